@@ -1,0 +1,92 @@
+/** Who may import whom. Anything not listed is forbidden; circles of value imports too. */
+const layers = [
+  ["quantity"],
+  ["solver"],
+  ["devices", "harness"],
+  ["notation", "circuit"],
+  ["instruments", "faults", "limits", "codes", "waveform"],
+  ["diagnosis"],
+  ["procedures", "repair"],
+  ["practice", "job"],
+];
+
+const upward = layers.flatMap((folders, level) =>
+  folders.map((folder) => ({
+    name: `core-${folder}-upward-only`,
+    comment: "Inside core imports go to the same level or below.",
+    severity: "error",
+    from: { path: `^packages/core/src/${folder}/` },
+    to: {
+      path: `^packages/core/src/(${
+        layers
+          .slice(level + 1)
+          .flat()
+          .join("|") || "nothing"
+      })/`,
+    },
+  })),
+);
+
+module.exports = {
+  forbidden: [
+    ...upward,
+    {
+      name: "no-circles",
+      severity: "error",
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } },
+    },
+    {
+      name: "core-imports-nothing-but-zod",
+      severity: "error",
+      from: { path: "^packages/core/src/", pathNot: "\\.test\\.ts$" },
+      to: { pathNot: "^(packages/core/src/|node_modules/zod/)" },
+    },
+    {
+      name: "core-folders-by-their-index",
+      comment: "Outside a folder its index.ts is the door.",
+      severity: "error",
+      from: { path: "^packages/core/src/([^/]+)/" },
+      to: { path: "^packages/core/src/([^/]+)/", pathNot: ["^packages/core/src/$1/", "/index\\.ts$"] },
+    },
+    {
+      name: "drawing-imports-core-only",
+      severity: "error",
+      from: { path: "^packages/drawing/src/", pathNot: "\\.test\\.ts$" },
+      to: { pathNot: "^packages/(core|drawing)/src/" },
+    },
+    {
+      name: "contract-imports-core-only",
+      severity: "error",
+      from: { path: "^packages/contract/src/" },
+      to: { pathNot: "^(packages/(core|contract)/src/|node_modules/zod/)" },
+    },
+    { name: "packages-never-import-apps", severity: "error", from: { path: "^packages/" }, to: { path: "^apps/" } },
+    { name: "web-never-imports-server", severity: "error", from: { path: "^apps/web/" }, to: { path: "^apps/server/" } },
+    { name: "server-never-imports-web", severity: "error", from: { path: "^apps/server/" }, to: { path: "^apps/web/" } },
+    {
+      name: "features-never-import-one-another",
+      severity: "error",
+      from: { path: "^apps/web/src/features/([^/]+)/" },
+      to: { path: "^apps/web/src/features/([^/]+)/", pathNot: "^apps/web/src/features/$1/" },
+    },
+    {
+      name: "ui-knows-no-domain",
+      comment: "The shared parts carry no domain words.",
+      severity: "error",
+      from: { path: "^apps/web/src/ui/" },
+      to: { path: "^(packages/|apps/web/src/(features|app|api)/)" },
+    },
+    { name: "not-resolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsPreCompilationDeps: "specify",
+    enhancedResolveOptions: {
+      conditionNames: ["import", "types", "default"],
+      exportsFields: ["exports"],
+      extensions: [".ts", ".tsx", ".js", ".mjs", ".json"],
+    },
+    moduleSystems: ["es6"],
+  },
+};

@@ -1,0 +1,37 @@
+import jsxA11y from "eslint-plugin-jsx-a11y";
+import reactHooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+export default tseslint.config(
+  { ignores: ["**/dist/**", "**/node_modules/**", ".cache/**", ".data/**", "test-results/**", "playwright-report/**"] },
+  tseslint.configs.strict,
+  {
+    rules: {
+      eqeqeq: "error",
+      "no-console": "error",
+      "@typescript-eslint/consistent-type-imports": ["error", { fixStyle: "inline-type-imports" }],
+      // Index access is checked by noUncheckedIndexedAccess; inside loops over known lengths "!" is the honest form.
+      "@typescript-eslint/no-non-null-assertion": "off",
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_" }],
+    },
+  },
+  {
+    files: ["packages/core/src/**/*.ts", "packages/drawing/src/**/*.ts"],
+    ignores: ["**/*.test.ts"],
+    rules: {
+      "no-restricted-globals": ["error", "window", "document", "process", "fetch", "setTimeout", "setInterval", "performance"],
+      "no-restricted-properties": [
+        "error",
+        { object: "Date", property: "now", message: "The clock comes in as a parameter." },
+        { object: "Math", property: "random", message: "Randomness comes in as a parameter." },
+      ],
+    },
+  },
+  {
+    files: ["apps/web/src/**/*.{ts,tsx}"],
+    extends: [reactHooks.configs.flat["recommended-latest"], jsxA11y.flatConfigs.strict],
+  },
+  // Chai's assertions are expressions.
+  { files: ["**/*.test.ts", "e2e/**"], rules: { "@typescript-eslint/no-unused-expressions": "off" } },
+  { files: ["scripts/**", "bench/**", "e2e/**"], rules: { "no-console": "off" } },
+);
