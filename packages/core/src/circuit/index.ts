@@ -1,0 +1,6 @@
+export type { VehicleState } from "./state.ts";
+export { describeState, REST_STATE, stateKey, vehicleState } from "./state.ts";
+export type { Fault } from "./fault.ts";
+export { fault as faultSchema } from "./fault.ts";
+export type { BuildOptions, Circuit } from "./build.ts";
+export { buildCircuit } from "./build.ts";

@@ -1,0 +1,42 @@
+import { z } from "zod";
+import { ENGINE_STATES } from "../devices/index.ts";
+import { KEY_POSITIONS } from "../harness/index.ts";
+
+/**
+ * The state a reading is taken in. Without it a reading means nothing.
+ * `on`: hand switches that are closed. `opened`: parts or connectors unplugged or pulled; `bridged`: pairs of places joined by a
+ * jumper. Lists are sorted, so that equal states are equal texts.
+ */
+export const vehicleState = z.object({
+  key: z.enum(KEY_POSITIONS),
+  engine: z.enum(ENGINE_STATES),
+  on: z.array(z.string().max(40)).max(200),
+  temperatureC: z.number().min(-50).max(150),
+  opened: z.array(z.string().max(40)).max(200),
+  bridged: z.array(z.tuple([z.string().max(40), z.string().max(40)])).max(50),
+});
+export type VehicleState = z.infer<typeof vehicleState>;
+
+export const REST_STATE: VehicleState = { key: "off", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] };
+
+/** Two states with the same key are the same for comparing readings. */
+export function stateKey(state: VehicleState): string {
+  return JSON.stringify([
+    state.key,
+    state.engine,
+    [...state.on].sort(),
+    [...state.opened].sort(),
+    state.bridged.map((pair) => [...pair].sort().join("~")).sort(),
+  ]);
+}
+
+/** "key run, engine stopped, SW1 on, C12 unplugged". */
+export function describeState(state: VehicleState): string {
+  return [
+    `key ${state.key}`,
+    `engine ${state.engine}`,
+    ...[...state.on].sort().map((s) => `${s} on`),
+    ...[...state.opened].sort().map((s) => `${s} open`),
+    ...state.bridged.map(([p, q]) => `${p} bridged to ${q}`),
+  ].join(", ");
+}

@@ -1,0 +1,32 @@
+import { type Amps, ohms, type Ohms } from "../quantity/index.ts";
+
+/** Cold resistance of regular blade fuses: rating in A, resistance in mΩ. Typical values; makers differ by some 15 %. */
+const BLADE_COLD: readonly (readonly [number, number])[] = [
+  [2, 53.5],
+  [3, 31.1],
+  [4, 22.8],
+  [5, 17.9],
+  [7.5, 10.9],
+  [10, 7.7],
+  [15, 4.8],
+  [20, 3.4],
+  [25, 2.5],
+  [30, 2.0],
+];
+
+/**
+ * Cold resistance of a fuse of the given rating. Between table values: straight line in log–log; beyond them R falls
+ * as 1/rating, an estimate for bolted and maxi fuses. Throws RangeError when the rating is not positive.
+ */
+export function fuseOhms(rating: Amps): Ohms {
+  if (!(rating > 0)) throw new RangeError(`fuse rating must be positive: ${rating} A`);
+  const first = BLADE_COLD[0]!;
+  const last = BLADE_COLD.at(-1)!;
+  if (rating <= first[0]) return ohms((first[1] * first[0]) / rating / 1000);
+  if (rating >= last[0]) return ohms((last[1] * last[0]) / rating / 1000);
+  const above = BLADE_COLD.findIndex(([amps]) => amps >= rating);
+  const [lowA, lowR] = BLADE_COLD[above - 1]!;
+  const [highA, highR] = BLADE_COLD[above]!;
+  const share = Math.log(rating / lowA) / Math.log(highA / lowA);
+  return ohms(Math.exp(Math.log(lowR) + share * Math.log(highR / lowR)) / 1000);
+}

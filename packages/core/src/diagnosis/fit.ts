@@ -1,0 +1,44 @@
+import type { Fault, VehicleState } from "../circuit/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { predictReading } from "../instruments/index.ts";
+import type { RawStretch } from "./judge.ts";
+import type { Staircase } from "./staircase.ts";
+
+/** Decades of resistance that are searched, log₁₀ Ω. */
+const LOWEST = -5;
+const HIGHEST = 8;
+const ROUNDS = 60;
+
+export interface Fit {
+  readonly fault: Extract<Fault, { kind: "series" | "open" }>;
+}
+
+/**
+ * The series resistance in a stretch that makes the model show the drop that was measured over it. The drop grows with the resistance, so
+ * bisection on its logarithm finds it; a drop that no resistance reaches is an open.
+ */
+export function fitSeries(
+  harness: Harness,
+  state: VehicleState,
+  staircase: Staircase,
+  stretch: RawStretch,
+  sourceVolts: number | undefined,
+): Fit | undefined {
+  const step = staircase.steps[stretch.steps[stretch.steps.length >> 1]!]!;
+  const leads = { quantity: "volts", red: staircase.places[stretch.from]!, black: staircase.places[stretch.to]! } as const;
+  const dropAt = (exponent: number): number => {
+    const fault: Fault = { kind: "series", link: step.link.id, ohms: 10 ** exponent };
+    const reading = predictReading(harness, state, [fault], leads, { sourceVolts });
+    return reading.kind === "value" ? reading.value : 0;
+  };
+  if (dropAt(HIGHEST) <= stretch.dropVolts) return { fault: { kind: "open", link: step.link.id } };
+  if (dropAt(LOWEST) >= stretch.dropVolts) return undefined;
+  let low = LOWEST;
+  let high = HIGHEST;
+  for (let i = 0; i < ROUNDS; i++) {
+    const middle = (low + high) / 2;
+    if (dropAt(middle) < stretch.dropVolts) low = middle;
+    else high = middle;
+  }
+  return { fault: { kind: "series", link: step.link.id, ohms: 10 ** ((low + high) / 2) } };
+}

@@ -1,0 +1,10 @@
+export type { Staircase, StaircaseResult, Step } from "./staircase.ts";
+export { buildStaircase } from "./staircase.ts";
+export type { Conflict, VoltFact } from "./potentials.ts";
+export { joinPotentials } from "./potentials.ts";
+export type { ClampFact, Stretch, Trace } from "./judge.ts";
+export { judgePath } from "./judge.ts";
+export type { NextLeads, TraceAnswer, TraceVerdict } from "./verdict.ts";
+export { answerTrace } from "./verdict.ts";
+export type { VerdictWords } from "./words.ts";
+export { nextWords, stretchName, whyWords, wordVerdict } from "./words.ts";

@@ -1,0 +1,69 @@
+import type { Link } from "./graph.ts";
+import { placeOf, wiresAt, type PlaceId } from "./places.ts";
+import { WIRE_COLOURS, type Component, type Harness, type WireColour } from "./schema.ts";
+
+/** "red/yellow" for "RD/YE". */
+export function colourWords(code: string): string {
+  return code
+    .split("/")
+    .map((c) => WIRE_COLOURS[c as WireColour] ?? c)
+    .join("/");
+}
+
+export function componentOfPlace(harness: Harness, at: PlaceId): Component | undefined {
+  const dot = at.indexOf(".");
+  const id = dot < 0 ? at : at.slice(0, dot);
+  return harness.components.find((c) => c.id === id);
+}
+
+/** A place in trade words: "C12 cavity 4, side a (W2 RD/YE)", "ground G5", "bare metal of the body". */
+export function describePlace(harness: Harness, at: PlaceId): string {
+  const part = componentOfPlace(harness, at);
+  if (part === undefined) return `bare metal of the ${at}`;
+  const pin = at.slice(part.id.length + 1);
+  const named = part.label === undefined ? part.id : `${part.id} ${part.label}`;
+  switch (part.kind) {
+    case "battery":
+      return pin === "+" ? "battery positive post" : "battery negative post";
+    case "ground":
+      return `ground ${named}`;
+    case "splice":
+      return `splice ${named}`;
+    case "fuse":
+      return `fuse ${named}, blade ${pin}`;
+    case "switch":
+    case "load":
+      return `${named}, pin ${pin}`;
+    case "connector": {
+      const wires = wiresAt(harness, at).map((w) => [w.id, w.colour].filter(Boolean).join(" "));
+      const side = wires.length > 0 ? ` (${wires.join(", ")})` : "";
+      return `${named} cavity ${pin.slice(0, -1)}, side ${pin.slice(-1)}${side}`;
+    }
+  }
+}
+
+/** What current passes through, in trade words: "wire W2 RD/YE", "fuse F3 60 A", "C12 cavity 4". */
+export function describeLink(harness: Harness, link: Link): string {
+  if (link.kind === "wire") {
+    const wire = harness.wires.find((w) => w.id === link.id)!;
+    const from = placeOf(harness, wire.from);
+    const to = placeOf(harness, wire.to);
+    return `wire ${wire.id}${wire.colour === undefined ? "" : ` ${wire.colour}`} from ${from} to ${to}, its terminals included`;
+  }
+  if (link.kind === "joint") return `the joint of ${link.a} and ${link.b}`;
+  const id = link.kind === "cavity" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
+  const part = harness.components.find((c) => c.id === id)!;
+  const label = part.label === undefined ? "" : ` (${part.label})`;
+  switch (link.kind) {
+    case "cavity":
+      return `connector ${id} cavity ${link.id.slice(id.length + 1)}${label}`;
+    case "fuse":
+      return `fuse ${id}${label} and its holder`;
+    case "switch":
+      return `switch ${id}${label}`;
+    case "ground":
+      return `ground ${id}${label}`;
+    case "load":
+      return `${id}${label}`;
+  }
+}

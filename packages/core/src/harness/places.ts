@@ -1,0 +1,114 @@
+import type { Component, Harness, PinRef } from "./schema.ts";
+
+declare const place: unique symbol;
+/** A spot where a lead can be put: "BAT.-", "F3.2", "C12.4a", "S1", "G5", or a mass such as "body". */
+export type PlaceId = string & { readonly [place]: true };
+
+/** Splices and grounds have one pin, which their place leaves out. */
+const hasOnePin = (kind: Component["kind"]): boolean => kind === "splice" || kind === "ground";
+
+/** The place of a pin. Throws RangeError for a component that the harness does not hold. */
+export function placeOf(harness: Harness, pin: PinRef): PlaceId {
+  const part = harness.components.find((c) => c.id === pin.component);
+  if (part === undefined) throw new RangeError(`no component ${pin.component}`);
+  return (hasOnePin(part.kind) ? part.id : `${part.id}.${pin.pin}`) as PlaceId;
+}
+
+export const cavityOf = (pin: string): string => pin.slice(0, -1);
+
+/** Cavity numbers of a connector in use, in counting order. */
+export function cavitiesOf(harness: Harness, connectorId: string): string[] {
+  const found = new Set<string>();
+  for (const end of allEnds(harness)) if (end.component === connectorId) found.add(cavityOf(end.pin));
+  return [...found].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
+}
+
+/** Every pin at which a wire or a direct joint ends. */
+export function allEnds(harness: Harness): PinRef[] {
+  return [...harness.wires, ...harness.joints].flatMap((line) => [line.from, line.to]);
+}
+
+/** The pieces of metal that grounds are bolted to, such as "body" and "engine". */
+export function massesOf(harness: Harness): PlaceId[] {
+  const masses = new Set<string>();
+  for (const c of harness.components) if (c.kind === "ground") masses.add(c.on);
+  return [...masses] as PlaceId[];
+}
+
+/** The places of one component, in pin order. */
+export function placesOfComponent(harness: Harness, part: Component): PlaceId[] {
+  switch (part.kind) {
+    case "battery":
+      return [`${part.id}.+`, `${part.id}.-`] as PlaceId[];
+    case "fuse":
+    case "switch":
+      return [`${part.id}.1`, `${part.id}.2`] as PlaceId[];
+    case "load":
+      return part.pins.map((pin) => `${part.id}.${pin}`) as PlaceId[];
+    case "connector":
+      return cavitiesOf(harness, part.id).flatMap((n) => [`${part.id}.${n}a`, `${part.id}.${n}b`]) as PlaceId[];
+    case "splice":
+    case "ground":
+      return [part.id as PlaceId];
+  }
+}
+
+/** Every place of the circuit. */
+export function allPlaces(harness: Harness): PlaceId[] {
+  return [...harness.components.flatMap((c) => placesOfComponent(harness, c)), ...massesOf(harness)];
+}
+
+export function batteryOf(harness: Harness): Extract<Component, { kind: "battery" }> | undefined {
+  return harness.components.find((c) => c.kind === "battery");
+}
+
+/** Battery negative, the reference of record. Throws RangeError when there is no battery. */
+export function batteryNegative(harness: Harness): PlaceId {
+  const part = batteryOf(harness);
+  if (part === undefined) throw new RangeError("the circuit has no battery");
+  return `${part.id}.-` as PlaceId;
+}
+
+export function batteryPositive(harness: Harness): PlaceId {
+  return batteryNegative(harness).replace(/-$/, "+") as PlaceId;
+}
+
+/** Wires that end at a place, for telling the two sides of a cavity apart. */
+export function wiresAt(harness: Harness, at: PlaceId): Harness["wires"] {
+  return harness.wires.filter((w) => placeOf(harness, w.from) === at || placeOf(harness, w.to) === at);
+}
+
+export type PlaceAnswer =
+  | { readonly kind: "place"; readonly place: PlaceId }
+  | { readonly kind: "ambiguous"; readonly choices: readonly PlaceId[] }
+  | { readonly kind: "unknown"; readonly nearest: readonly PlaceId[] };
+
+/**
+ * Reads a typed lead place. Case does not matter; "-" and "+" (or "neg", "pos") are the battery posts. A name that
+ * could be two spots, such as "F3" or "C12.4", is answered with the choices.
+ */
+export function parsePlace(harness: Harness, text: string): PlaceAnswer {
+  const typed = text.trim().toLowerCase().replaceAll("\u2212", "-");
+  const places = allPlaces(harness);
+  const posts: Record<string, () => PlaceId> = {
+    "-": () => batteryNegative(harness),
+    neg: () => batteryNegative(harness),
+    "+": () => batteryPositive(harness),
+    pos: () => batteryPositive(harness),
+  };
+  const post = posts[typed];
+  if (post !== undefined && batteryOf(harness) !== undefined) return { kind: "place", place: post() };
+  const exact = places.find((p) => p.toLowerCase() === typed);
+  if (exact !== undefined) return { kind: "place", place: exact };
+  if (typed === "") return { kind: "unknown", nearest: places.slice(0, 3) };
+  const wire = harness.wires.find((w) => w.id.toLowerCase() === typed);
+  if (wire !== undefined) return { kind: "ambiguous", choices: [placeOf(harness, wire.from), placeOf(harness, wire.to)] };
+  const within = places.filter((p) => {
+    const low = p.toLowerCase();
+    return low.startsWith(`${typed}.`) || low === `${typed}a` || low === `${typed}b`;
+  });
+  if (within.length === 1) return { kind: "place", place: within[0]! };
+  if (within.length > 1) return { kind: "ambiguous", choices: within };
+  const nearest = places.filter((p) => p.toLowerCase().startsWith(typed.slice(0, 1))).slice(0, 4);
+  return { kind: "unknown", nearest: nearest.length > 0 ? nearest : places.slice(0, 3) };
+}

@@ -1,0 +1,43 @@
+import { describeState } from "../circuit/index.ts";
+import type { Leads } from "../instruments/index.ts";
+import { unreachable } from "../quantity/index.ts";
+import type { JobEvent } from "./events.ts";
+
+/** "F3.2 against BAT.-", "clamp around W2". */
+export function describeLeads(leads: Leads): string {
+  return leads.quantity === "amps" ? `clamp around ${leads.around}` : `${leads.red} against ${leads.black}`;
+}
+
+/** An event as one line of a log. */
+export function describeEvent(event: JobEvent): string {
+  switch (event.type) {
+    case "job-opened":
+      return `Job opened: ${event.data.vehicle}. ${event.data.words}`;
+    case "complaint-changed":
+      return `Complaint changed: ${event.data.words}`;
+    case "circuit-set":
+      return `Circuit written, ${event.data.notation.split("\n").filter((l) => l.trim() !== "").length} lines`;
+    case "rules-chosen":
+      return `Rule set: ${event.data.rules}`;
+    case "reading-taken":
+      return `${describeLeads(event.data.leads)}: ${event.data.text} (${describeState(event.data.state)})`;
+    case "struck":
+      return `Struck: ${event.data.why}`;
+    case "temporary-made":
+      return `${event.data.at} ${event.data.kind}${event.data.to === "" ? "" : ` to ${event.data.to}`}${event.data.note === "" ? "" : `: ${event.data.note}`}`;
+    case "temporary-undone":
+      return "Undone";
+    case "temporary-explained":
+      return `Stays: ${event.data.why}`;
+    case "mend-made":
+      return `Mended at ${event.data.at}, ${event.data.method}: ${event.data.done}`;
+    case "note-added":
+      return event.data.text;
+    case "job-closed":
+      return `Closed. Safe to drive: ${event.data.safeToDrive}`;
+    case "job-reopened":
+      return `Re-opened: ${event.data.why}`;
+    default:
+      return unreachable(event);
+  }
+}

@@ -1,0 +1,133 @@
+import { z } from "zod";
+import { vehicleState } from "../circuit/index.ts";
+import { leadsSchema as leads } from "../instruments/index.ts";
+import { RULE_SETS } from "../limits/index.ts";
+import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
+
+/** Version 7, so that ids sort by time and a client can make them without asking. */
+export const uuid7 = z
+  .string()
+  .regex(/^[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/, "must be a UUID of version 7 in lower case");
+
+const words = (max: number): z.ZodString => z.string().trim().min(1).max(max);
+const text = (max: number): z.ZodDefault<z.ZodString> => z.string().trim().max(max).default("");
+
+/** What the customer brought and said. Only vehicle and words are needed. */
+export const complaintData = z.object({
+  vehicle: words(120),
+  registration: text(40),
+  mileage: text(40),
+  words: words(2000),
+  /** When, weather, motion, consumers on, after what work. */
+  conditions: text(2000),
+  triedBefore: text(2000),
+  /** Hybrid or electric: part of the vehicle is out of bounds. */
+  highVoltage: z.boolean().default(false),
+});
+
+export const TEMPORARY_KINDS = ["unplugged", "pulled", "jumpered", "pierced", "cover off", "lamp fitted", "other"] as const;
+export type TemporaryKind = (typeof TEMPORARY_KINDS)[number];
+
+export const MEND_METHODS = [
+  "contact cleaned",
+  "terminal renewed",
+  "connector renewed",
+  "wire joined",
+  "wire overlaid",
+  "ground cleaned and re-fixed",
+  "ground overlaid",
+  "fuse renewed",
+  "part renewed",
+  "other",
+] as const;
+
+const shown = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("value"), quantity: z.enum(["volts", "ohms", "amps"]), value: z.number().finite() }),
+  z.object({ kind: z.literal("over"), quantity: z.enum(["volts", "ohms", "amps"]) }),
+]);
+
+/** The kinds of event. Nothing is edited in place: a wrong event is struck by a later one. */
+const bodies = [
+  z.object({ type: z.literal("job-opened"), data: complaintData }),
+  z.object({ type: z.literal("complaint-changed"), data: complaintData }),
+  z.object({ type: z.literal("circuit-set"), data: z.object({ notation: z.string().min(1).max(MAX_NOTATION_LENGTH) }) }),
+  z.object({ type: z.literal("rules-chosen"), data: z.object({ rules: z.enum(RULE_SETS) }) }),
+  z.object({
+    type: z.literal("reading-taken"),
+    data: z.object({
+      leads,
+      state: vehicleState,
+      /** The load whose path was being traced. */
+      load: z.string().max(40),
+      /** Digits as typed. */
+      text: words(40),
+      shown,
+      instrument: z.enum(["typed", "simulated"]),
+    }),
+  }),
+  z.object({ type: z.literal("struck"), data: z.object({ target: uuid7, why: words(300) }) }),
+  z.object({
+    type: z.literal("temporary-made"),
+    data: z.object({
+      kind: z.enum(TEMPORARY_KINDS),
+      /** What it was done to: a component, wire or place, or free words. */
+      at: words(80),
+      /** The other end of a jumper. */
+      to: text(80),
+      note: text(300),
+    }),
+  }),
+  z.object({ type: z.literal("temporary-undone"), data: z.object({ target: uuid7 }) }),
+  z.object({ type: z.literal("temporary-explained"), data: z.object({ target: uuid7, why: words(300) }) }),
+  z.object({
+    type: z.literal("mend-made"),
+    data: z.object({
+      /** Component, cavity or wire that was mended. */
+      at: words(80),
+      found: words(1000),
+      cause: text(1000),
+      method: z.enum(MEND_METHODS),
+      done: words(1000),
+    }),
+  }),
+  z.object({ type: z.literal("note-added"), data: z.object({ text: words(2000) }) }),
+  z.object({
+    type: z.literal("job-closed"),
+    data: z.object({
+      safeToDrive: z.enum(["yes", "with advice", "no"]),
+      advice: text(1000),
+      /** Needed when the failed test was not repeated with a good result. */
+      withoutProof: text(500),
+    }),
+  }),
+  z.object({ type: z.literal("job-reopened"), data: z.object({ why: words(300) }) }),
+] as const;
+
+const envelope = {
+  id: uuid7,
+  jobId: uuid7,
+  /** When it happened, by the clock of whoever recorded it. */
+  at: z.iso.datetime(),
+  by: words(80),
+};
+
+export const jobEvent = z.discriminatedUnion("type", [
+  bodies[0].extend(envelope),
+  bodies[1].extend(envelope),
+  bodies[2].extend(envelope),
+  bodies[3].extend(envelope),
+  bodies[4].extend(envelope),
+  bodies[5].extend(envelope),
+  bodies[6].extend(envelope),
+  bodies[7].extend(envelope),
+  bodies[8].extend(envelope),
+  bodies[9].extend(envelope),
+  bodies[10].extend(envelope),
+  bodies[11].extend(envelope),
+  bodies[12].extend(envelope),
+]);
+export type JobEvent = z.infer<typeof jobEvent>;
+export type JobEventType = JobEvent["type"];
+export type EventOf<T extends JobEventType> = Extract<JobEvent, { type: T }>;
+export type ComplaintData = z.infer<typeof complaintData>;
+export const JOB_EVENT_TYPES: readonly JobEventType[] = bodies.map((b) => b.shape.type.value);

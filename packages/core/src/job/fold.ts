@@ -1,0 +1,162 @@
+import { unreachable } from "../quantity/index.ts";
+import type { RuleSet } from "../limits/index.ts";
+import type { ComplaintData, EventOf, JobEvent, TemporaryKind } from "./events.ts";
+
+export interface ReadingView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"reading-taken">["data"];
+  /** How many mends had been made when it was taken. */
+  readonly mendsBefore: number;
+  /** Why it was struck; undefined while it stands. */
+  readonly struck: string | undefined;
+}
+
+/** Something temporarily changed on the vehicle. */
+export interface TrayItem {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly kind: TemporaryKind;
+  readonly place: string;
+  readonly to: string;
+  readonly note: string;
+  readonly ended: { readonly how: "undone" | "explained"; readonly at: string; readonly why: string } | undefined;
+}
+
+export interface MendView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"mend-made">["data"];
+  readonly struck: string | undefined;
+}
+
+export const STAGES = ["complaint", "circuit", "trace", "mend", "prove", "record"] as const;
+export type Stage = (typeof STAGES)[number] | "closed";
+
+/** A job as its log tells it. */
+export interface JobView {
+  readonly id: string;
+  readonly openedAt: string;
+  readonly openedBy: string;
+  readonly lastAt: string;
+  readonly complaint: ComplaintData;
+  readonly circuit: { readonly notation: string; readonly at: string } | undefined;
+  readonly rules: RuleSet;
+  readonly readings: readonly ReadingView[];
+  readonly tray: readonly TrayItem[];
+  readonly mends: readonly MendView[];
+  readonly notes: readonly {
+    readonly id: string;
+    readonly at: string;
+    readonly by: string;
+    readonly text: string;
+    readonly struck: string | undefined;
+  }[];
+  readonly closed: { readonly at: string; readonly by: string; readonly data: EventOf<"job-closed">["data"] } | undefined;
+  readonly people: readonly string[];
+  readonly stage: Stage;
+}
+
+const EMPTY_COMPLAINT: ComplaintData = {
+  vehicle: "",
+  registration: "",
+  mileage: "",
+  words: "",
+  conditions: "",
+  triedBefore: "",
+  highVoltage: false,
+};
+
+/** Events in the order of the log → the view of the job. Undefined when there are none. */
+export function foldJob(events: readonly JobEvent[]): JobView | undefined {
+  const first = events[0];
+  if (first === undefined) return undefined;
+  let view: Omit<JobView, "stage"> = {
+    id: first.jobId,
+    openedAt: first.at,
+    openedBy: first.by,
+    lastAt: first.at,
+    complaint: EMPTY_COMPLAINT,
+    circuit: undefined,
+    rules: "usual",
+    readings: [],
+    tray: [],
+    mends: [],
+    notes: [],
+    closed: undefined,
+    people: [],
+  };
+  for (const event of events) view = apply(view, event);
+  return { ...view, stage: stageOf(view) };
+}
+
+function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "stage"> {
+  const people = view.people.includes(event.by) ? view.people : [...view.people, event.by];
+  const next = { ...view, people, lastAt: event.at > view.lastAt ? event.at : view.lastAt };
+  const stamp = { id: event.id, at: event.at, by: event.by };
+  switch (event.type) {
+    case "job-opened":
+    case "complaint-changed":
+      return { ...next, complaint: event.data };
+    case "circuit-set":
+      return { ...next, circuit: { notation: event.data.notation, at: event.at } };
+    case "rules-chosen":
+      return { ...next, rules: event.data.rules };
+    case "reading-taken": {
+      const mendsBefore = view.mends.filter((m) => m.struck === undefined).length;
+      return { ...next, readings: [...view.readings, { ...stamp, data: event.data, mendsBefore, struck: undefined }] };
+    }
+    case "struck":
+      return strike(next, event.data.target, event.data.why);
+    case "temporary-made": {
+      const { kind, at: place, to, note } = event.data;
+      return { ...next, tray: [...view.tray, { ...stamp, kind, place, to, note, ended: undefined }] };
+    }
+    case "temporary-undone":
+      return endTemporary(next, event.data.target, { how: "undone", at: event.at, why: "" });
+    case "temporary-explained":
+      return endTemporary(next, event.data.target, { how: "explained", at: event.at, why: event.data.why });
+    case "mend-made":
+      return { ...next, mends: [...view.mends, { ...stamp, data: event.data, struck: undefined }] };
+    case "note-added":
+      return { ...next, notes: [...view.notes, { ...stamp, text: event.data.text, struck: undefined }] };
+    case "job-closed":
+      return { ...next, closed: { at: event.at, by: event.by, data: event.data } };
+    case "job-reopened":
+      return { ...next, closed: undefined };
+    default:
+      return unreachable(event);
+  }
+}
+
+function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit<JobView, "stage"> {
+  const mark = <T extends { id: string; struck: string | undefined }>(items: readonly T[]): readonly T[] =>
+    items.map((i) => (i.id === target ? { ...i, struck: why } : i));
+  return {
+    ...view,
+    readings: mark(view.readings),
+    mends: mark(view.mends),
+    notes: mark(view.notes),
+    tray: view.tray.filter((t) => t.id !== target),
+  };
+}
+
+function endTemporary(view: Omit<JobView, "stage">, target: string, ended: TrayItem["ended"]): Omit<JobView, "stage"> {
+  return { ...view, tray: view.tray.map((t) => (t.id === target && t.ended === undefined ? { ...t, ended } : t)) };
+}
+
+/** How far the work has come: the first thing that is still missing. */
+function stageOf(view: Omit<JobView, "stage">): Stage {
+  if (view.closed !== undefined) return "closed";
+  if (view.circuit === undefined) return view.readings.length === 0 ? "circuit" : "trace";
+  const mends = view.mends.filter((m) => m.struck === undefined);
+  const standing = view.readings.filter((r) => r.struck === undefined);
+  if (mends.length === 0) return "trace";
+  return standing.some((r) => r.mendsBefore === mends.length) ? "record" : "prove";
+}
+
+/** What is still unplugged, pulled, jumpered, pierced, fitted or off. */
+export const openTray = (view: JobView): readonly TrayItem[] => view.tray.filter((t) => t.ended === undefined);

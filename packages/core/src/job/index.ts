@@ -1,0 +1,18 @@
+export type { EventId } from "./event-id.ts";
+export { uuidV7 } from "./event-id.ts";
+export type { ComplaintData, EventOf, JobEvent, JobEventType, TemporaryKind } from "./events.ts";
+export { complaintData, JOB_EVENT_TYPES, jobEvent, MEND_METHODS, TEMPORARY_KINDS, uuid7 } from "./events.ts";
+export type { JobView, MendView, ReadingView, Stage, TrayItem } from "./fold.ts";
+export { foldJob, openTray, STAGES } from "./fold.ts";
+export { clampFacts, readingsOfPhase, trayInModel, voltFacts } from "./evidence.ts";
+export type { Proof, ProofPair } from "./proof.ts";
+export { buildProof } from "./proof.ts";
+export type { TraceOfJob } from "./traces.ts";
+export { traceOf, tracesOfJob } from "./traces.ts";
+export type { ClosingBlocker } from "./closing.ts";
+export { closingBlockers, refusalOf } from "./closing.ts";
+export type { Caution, RiskyAct } from "./cautions.ts";
+export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts";
+export type { Report } from "./report.ts";
+export { buildReport, report as reportSchema } from "./report.ts";
+export { describeEvent, describeLeads } from "./describe.ts";

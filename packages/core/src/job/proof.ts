@@ -1,0 +1,95 @@
+import { stateKey, type VehicleState } from "../circuit/index.ts";
+import { judgePath, type Stretch, type Trace } from "../diagnosis/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
+import type { JobView, ReadingView } from "./fold.ts";
+
+/** A test that failed before the mend, and what became of it. */
+export interface ProofPair {
+  readonly load: string;
+  readonly state: VehicleState;
+  readonly before: Stretch;
+  /** The same steps measured after the mend; undefined until all of them are. */
+  readonly after: { readonly dropVolts: number; readonly limitVolts: number; readonly soundDropVolts: number } | undefined;
+  /** The readings that made the failed test, each with its repetition. */
+  readonly readings: readonly { readonly before: ReadingView; readonly after: ReadingView | undefined }[];
+  readonly outcome: "proven" | "still failing" | "not repeated" | "cannot judge";
+  readonly beforeTrace: Trace;
+  readonly afterTrace: Trace | undefined;
+}
+
+export interface Proof {
+  readonly pairs: readonly ProofPair[];
+  readonly outcome: "no mend" | "nothing failed before" | "proven" | "open";
+}
+
+/** Sets each test that failed before the mend beside its repetition in the same state. */
+export function buildProof(harness: Harness, view: JobView): Proof {
+  if (view.mends.every((m) => m.struck !== undefined)) return { pairs: [], outcome: "no mend" };
+  const before = readingsOfPhase(view, "before");
+  const after = readingsOfPhase(view, "after");
+  const groups = new Map<string, ReadingView>();
+  for (const r of before) if (r.struck === undefined) groups.set(`${stateKey(r.data.state)}|${r.data.load}`, r);
+  const pairs = [...groups.values()].flatMap((sample) => pairsOf(harness, view, sample, before, after));
+  if (pairs.length === 0) return { pairs, outcome: "nothing failed before" };
+  return { pairs, outcome: pairs.every((p) => p.outcome === "proven") ? "proven" : "open" };
+}
+
+function pairsOf(
+  harness: Harness,
+  view: JobView,
+  sample: ReadingView,
+  before: readonly ReadingView[],
+  after: readonly ReadingView[],
+): ProofPair[] {
+  const { state, load } = sample.data;
+  if (!harness.components.some((c) => c.id === load && c.kind === "load")) return [];
+  const judge = (readings: readonly ReadingView[]): Trace | undefined => {
+    const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
+    return "stretches" in trace ? trace : undefined;
+  };
+  const beforeTrace = judge(before);
+  const afterTrace = judge(after);
+  if (beforeTrace === undefined) return [];
+  return beforeTrace.stretches
+    .filter((s) => s.verdict === "suspect")
+    .map((failed) => {
+      const covering = (afterTrace?.stretches ?? []).filter((s) => s.steps.some((i) => failed.steps.includes(i)));
+      const covered = failed.steps.every((i) => covering.some((s) => s.steps.includes(i)));
+      const limits = covering.map((s) => s.limitVolts);
+      const outcome = ((): ProofPair["outcome"] => {
+        if (!covered) return "not repeated";
+        if (covering.some((s) => s.verdict === "suspect")) return "still failing";
+        return covering.every((s) => s.verdict === "sound") ? "proven" : "cannot judge";
+      })();
+      const readings = failed.readings.flatMap((id) => {
+        const old = before.find((r) => r.id === id);
+        return old === undefined ? [] : [{ before: old, after: repetitionOf(old, after) }];
+      });
+      return {
+        load,
+        state,
+        before: failed,
+        after: covered
+          ? {
+              dropVolts: covering.reduce((sum, s) => sum + s.dropVolts, 0),
+              limitVolts: limits.reduce<number>((sum, l) => sum + (l ?? 0), 0),
+              soundDropVolts: covering.reduce((sum, s) => sum + s.soundDropVolts, 0),
+            }
+          : undefined,
+        readings,
+        outcome,
+        beforeTrace,
+        afterTrace,
+      };
+    });
+}
+
+/** The latest standing reading with the same leads in the same state. */
+function repetitionOf(old: ReadingView, after: readonly ReadingView[]): ReadingView | undefined {
+  const same = JSON.stringify(old.data.leads);
+  const key = stateKey(old.data.state);
+  return [...after]
+    .reverse()
+    .find((r) => r.struck === undefined && JSON.stringify(r.data.leads) === same && stateKey(r.data.state) === key);
+}

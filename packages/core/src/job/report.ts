@@ -1,0 +1,195 @@
+import { z } from "zod";
+import { describeState, vehicleState } from "../circuit/index.ts";
+import { type Harness, harnessSchema } from "../harness/index.ts";
+import { leadsSchema as leads, predictReading } from "../instruments/index.ts";
+import { RULE_SETS } from "../limits/index.ts";
+import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
+import { complaintData, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
+import type { JobView, ReadingView } from "./fold.ts";
+import { describeLeads } from "./describe.ts";
+import { buildProof } from "./proof.ts";
+import { tracesOfJob } from "./traces.ts";
+
+const time = z.string().describe("ISO 8601, UTC");
+const readingRow = z.object({
+  at: time,
+  by: z.string(),
+  phase: z.enum(["before", "after"]).describe("Before or after the last mend"),
+  leads,
+  leadsWords: z.string(),
+  state: vehicleState,
+  stateWords: z.string(),
+  text: z.string().describe("Digits as typed"),
+  value: z.number().nullable().describe("V, Ω or A; null for over range"),
+  soundValue: z.number().nullable().describe("What a sound circuit would show, V, Ω or A; null where it has no answer"),
+  instrument: z.enum(["typed", "simulated"]),
+  struck: z.string().nullable().describe("Why the reading does not count; null while it stands"),
+});
+
+/** The record of a job as open data. Published as docs/formats/report.schema.json. */
+export const report = z.object({
+  format: z.literal("rheonom-report"),
+  version: z.literal(1),
+  generatedAt: time,
+  job: z.object({
+    id: z.string(),
+    openedAt: time,
+    openedBy: z.string(),
+    closedAt: time.nullable(),
+    closedBy: z.string().nullable(),
+    people: z.array(z.string()),
+  }),
+  complaint: complaintData.required(),
+  rules: z.enum(RULE_SETS),
+  circuit: z.object({ notation: z.string(), harness: harnessSchema.nullable().describe("null when the text has errors") }).nullable(),
+  verdicts: z.array(
+    z.object({
+      phase: z.enum(["before", "after"]),
+      load: z.string(),
+      stateWords: z.string(),
+      headline: z.string(),
+      detail: z.string(),
+      tone: z.enum(["fault", "sound", "open question"]),
+    }),
+  ),
+  readings: z.array(readingRow),
+  mends: z.array(
+    z.object({
+      at: time,
+      by: z.string(),
+      place: z.string(),
+      found: z.string(),
+      cause: z.string(),
+      method: z.enum(MEND_METHODS),
+      done: z.string(),
+    }),
+  ),
+  proof: z.object({
+    outcome: z.enum(["no mend", "nothing failed before", "proven", "open"]),
+    pairs: z.array(
+      z.object({
+        load: z.string(),
+        stateWords: z.string(),
+        from: z.string(),
+        to: z.string(),
+        beforeVolts: z.number(),
+        beforeLimitVolts: z.number().nullable(),
+        afterVolts: z.number().nullable(),
+        afterLimitVolts: z.number().nullable(),
+        soundVolts: z.number().nullable(),
+        outcome: z.enum(["proven", "still failing", "not repeated", "cannot judge"]),
+      }),
+    ),
+  }),
+  temporary: z.array(
+    z.object({
+      at: time,
+      by: z.string(),
+      kind: z.enum(TEMPORARY_KINDS),
+      place: z.string(),
+      to: z.string(),
+      note: z.string(),
+      ended: z.enum(["undone", "explained", "open"]),
+      why: z.string(),
+    }),
+  ),
+  notes: z.array(z.object({ at: time, by: z.string(), text: z.string() })),
+  cautions: z.array(z.object({ title: z.string(), text: z.string() })),
+  cautionFooter: z.string(),
+  closing: z.object({ safeToDrive: z.enum(["yes", "with advice", "no"]), advice: z.string(), withoutProof: z.string() }).nullable(),
+});
+export type Report = z.infer<typeof report>;
+
+/** Makes the record from the view of a job. `harness`: the circuit read from its text, undefined when it has errors. */
+export function buildReport(view: JobView, harness: Harness | undefined, generatedAt: string): Report {
+  const mends = view.mends.filter((m) => m.struck === undefined);
+  const proof = harness === undefined ? { outcome: "no mend" as const, pairs: [] } : buildProof(harness, view);
+  return {
+    format: "rheonom-report",
+    version: 1,
+    generatedAt,
+    job: {
+      id: view.id,
+      openedAt: view.openedAt,
+      openedBy: view.openedBy,
+      closedAt: view.closed?.at ?? null,
+      closedBy: view.closed?.by ?? null,
+      people: [...view.people],
+    },
+    complaint: view.complaint,
+    rules: view.rules,
+    circuit: view.circuit === undefined ? null : { notation: view.circuit.notation, harness: harness ?? null },
+    verdicts:
+      harness === undefined
+        ? []
+        : tracesOfJob(harness, view).map((t) => ({ phase: t.phase, load: t.load, stateWords: describeState(t.state), ...t.words })),
+    readings: view.readings.map((r) => readingOf(r, mends.length, harness)),
+    mends: mends.map((m) => ({
+      at: m.at,
+      by: m.by,
+      place: m.data.at,
+      found: m.data.found,
+      cause: m.data.cause,
+      method: m.data.method,
+      done: m.data.done,
+    })),
+    proof: {
+      outcome: proof.outcome,
+      pairs: proof.pairs.map((p) => ({
+        load: p.load,
+        stateWords: describeState(p.state),
+        from: p.before.fromPlace,
+        to: p.before.toPlace,
+        beforeVolts: p.before.dropVolts,
+        beforeLimitVolts: p.before.limitVolts ?? null,
+        afterVolts: p.after?.dropVolts ?? null,
+        afterLimitVolts: p.after?.limitVolts ?? null,
+        soundVolts: p.after?.soundDropVolts ?? null,
+        outcome: p.outcome,
+      })),
+    },
+    temporary: view.tray.map((t) => ({
+      at: t.at,
+      by: t.by,
+      kind: t.kind,
+      place: t.place,
+      to: t.to,
+      note: t.note,
+      ended: t.ended?.how ?? ("open" as const),
+      why: t.ended?.why ?? "",
+    })),
+    notes: view.notes.filter((n) => n.struck === undefined).map((n) => ({ at: n.at, by: n.by, text: n.text })),
+    cautions: cautionsOfJob(view, harness).map((c) => ({ title: c.title, text: c.text })),
+    cautionFooter: CAUTION_FOOTER,
+    closing: view.closed?.data ?? null,
+  };
+}
+
+function readingOf(r: ReadingView, mends: number, harness: Harness | undefined): Report["readings"][number] {
+  const { data } = r;
+  return {
+    at: r.at,
+    by: r.by,
+    phase: mends > 0 && r.mendsBefore === mends ? "after" : "before",
+    leads: data.leads,
+    leadsWords: describeLeads(data.leads),
+    state: data.state,
+    stateWords: describeState(data.state),
+    text: data.text,
+    value: data.shown.kind === "value" ? data.shown.value : null,
+    soundValue: harness === undefined ? null : soundValue(harness, r),
+    instrument: data.instrument,
+    struck: r.struck ?? null,
+  };
+}
+
+/** What a sound circuit would show; null when the circuit has changed since and no longer holds the place. */
+function soundValue(harness: Harness, r: ReadingView): number | null {
+  try {
+    const reading = predictReading(harness, r.data.state, [], r.data.leads);
+    return reading.kind === "value" ? reading.value : null;
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
+}

@@ -1,0 +1,47 @@
+import { stateKey, type VehicleState } from "../circuit/index.ts";
+import { answerTrace, judgePath, type Trace, type VerdictWords, wordVerdict } from "../diagnosis/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
+import type { JobView, ReadingView } from "./fold.ts";
+
+/** One load traced in one state, before or after the mend. */
+export interface TraceOfJob {
+  readonly phase: "before" | "after";
+  readonly load: string;
+  readonly state: VehicleState;
+  readonly trace: Trace;
+  readonly words: VerdictWords;
+}
+
+/** Judges the readings of a phase on one load's path in one state. Undefined when the load is not in the circuit. */
+export function traceOf(
+  harness: Harness,
+  view: JobView,
+  readings: readonly ReadingView[],
+  load: string,
+  state: VehicleState,
+): Omit<TraceOfJob, "phase"> | undefined {
+  if (!harness.components.some((c) => c.id === load && c.kind === "load")) return undefined;
+  const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
+  if (!("stretches" in trace)) return undefined;
+  return { load, state, trace, words: wordVerdict(harness, trace, answerTrace(harness, state, trace)) };
+}
+
+/** Every load and state in which something was measured, in order of the first reading; "before" ahead of "after". */
+export function tracesOfJob(harness: Harness, view: JobView): TraceOfJob[] {
+  const mended = view.mends.some((m) => m.struck === undefined);
+  const phases = mended ? (["before", "after"] as const) : (["after"] as const);
+  return phases.flatMap((phase) => {
+    const readings = readingsOfPhase(view, phase);
+    const groups = new Map<string, ReadingView>();
+    for (const r of readings) {
+      const key = `${stateKey(r.data.state)}|${r.data.load}`;
+      if (r.struck === undefined && !groups.has(key)) groups.set(key, r);
+    }
+    return [...groups.values()].flatMap((sample): TraceOfJob[] => {
+      const traced = traceOf(harness, view, readings, sample.data.load, sample.data.state);
+      // Without a mend there is no "after": all readings are from before it.
+      return traced === undefined ? [] : [{ phase: mended ? phase : "before", ...traced }];
+    });
+  });
+}

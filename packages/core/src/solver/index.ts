@@ -1,0 +1,2 @@
+export type { Element, Netlist, SolveResult } from "./netlist.ts";
+export { solve } from "./solve.ts";
