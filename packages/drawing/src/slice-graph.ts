@@ -1,0 +1,224 @@
+import { cavitiesOf, type Component, type Harness, massesOf, pathOfLoad, type PlaceId, placeOf } from "@rheonom/core/harness";
+
+/** Graph for a layered layout engine that takes ELK's JSON. Positions come back in the same shape. */
+export interface LayoutNode {
+  id: string;
+  width: number;
+  height: number;
+  x?: number;
+  y?: number;
+  layoutOptions: Record<string, string>;
+  ports: { id: string; x: number; y: number; width: number; height: number; layoutOptions: Record<string, string> }[];
+}
+export interface LayoutPoint {
+  x: number;
+  y: number;
+}
+export interface LayoutEdge {
+  id: string;
+  sources: [string];
+  targets: [string];
+  labels?: { text: string; width: number; height: number; x?: number; y?: number }[];
+  sections?: { startPoint: LayoutPoint; endPoint: LayoutPoint; bendPoints?: LayoutPoint[] }[];
+}
+export interface LayoutGraph {
+  id: string;
+  layoutOptions: Record<string, string>;
+  children: LayoutNode[];
+  edges: LayoutEdge[];
+  width?: number;
+  height?: number;
+}
+
+/** Room of a symbol; its label stands to the right. px */
+export const SYMBOL = 34;
+const CHAR = 7.2;
+const LABEL_GAP = 8;
+
+export const ratingWords = (part: Component): string => {
+  switch (part.kind) {
+    case "fuse":
+      return `${part.ratingAmps} A`;
+    case "load":
+      if ("amps" in part.rating) return `${part.rating.amps} A`;
+      return "watts" in part.rating ? `${part.rating.watts} W` : `${part.rating.ohms} Ω`;
+    case "battery":
+    case "switch":
+    case "connector":
+    case "splice":
+    case "ground":
+      return "";
+  }
+};
+
+export const nameWords = (part: Component): string => [part.id, ratingWords(part)].filter(Boolean).join(" ");
+
+/** Orientation of two-pin parts: which pin current enters, so that feed stands above. */
+function entries(harness: Harness): Map<string, PlaceId> {
+  const first = new Map<string, PlaceId>();
+  for (const c of harness.components) {
+    if (c.kind !== "load") continue;
+    const path = pathOfLoad(harness, c.id);
+    if (path.kind !== "path") continue;
+    for (const hop of [...path.feed, path.load, ...path.ground]) if (!first.has(hop.link.id)) first.set(hop.link.id, hop.from);
+  }
+  return first;
+}
+
+/** The drawing's graph: feed at the top, return at the bottom, a port for each place. */
+export function sliceGraph(harness: Harness): LayoutGraph {
+  const entering = entries(harness);
+  const children: LayoutNode[] = [];
+  for (const part of harness.components) children.push(...nodesOf(harness, part, entering));
+  for (const mass of massesOf(harness)) children.push(massNode(harness, mass, entering));
+  const edges: LayoutEdge[] = [];
+  const splices = new Set(harness.components.filter((c) => c.kind === "splice").map((c) => c.id));
+  // Wires meet a splice anywhere on its dot, so it has no ports.
+  const endOf = (place: string): string => (splices.has(place) ? place : `p:${place}`);
+  const edge = (id: string, from: string, to: string, label?: string): void => {
+    // Downwards is from feed to ground: swap a wire that was drawn the other way round.
+    const labels = label === undefined ? {} : { labels: [{ text: label, width: label.length * 6.6 + 6, height: 14 }] };
+    edges.push({ id, sources: [endOf(from)], targets: [endOf(to)], ...labels });
+  };
+  for (const w of harness.wires) {
+    const from = placeOf(harness, w.from);
+    const to = placeOf(harness, w.to);
+    const label = [w.id, w.colour, `${Number(w.areaMm2.toFixed(2))}`].filter(Boolean).join(" ");
+    const [top, bottom] = entering.get(w.id) === to ? [to, from] : [from, to];
+    edge(w.id, top, bottom, label);
+  }
+  harness.joints.forEach((j, i) => {
+    const id = `=${i + 1}`;
+    const from = placeOf(harness, j.from);
+    const to = placeOf(harness, j.to);
+    const [top, bottom] = entering.get(id) === to ? [to, from] : [from, to];
+    edge(id, top, bottom);
+  });
+  for (const part of harness.components) {
+    if (part.kind !== "ground") continue;
+    const towardsBattery = entering.get(part.id) === part.on;
+    const stud = `${part.id}|m`;
+    if (towardsBattery) edge(`m:${part.id}`, `${part.on}|${part.id}`, stud);
+    else edge(`m:${part.id}`, stud, `${part.on}|${part.id}`);
+  }
+  return {
+    id: "slice",
+    layoutOptions: {
+      "elk.algorithm": "layered",
+      "elk.direction": "DOWN",
+      "elk.edgeRouting": "ORTHOGONAL",
+      "elk.layered.spacing.nodeNodeBetweenLayers": "26",
+      "elk.layered.spacing.edgeNodeBetweenLayers": "12",
+      "elk.spacing.nodeNode": "26",
+      "elk.spacing.edgeNode": "18",
+      "elk.spacing.edgeEdge": "16",
+      "elk.spacing.edgeLabel": "5",
+      "elk.layered.nodePlacement.strategy": "BRANDES_KOEPF",
+      "elk.layered.nodePlacement.bk.fixedAlignment": "BALANCED",
+      "elk.layered.considerModelOrder.strategy": "NODES_AND_EDGES",
+      "elk.edgeLabels.inline": "false",
+      "elk.layered.edgeLabels.sideSelection": "ALWAYS_DOWN",
+      "elk.padding": "[top=14,left=12,bottom=14,right=12]",
+    },
+    children,
+    edges,
+  };
+}
+
+const port = (place: string, x: number, y: number, side: "NORTH" | "SOUTH"): LayoutNode["ports"][number] => ({
+  id: `p:${place}`,
+  x,
+  y,
+  width: 0,
+  height: 0,
+  layoutOptions: { "elk.port.side": side },
+});
+
+const fixed = (extra: Record<string, string> = {}): Record<string, string> => ({ "elk.portConstraints": "FIXED_POS", ...extra });
+
+function nodesOf(harness: Harness, part: Component, entering: Map<string, PlaceId>): LayoutNode[] {
+  const wide = SYMBOL + LABEL_GAP + Math.max(nameWords(part).length * CHAR, (part.label?.length ?? 0) * 6);
+  const half = SYMBOL / 2;
+  switch (part.kind) {
+    case "battery": {
+      const plus = {
+        id: `${part.id}.+`,
+        width: SYMBOL + 70,
+        height: 26,
+        layoutOptions: fixed({ "elk.layered.layering.layerConstraint": "FIRST" }),
+      };
+      const minus = {
+        id: `${part.id}.-`,
+        width: SYMBOL + 70,
+        height: 26,
+        layoutOptions: fixed({ "elk.layered.layering.layerConstraint": "LAST" }),
+      };
+      return [
+        { ...plus, ports: [port(`${part.id}.+`, half, 26, "SOUTH")] },
+        { ...minus, ports: [port(`${part.id}.-`, half, 0, "NORTH")] },
+      ];
+    }
+    case "fuse":
+    case "switch":
+    case "load": {
+      const pins = part.kind === "load" ? part.pins : ["1", "2"];
+      const [a, b] = pins.map((p) => `${part.id}.${p}`) as [string, string];
+      const [top, bottom] = entering.get(part.id) === b ? [b, a] : [a, b];
+      const tall = part.kind === "load" ? 40 : 30;
+      return [
+        {
+          id: part.id,
+          width: wide,
+          height: tall,
+          layoutOptions: fixed(),
+          ports: [port(top, half, 0, "NORTH"), port(bottom, half, tall, "SOUTH")],
+        },
+      ];
+    }
+    case "connector":
+      // A node per cavity: feed and return through one connector stand apart.
+      return cavitiesOf(harness, part.id).map((n) => {
+        const id = `${part.id}.${n}`;
+        const [top, bottom] = entering.get(id) === `${id}b` ? [`${id}b`, `${id}a`] : [`${id}a`, `${id}b`];
+        const label = Math.max(id.length * CHAR, (part.label?.length ?? 0) * 6);
+        return {
+          id,
+          width: SYMBOL + LABEL_GAP + label,
+          height: 30,
+          layoutOptions: fixed(),
+          ports: [port(top, half, 0, "NORTH"), port(bottom, half, 30, "SOUTH")],
+        };
+      });
+    case "splice":
+      return [{ id: part.id, width: 4, height: 4, layoutOptions: {}, ports: [] }];
+    case "ground": {
+      const up = entering.get(part.id) === part.on;
+      const tall = 20;
+      return [
+        {
+          id: part.id,
+          width: wide,
+          height: tall,
+          layoutOptions: fixed(),
+          ports: [
+            port(part.id, half, up ? tall : 0, up ? "SOUTH" : "NORTH"),
+            port(`${part.id}|m`, half, up ? 0 : tall, up ? "NORTH" : "SOUTH"),
+          ],
+        },
+      ];
+    }
+  }
+}
+
+function massNode(harness: Harness, mass: PlaceId, entering: Map<string, PlaceId>): LayoutNode {
+  const studs = harness.components.filter((c) => c.kind === "ground" && c.on === mass);
+  const above = studs.filter((s) => entering.get(s.id) !== mass);
+  const below = studs.filter((s) => entering.get(s.id) === mass);
+  const pitch = 64;
+  const width = Math.max(above.length, below.length, 2) * pitch + 20;
+  const ports = [
+    ...above.map((s, i) => port(`${mass}|${s.id}`, 24 + i * pitch, 0, "NORTH")),
+    ...below.map((s, i) => port(`${mass}|${s.id}`, 24 + i * pitch, 20, "SOUTH")),
+  ];
+  return { id: `mass:${mass}`, width, height: 20, layoutOptions: { "elk.portConstraints": "FIXED_SIDE" }, ports };
+}

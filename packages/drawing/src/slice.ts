@@ -1,0 +1,4 @@
+export type { LayoutGraph } from "./slice-graph.ts";
+export { sliceGraph } from "./slice-graph.ts";
+export type { SliceOptions } from "./slice-scene.ts";
+export { drawSlice } from "./slice-scene.ts";
