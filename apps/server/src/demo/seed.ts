@@ -1,0 +1,46 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { z } from "zod";
+import { hiddenTruth, type DemoCircuits } from "@rheonom/contract/api";
+import { jobEvent } from "@rheonom/core/job";
+import { parseNotation } from "@rheonom/core/notation";
+import type { JobStore } from "../store/job-store.ts";
+
+/** A demo job in its file: the log, and what is really wrong. */
+const demoJob = z.object({
+  format: z.literal("rheonom-demo-job"),
+  version: z.literal(1),
+  truth: hiddenTruth,
+  events: z.array(jobEvent).min(1),
+});
+
+/** Writes the demo jobs into the store; those that it holds already are left as they are. Throws on a file that is not valid. */
+export async function seedDemo(store: JobStore, root: string): Promise<number> {
+  const known = new Set((await store.list()).map((j) => j.id));
+  const folder = join(root, "demo/jobs");
+  let made = 0;
+  for (const file of readdirSync(folder)
+    .filter((f) => f.endsWith(".json"))
+    .sort()) {
+    const job = demoJob.parse(JSON.parse(readFileSync(join(folder, file), "utf8")));
+    const [first, ...rest] = job.events;
+    if (first === undefined || known.has(first.jobId)) continue;
+    await store.open(first, { truth: job.truth });
+    if (rest.length > 0) await store.append(first.jobId, rest);
+    made++;
+  }
+  return made;
+}
+
+/** The demo circuits, by name of file. */
+export function readDemoCircuits(root: string): DemoCircuits {
+  const folder = join(root, "demo/circuits");
+  const circuits = readdirSync(folder)
+    .filter((f) => f.endsWith(".circuit"))
+    .sort()
+    .map((f) => {
+      const notation = readFileSync(join(folder, f), "utf8");
+      return { id: f.replace(/\.circuit$/, ""), name: parseNotation(notation).harness?.name ?? f, notation };
+    });
+  return { circuits };
+}

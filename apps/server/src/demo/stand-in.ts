@@ -1,0 +1,62 @@
+import type { Simulate, Simulated } from "@rheonom/contract/api";
+import type { Fault } from "@rheonom/core/circuit";
+import { predictReading } from "@rheonom/core/instruments";
+import { foldJob, type JobView } from "@rheonom/core/job";
+import { parseNotation } from "@rheonom/core/notation";
+import { AppError } from "../errors.ts";
+import type { StoredJob } from "../store/job-store.ts";
+
+/**
+ * Takes a reading on the simulated vehicle of a demo job: the job's circuit with its hidden fault, until a mend names the
+ * faulty part. Throws AppError no-stand-in, no-circuit or place-unknown.
+ */
+export function simulateReading(job: StoredJob, ask: Simulate): Simulated {
+  const view = foldJob(job.events);
+  if (job.hiddenTruth === undefined || view === undefined) throw new AppError("no-stand-in");
+  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+  if (harness === undefined) throw new AppError("no-circuit");
+  const faults = job.hiddenTruth.filter((f) => !isMended(f, view));
+  try {
+    const reading = predictReading(harness, ask.state, faults, ask.leads);
+    switch (reading.kind) {
+      case "value":
+        return { kind: "value", text: displayText(reading.quantity, reading.value), message: "" };
+      case "over":
+        return { kind: "over", text: "OL", message: "" };
+      case "void":
+        return {
+          kind: "void",
+          text: "",
+          message: "There is voltage between the leads, so ohms would prove nothing. Switch off and disconnect the feed.",
+        };
+      case "unsolved":
+        throw new AppError("place-unknown", { why: `The circuit has no answer at ${reading.at}` });
+    }
+  } catch (error) {
+    if (error instanceof RangeError) throw new AppError("place-unknown", { why: error.message });
+    throw error;
+  }
+}
+
+function isMended(fault: Fault, view: JobView): boolean {
+  const at = (fault.kind === "open" || fault.kind === "series" ? fault.link : fault.place).toLowerCase();
+  return view.mends.some((m) => {
+    const named = m.data.at.toLowerCase();
+    return m.struck === undefined && (at === named || at.startsWith(`${named}.`) || named.startsWith(`${at}`));
+  });
+}
+
+/** The digits of a 6,000-count meter. */
+function displayText(quantity: "volts" | "ohms" | "amps", value: number): string {
+  const size = Math.abs(value);
+  switch (quantity) {
+    case "volts":
+      if (size < 0.6) return `${(value * 1000).toFixed(1)} mV`;
+      return size < 6 ? `${value.toFixed(3)} V` : `${value.toFixed(2)} V`;
+    case "amps":
+      return size < 6 ? `${value.toFixed(2)} A` : `${value.toFixed(1)} A`;
+    case "ohms":
+      if (size < 600) return `${value.toFixed(1)} ohm`;
+      return size < 6000 ? `${(value / 1e3).toFixed(3)} kohm` : `${(value / 1e3).toFixed(1)} kohm`;
+  }
+}

@@ -1,0 +1,88 @@
+import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
+import { z } from "zod";
+import { appended, appendEvents, demoCircuits, event, health, jobList, jobLog, simulate, simulated } from "@rheonom/contract/api";
+import { problem } from "@rheonom/contract/problem";
+import { reportSchema, uuid7 } from "@rheonom/core/job";
+
+const json = (schema: z.ZodType): { content: { "application/json": { schema: z.ZodType } } } => ({
+  content: { "application/json": { schema } },
+});
+const failures = (...codes: readonly number[]): ZodOpenApiOperationObject["responses"] =>
+  Object.fromEntries(codes.map((c) => [c, { description: "What went wrong", ...json(problem) }]));
+const jobPath = { path: z.object({ id: uuid7 }) };
+const report = reportSchema.meta({ id: "Report" });
+
+const paths: ZodOpenApiPathsObject = {
+  "/api/health": { get: { operationId: "health", responses: { 200: { description: "The server is up", ...json(health) } } } },
+  "/api/jobs": {
+    get: { operationId: "listJobs", responses: { 200: { description: "All jobs, latest first", ...json(jobList) } } },
+    post: {
+      operationId: "openJob",
+      description: "Opens a job with its job-opened event. Posting it again changes nothing.",
+      requestBody: json(event),
+      responses: {
+        200: { description: "Already there", ...json(appended) },
+        201: { description: "Opened", ...json(appended) },
+        ...failures(400, 409, 413),
+      },
+    },
+  },
+  "/api/jobs/{id}": {
+    get: {
+      operationId: "readJob",
+      requestParams: jobPath,
+      responses: { 200: { description: "The log", ...json(jobLog) }, ...failures(400, 404) },
+    },
+  },
+  "/api/jobs/{id}/events": {
+    post: {
+      operationId: "appendEvents",
+      description: "Appends events, all or none. Ids are UUIDs of version 7 made by the client; an event posted twice is stored once.",
+      requestParams: jobPath,
+      requestBody: json(appendEvents),
+      responses: {
+        200: { description: "All were there already", ...json(appended) },
+        201: { description: "Stored", ...json(appended) },
+        ...failures(400, 404, 409, 413),
+      },
+    },
+  },
+  "/api/jobs/{id}/simulated-reading": {
+    post: {
+      operationId: "simulateReading",
+      description: "Takes a reading on the simulated vehicle behind a demo job. Stores nothing.",
+      requestParams: jobPath,
+      requestBody: json(simulate),
+      responses: { 200: { description: "What the meter shows", ...json(simulated) }, ...failures(400, 404, 409) },
+    },
+  },
+  "/api/jobs/{id}/report.json": {
+    get: {
+      operationId: "readReport",
+      requestParams: jobPath,
+      responses: { 200: { description: "The record as open data", ...json(report) }, ...failures(400, 404) },
+    },
+  },
+  "/api/jobs/{id}/report.pdf": {
+    get: {
+      operationId: "printReport",
+      requestParams: jobPath,
+      responses: {
+        200: { description: "The record as PDF", content: { "application/pdf": { schema: { type: "string", format: "binary" } } } },
+        ...failures(400, 404),
+      },
+    },
+  },
+  "/api/demo-circuits": {
+    get: { operationId: "listDemoCircuits", responses: { 200: { description: "Circuits to start from", ...json(demoCircuits) } } },
+  },
+};
+
+/** The API's description, made from the schemas that the server validates with. */
+export function openApiDocument(version: string): ReturnType<typeof createDocument> {
+  return createDocument({
+    openapi: "3.1.0",
+    info: { title: "Rheonom", version, description: "Jobs, their append-only logs and their records." },
+    paths,
+  });
+}

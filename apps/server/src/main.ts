@@ -1,0 +1,49 @@
+import { readFileSync } from "node:fs";
+import { createServer } from "node:http";
+import { dirname, resolve } from "node:path";
+import { fileURLToPath } from "node:url";
+import { pino } from "pino";
+import { readConfig } from "./config.ts";
+import { seedDemo } from "./demo/seed.ts";
+import { createApp } from "./http/app.ts";
+import { FolderHeldError } from "./store/hold-folder.ts";
+import { createJobStore } from "./store/job-store.ts";
+import { openStore } from "./store/open.ts";
+
+/** Wiring only. Both src/main.ts and dist/main.mjs lie three folders below the top. */
+async function main(): Promise<void> {
+  const root = resolve(dirname(fileURLToPath(import.meta.url)), "../../..");
+  const config = readConfig(process.env, root);
+  const log = pino({ level: config.logLevel });
+  const { version } = JSON.parse(readFileSync(resolve(root, "package.json"), "utf8")) as { version: string };
+  const opened = await openStore(config);
+  const store = createJobStore(opened.db);
+  if (config.seedDemo) await seedDemo(store, root);
+  const server = createServer(createApp({ store, root, version, log, now: () => new Date() }));
+  server.on("error", (error: NodeJS.ErrnoException) => {
+    const words =
+      error.code === "EADDRINUSE" ? `Port ${config.port} on ${config.host} is taken. Set PORT to another number.` : error.message;
+    process.stderr.write(`${words}\n`);
+    void opened.close().finally(() => process.exit(1));
+  });
+  server.listen(config.port, config.host, () => {
+    const address = server.address();
+    const port = typeof address === "object" && address !== null ? address.port : config.port;
+    process.stdout.write(`Rheonom is ready at http://${config.host.includes(":") ? `[${config.host}]` : config.host}:${port}/\n`);
+  });
+  let stopping = false;
+  const stop = (): void => {
+    if (stopping) return;
+    stopping = true;
+    server.close();
+    server.closeAllConnections();
+    void opened.close().finally(() => process.exit(0));
+  };
+  process.on("SIGINT", stop);
+  process.on("SIGTERM", stop);
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(error instanceof FolderHeldError || error instanceof Error ? `${error.message}\n` : `${String(error)}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,69 @@
+import { createHash } from "node:crypto";
+import { mkdirSync, realpathSync, rmSync } from "node:fs";
+import { connect, createServer, type Server } from "node:net";
+import { join } from "node:path";
+
+/** Thrown when another process has the data folder open. */
+export class FolderHeldError extends Error {
+  constructor(folder: string, holder: string) {
+    super(`The data folder ${folder} is open in another process (${holder}). Stop that one first, or set RHEONOM_DATA to another folder.`);
+  }
+}
+
+const ANSWER_MS = 1500;
+
+/** Asks whoever listens who they are; undefined when nobody answers. */
+function askHolder(address: string): Promise<string | undefined> {
+  return new Promise((resolve) => {
+    const socket = connect(address);
+    let said = "";
+    const done = (answer: string | undefined): void => {
+      socket.destroy();
+      resolve(answer);
+    };
+    socket.setTimeout(ANSWER_MS, () => done(said === "" ? "a process that does not answer" : said));
+    socket.on("data", (chunk) => (said += chunk.toString("utf8")));
+    socket.on("end", () => done(said));
+    socket.on("error", () => done(undefined));
+  });
+}
+
+function listen(address: string, who: string): Promise<Server | "busy"> {
+  return new Promise((resolve, reject) => {
+    const server = createServer((socket) => {
+      socket.on("error", () => socket.destroy());
+      socket.end(who);
+    });
+    server.once("error", (error: NodeJS.ErrnoException) => (error.code === "EADDRINUSE" ? resolve("busy") : reject(error)));
+    server.listen(address, () => {
+      server.unref();
+      resolve(server);
+    });
+  });
+}
+
+/**
+ * Holds a data folder for this process alone. The embedded database takes no lock of its own and two processes would lose rows
+ * silently. On Linux the hold is an abstract socket named after the folder's real path, which the system drops with the process, also
+ * after `kill -9`. Elsewhere it is a socket file in the folder; one that nobody answers on is left over and is taken.
+ * Throws FolderHeldError. Returns the release.
+ */
+export async function holdFolder(folder: string, who: string): Promise<() => void> {
+  mkdirSync(folder, { recursive: true });
+  const real = realpathSync(folder);
+  const abstract = process.platform === "linux";
+  const name = createHash("sha256").update(real).digest("hex").slice(0, 40);
+  const address = abstract
+    ? `\0rheonom-${name}`
+    : process.platform === "win32"
+      ? `\\\\.\\pipe\\rheonom-${name}`
+      : join(real, "holder.sock");
+  for (let attempt = 0; attempt < 2; attempt++) {
+    const server = await listen(address, who);
+    if (server !== "busy") return () => void server.close();
+    const holder = await askHolder(address);
+    if (holder !== undefined || abstract || attempt > 0) throw new FolderHeldError(real, holder ?? "unknown");
+    rmSync(address, { force: true });
+  }
+  throw new FolderHeldError(real, "unknown");
+}

@@ -1,0 +1,32 @@
+import { boolean, index, integer, jsonb, pgTable, serial, text, timestamp, uuid } from "drizzle-orm/pg-core";
+
+/** A row per job: what does not change. All else is in the log. */
+export const jobs = pgTable("jobs", {
+  id: uuid("id").primaryKey(),
+  createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
+  demo: boolean("demo").notNull().default(false),
+  /** Faults that the stand-in vehicle of a demo job obeys; null for real jobs. */
+  hiddenTruth: jsonb("hidden_truth"),
+});
+
+/** The append-only log. Rows are never updated or deleted. */
+export const events = pgTable(
+  "events",
+  {
+    /** Order of arrival; the order in which the log is read. */
+    seq: serial("seq").primaryKey(),
+    /** Made by the client, so that posting twice stores once. */
+    id: uuid("id").notNull().unique(),
+    jobId: uuid("job_id")
+      .notNull()
+      .references(() => jobs.id),
+    type: text("type").notNull(),
+    at: timestamp("at", { withTimezone: true, mode: "string" }).notNull(),
+    by: text("by").notNull(),
+    data: jsonb("data").notNull(),
+    receivedAt: timestamp("received_at", { withTimezone: true }).notNull().defaultNow(),
+    /** Version of the event's form, for later migrations. */
+    version: integer("version").notNull().default(1),
+  },
+  (table) => [index("events_by_job").on(table.jobId, table.seq)],
+);
