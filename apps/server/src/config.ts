@@ -6,6 +6,7 @@ const environment = z.object({
   HOST: z.string().min(1).default("127.0.0.1"),
   RHEONOM_DATA: z.string().min(1).optional(),
   DATABASE_URL: z.string().min(1).optional(),
+  RHEONOM_FRESH: z.enum(["0", "1"]).default("0"),
   RHEONOM_DEMO: z.enum(["0", "1"]).default("0"),
   LOG_LEVEL: z.enum(["fatal", "error", "warn", "info", "debug", "silent"]).default("warn"),
 });
@@ -17,6 +18,8 @@ export interface Config {
   readonly dataFolder: string;
   /** Address of a PostgreSQL server, which then takes the embedded database's place. */
   readonly databaseUrl: string | undefined;
+  /** Empty the embedded database before opening it. */
+  readonly startFresh: boolean;
   readonly seedDemo: boolean;
   readonly logLevel: string;
   /** Top folder of the project, which holds demo/, apps/web/dist and the migrations. */
@@ -36,6 +39,7 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     host: e.HOST,
     dataFolder: resolve(root, e.RHEONOM_DATA ?? ".data"),
     databaseUrl: e.DATABASE_URL,
+    startFresh: e.RHEONOM_FRESH === "1",
     seedDemo: e.RHEONOM_DEMO === "1",
     logLevel: e.LOG_LEVEL,
     root,

@@ -16,10 +16,10 @@ export interface LayoutPoint {
 }
 export interface LayoutEdge {
   id: string;
-  sources: [string];
-  targets: [string];
+  sources: string[];
+  targets: string[];
   labels?: { text: string; width: number; height: number; x?: number; y?: number }[];
-  sections?: { startPoint: LayoutPoint; endPoint: LayoutPoint; bendPoints?: LayoutPoint[] }[];
+  sections?: { id: string; startPoint: LayoutPoint; endPoint: LayoutPoint; bendPoints?: LayoutPoint[] }[];
 }
 export interface LayoutGraph {
   id: string;
@@ -107,7 +107,7 @@ export function sliceGraph(harness: Harness): LayoutGraph {
       "elk.algorithm": "layered",
       "elk.direction": "DOWN",
       "elk.edgeRouting": "ORTHOGONAL",
-      "elk.layered.spacing.nodeNodeBetweenLayers": "26",
+      "elk.layered.spacing.nodeNodeBetweenLayers": "16",
       "elk.layered.spacing.edgeNodeBetweenLayers": "12",
       "elk.spacing.nodeNode": "26",
       "elk.spacing.edgeNode": "18",

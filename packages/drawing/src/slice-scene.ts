@@ -92,7 +92,7 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
         ]
       : [{ t: "path", d, role: "conductor" }];
   }
-  const place = edge.sources[0].replace(/^p:/, "") as PlaceId;
+  const place = edge.sources[0]!.replace(/^p:/, "") as PlaceId;
   const volts = options.volts.get(place);
   const [base, tracer] = (wire.colour ?? "GY").split("/") as [string, string | undefined];
   const suspect = options.suspects.get(wire.id);
@@ -103,10 +103,12 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
     ...(options.selected === wire.id ? [{ t: "path", d, role: "selected", width: 1.5 } as const] : []),
     ...(label?.x === undefined
       ? []
-      : [{ t: "text", x: label.x + 4, y: (label.y ?? 0) + 11, text: label.text, role: "label-mono" } as const]),
+      : [
+          { t: "text", x: label.x + label.width - 2, y: (label.y ?? 0) + 11, text: label.text, role: "label-mono", anchor: "end" } as const,
+        ]),
     ...(suspect === undefined || label?.x === undefined
       ? []
-      : [{ t: "text", x: label.x + 4, y: (label.y ?? 0) + 25, text: suspect, role: "label-strong" } as const]),
+      : [{ t: "text", x: label.x + label.width - 2, y: (label.y ?? 0) + 25, text: suspect, role: "label-strong", anchor: "end" } as const]),
   ];
 }
 
@@ -140,7 +142,7 @@ function nodeShapes(harness: Harness, node: LayoutNode, options: SliceOptions): 
 function labels(part: Component, node: LayoutNode, options: SliceOptions): Shape[] {
   const x = node.x ?? 0;
   const y = (node.y ?? 0) + node.height / 2;
-  if (part.kind === "splice") return [{ t: "text", x: x + 12, y: y - 6, text: part.id, role: "label-strong" }];
+  if (part.kind === "splice") return [{ t: "text", x: x + 12, y: y + 4, text: part.id, role: "label-strong" }];
   const left = x + SYMBOL + 6;
   const suspect = options.suspects.get(node.id);
   const words = part.kind === "connector" ? node.id : nameWords(part);

@@ -1,3 +1,4 @@
+import { rmSync } from "node:fs";
 import { join } from "node:path";
 import type { PgDatabase, PgQueryResultHKT } from "drizzle-orm/pg-core";
 import type { Config } from "../config.ts";
@@ -23,10 +24,13 @@ export async function openStore(config: Config): Promise<OpenStore> {
     `process ${process.pid} on ${config.host}:${config.port}, started ${new Date().toISOString()}`,
   );
   try {
+    const folder = join(config.dataFolder, "pg");
+    // Only while the folder is held, so that no other process loses its data under its feet.
+    if (config.startFresh) rmSync(folder, { recursive: true, force: true });
     const { PGlite } = await import("@electric-sql/pglite");
     const { drizzle } = await import("drizzle-orm/pglite");
     const { migrate } = await import("drizzle-orm/pglite/migrator");
-    const client = await PGlite.create(join(config.dataFolder, "pg"));
+    const client = await PGlite.create(folder);
     const db = drizzle(client, { schema });
     await migrate(db, { migrationsFolder });
     return {

@@ -1,0 +1,322 @@
+import { createRequire } from "node:module";
+import { dirname, join } from "node:path";
+import type { Content, TableCell, TDocumentDefinitions } from "pdfmake/interfaces";
+import { predictAll } from "@rheonom/core/instruments";
+import type { Harness } from "@rheonom/core/harness";
+import { tracesOfJob, type JobView, type Report, type TraceOfJob } from "@rheonom/core/job";
+import { formatVolts } from "@rheonom/core/quantity";
+import { drawSlice } from "@rheonom/drawing/slice";
+import { drawStaircase } from "@rheonom/drawing/staircase";
+import { sceneToSvg } from "@rheonom/drawing/svg";
+import { layoutSlice } from "./layout-slice.ts";
+
+type Pdfmake = typeof import("pdfmake");
+
+const require = createRequire(import.meta.url);
+const FONT = "DejaVu Sans";
+/** Printable width and height of an A4 page inside the margins, pt. */
+const WIDTH = 515;
+const SLICE_HEIGHT = 640;
+
+let printer: Pdfmake | undefined;
+
+/** Loads the printer once, with fonts that hold Ω, µ and −, and with no way to the network or to other files. */
+function loadPrinter(): Pdfmake {
+  if (printer !== undefined) return printer;
+  const folder = join(dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf");
+  const made = require("pdfmake") as Pdfmake;
+  const face = (name: string): string => join(folder, `${name}.ttf`);
+  made.setFonts({
+    [FONT]: {
+      normal: face("DejaVuSans"),
+      bold: face("DejaVuSans-Bold"),
+      italics: face("DejaVuSans-Oblique"),
+      bolditalics: face("DejaVuSans-BoldOblique"),
+    },
+  });
+  made.setUrlAccessPolicy(() => false);
+  made.setLocalAccessPolicy((path) => path.startsWith(folder));
+  return (printer = made);
+}
+
+/** The record as an A4 PDF: what was complained of, measured, mended and proven, with the circuit and the staircases. */
+export async function printReport(report: Report, view: JobView, harness: Harness | undefined): Promise<Buffer> {
+  const document: TDocumentDefinitions = {
+    info: { title: `Repair record: ${report.complaint.vehicle}`, creator: "Rheonom" },
+    pageSize: "A4",
+    pageMargins: [40, 44, 40, 48],
+    defaultStyle: { font: FONT, fontSize: 9, lineHeight: 1.25 },
+    styles: {
+      title: { fontSize: 17, bold: true, margin: [0, 0, 0, 2] },
+      h2: { fontSize: 12, bold: true, margin: [0, 14, 0, 4] },
+      small: { fontSize: 7.5, color: "#4c565e" },
+      head: { bold: true, fontSize: 8, color: "#333b41" },
+    },
+    footer: (page, pages) => ({
+      margin: [40, 12, 40, 0],
+      style: "small",
+      columns: [
+        { text: `Job ${report.job.id}` },
+        { text: `made ${timeWords(report.generatedAt)} · page ${page} of ${pages}`, alignment: "right" },
+      ],
+    }),
+    content: [
+      ...headSection(report),
+      ...complaintSection(report),
+      ...findingsSection(report),
+      ...mendSection(report),
+      ...proofSection(report),
+      ...(harness === undefined ? [] : await drawings(view, harness)),
+      ...readingsSection(report),
+      ...temporarySection(report),
+      ...notesSection(report),
+      ...cautionsSection(report),
+    ],
+  };
+  return loadPrinter().createPdf(document).getBuffer();
+}
+
+/** Local time of the shop, whose server this is. */
+const timeWords = (iso: string): string =>
+  new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short", timeZoneName: undefined }).format(new Date(iso));
+
+const heading = (text: string): Content => ({ text, style: "h2" });
+
+/** Rows of name and value; empty values are left out. */
+function facts(rows: readonly (readonly [string, string])[]): Content {
+  const body: TableCell[][] = rows
+    .filter(([, value]) => value !== "")
+    .map(([name, value]) => [{ text: name, style: "head" }, { text: value }]);
+  return body.length === 0 ? [] : { layout: "noBorders", table: { widths: [110, "*"], body } };
+}
+
+function table(
+  heads: readonly string[],
+  widths: readonly (number | string)[],
+  rows: readonly (readonly string[])[],
+  struck?: readonly boolean[],
+): Content {
+  const body: TableCell[][] = [heads.map((text) => ({ text, style: "head" }))];
+  rows.forEach((row, i) =>
+    body.push(row.map((text) => (struck?.[i] === true ? { text, decoration: "lineThrough", color: "#5b666f" } : { text }))),
+  );
+  return { layout: "lightHorizontalLines", fontSize: 8, table: { headerRows: 1, dontBreakRows: true, widths: [...widths], body } };
+}
+
+function headSection(report: Report): Content[] {
+  const { job, complaint } = report;
+  const closed =
+    job.closedAt === null ? "Not closed yet: this record is not final." : `Closed ${timeWords(job.closedAt)} by ${job.closedBy ?? ""}`;
+  return [
+    { text: "Repair record", style: "title" },
+    { text: [complaint.vehicle, complaint.registration].filter(Boolean).join(" · "), fontSize: 12 },
+    {
+      text: `Opened ${timeWords(job.openedAt)} by ${job.openedBy}. ${closed}. Worked on by ${job.people.join(", ")}.`.replace("..", "."),
+      style: "small",
+    },
+  ];
+}
+
+function complaintSection(report: Report): Content[] {
+  const c = report.complaint;
+  return [
+    heading("Complaint"),
+    facts([
+      ["In the customer's words", c.words],
+      ["Conditions", c.conditions],
+      ["Tried before", c.triedBefore],
+      ["Mileage", c.mileage],
+      ["High voltage", c.highVoltage ? "Hybrid or electric: the high-voltage side was out of bounds for this work." : ""],
+    ]),
+  ];
+}
+
+function findingsSection(report: Report): Content[] {
+  if (report.verdicts.length === 0) return [];
+  return [
+    heading("What the readings say"),
+    ...report.verdicts.map((v): Content => ({
+      margin: [0, 0, 0, 5],
+      unbreakable: true,
+      stack: [
+        { text: v.headline, bold: true },
+        { text: v.detail },
+        {
+          text: `${v.phase === "before" ? "Before" : "After"} the mend · ${v.load} · ${v.stateWords} · rule set ${report.rules}`,
+          style: "small",
+        },
+      ],
+    })),
+  ];
+}
+
+function mendSection(report: Report): Content[] {
+  if (report.mends.length === 0) return [];
+  return [
+    heading("Found and mended"),
+    ...report.mends.map((m) =>
+      facts([
+        ["Place", m.place],
+        ["Found", m.found],
+        ["Cause", m.cause],
+        ["Done", `${m.done} (${m.method})`],
+        ["By", `${m.by}, ${timeWords(m.at)}`],
+      ]),
+    ),
+  ];
+}
+
+const OUTCOME_WORDS: Record<Report["proof"]["pairs"][number]["outcome"], string> = {
+  proven: "proven",
+  "still failing": "still failing",
+  "not repeated": "not repeated",
+  "cannot judge": "cannot be judged",
+};
+const voltsOrDash = (v: number | null): string => (v === null ? "–" : formatVolts(v));
+
+function proofSection(report: Report): Content[] {
+  const { proof, closing } = report;
+  const rows = proof.pairs.map((p) => [
+    `${p.from} to ${p.to}\n${p.load}, ${p.stateWords}`,
+    voltsOrDash(p.beforeVolts),
+    voltsOrDash(p.afterVolts),
+    voltsOrDash(p.afterLimitVolts ?? p.beforeLimitVolts),
+    voltsOrDash(p.soundVolts),
+    OUTCOME_WORDS[p.outcome],
+  ]);
+  const without = closing?.withoutProof ?? "";
+  const safe =
+    closing === null
+      ? ""
+      : { yes: "Safe to drive.", "with advice": "Safe to drive with the advice below.", no: "NOT safe to drive." }[closing.safeToDrive];
+  if (rows.length === 0 && closing === null) return [];
+  return [
+    heading("Proof: the same test before and after"),
+    rows.length === 0
+      ? {
+          text:
+            proof.outcome === "no mend" ? "Nothing was mended." : "No reading had failed before the mend, so there is no pair to compare.",
+        }
+      : table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows),
+    facts([
+      ["Closed without proof", without],
+      ["Vehicle", safe],
+      ["Advice", closing?.advice ?? ""],
+    ]),
+  ];
+}
+
+/** The circuit, and a staircase for every load and state that was measured. */
+async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
+  const traces = tracesOfJob(harness, view);
+  const first = traces[0];
+  const content: Content[] = traces.flatMap((t, i): Content[] => {
+    const scene = drawStaircase(harness, t.trace, { width: 760, height: 300, scale: "ends", selected: undefined });
+    const fit = { width: WIDTH, height: Math.min(300, (WIDTH * scene.height) / scene.width) };
+    return [
+      {
+        unbreakable: true,
+        stack: [
+          ...(i === 0 ? [heading("Staircase")] : []),
+          {
+            text: `${t.phase === "before" ? "Before" : "After"} the mend: ${t.load}, ${stateOf(t)}. Dashed: a sound circuit. Dots: measured.`,
+            style: "small",
+          },
+          { svg: sceneToSvg(scene, FONT), fit: [fit.width, fit.height] },
+        ],
+      },
+    ];
+  });
+  if (first === undefined) return content;
+  const prediction = predictAll(harness, first.state, []);
+  const scene = drawSlice(harness, await layoutSlice(harness), {
+    state: first.state,
+    volts: "volts" in prediction ? prediction.volts : new Map(),
+    suspects: suspectsOf(first),
+    notes: new Map(
+      first.trace.staircase.places.flatMap((p, i) => {
+        const v = first.trace.measuredVolts[i];
+        return v === undefined ? [] : [[p, formatVolts(v)] as const];
+      }),
+    ),
+    selected: undefined,
+    red: undefined,
+    black: undefined,
+  });
+  return [
+    ...content,
+    {
+      unbreakable: true,
+      stack: [
+        heading("Circuit"),
+        {
+          text: `${harness.name}. Wire edges show the potential a sound circuit has there; figures on the left are measured.`,
+          style: "small",
+        },
+        { svg: sceneToSvg(scene, FONT), fit: [WIDTH, Math.min(SLICE_HEIGHT, scene.height)] },
+      ],
+    },
+  ];
+}
+
+const stateOf = (t: TraceOfJob): string =>
+  `key ${t.state.key}, engine ${t.state.engine}${t.state.on.length === 0 ? "" : `, ${t.state.on.join(", ")} on`}`;
+
+/** Links of the suspect stretches with the drop beside the first of each. */
+function suspectsOf(t: TraceOfJob): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const s of t.trace.stretches) {
+    if (s.verdict !== "suspect") continue;
+    s.steps.forEach((i, n) => found.set(t.trace.staircase.steps[i]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""));
+  }
+  return found;
+}
+
+function readingsSection(report: Report): Content[] {
+  if (report.readings.length === 0) return [];
+  const unit = (quantity: string): string => ({ volts: "V", ohms: "Ω", amps: "A" })[quantity] ?? "";
+  const rows = report.readings.map((r) => [
+    timeWords(r.at),
+    r.leadsWords,
+    `${r.stateWords}; ${r.phase} the mend${r.instrument === "simulated" ? "; simulated vehicle" : ""}${r.struck === null ? "" : `\nstruck: ${r.struck}`}`,
+    r.text,
+    r.soundValue === null ? "–" : `${Number(r.soundValue.toPrecision(4))} ${unit(r.leads.quantity)}`,
+    r.by,
+  ]);
+  return [
+    heading("Readings"),
+    { text: "Red against black, digits as typed. A struck reading does not count.", style: "small" },
+    table(
+      ["Time", "Leads", "State", "Reading", "Sound", "By"],
+      [64, 92, "*", 52, 52, 62],
+      rows,
+      report.readings.map((r) => r.struck !== null),
+    ),
+  ];
+}
+
+function temporarySection(report: Report): Content[] {
+  if (report.temporary.length === 0) return [];
+  const rows = report.temporary.map((t) => [
+    `${t.place} ${t.kind}${t.to === "" ? "" : ` to ${t.to}`}`,
+    t.note,
+    t.ended === "undone" ? "undone" : t.ended === "explained" ? `stays: ${t.why}` : "STILL OPEN",
+    `${t.by}, ${timeWords(t.at)}`,
+  ]);
+  return [heading("Temporarily changed"), table(["What", "Note", "Now", "By"], ["*", "*", 130, 110], rows)];
+}
+
+function notesSection(report: Report): Content[] {
+  if (report.notes.length === 0) return [];
+  return [heading("Notes"), { ul: report.notes.map((n) => `${n.text} (${n.by}, ${timeWords(n.at)})`) }];
+}
+
+function cautionsSection(report: Report): Content[] {
+  return [
+    heading("Cautions that applied"),
+    ...(report.cautions.length === 0
+      ? []
+      : [{ ul: report.cautions.map((c) => ({ text: [{ text: `${c.title}. `, bold: true }, c.text] })) }]),
+    { text: report.cautionFooter, style: "small", margin: [0, 4, 0, 0] },
+  ];
+}
