@@ -30,6 +30,14 @@ export default tseslint.config(
   {
     files: ["apps/web/src/**/*.{ts,tsx}"],
     extends: [reactHooks.configs.flat["recommended-latest"], jsxA11y.flatConfigs.strict],
+    rules: {
+      // Dialogs and forms put the cursor into their first field; ours are components, not DOM elements.
+      "jsx-a11y/no-autofocus": ["error", { ignoreNonDOM: true }],
+      // A region that scrolls must be reachable by keyboard.
+      "jsx-a11y/no-noninteractive-tabindex": ["error", { tags: ["pre"], roles: ["tabpanel"] }],
+      // Warns of libraries that the React compiler cannot handle; it is not in use here.
+      "react-hooks/incompatible-library": "off",
+    },
   },
   // Chai's assertions are expressions.
   { files: ["**/*.test.ts", "e2e/**"], rules: { "@typescript-eslint/no-unused-expressions": "off" } },

@@ -5,7 +5,8 @@ import { root } from "./run.mjs";
 import { ensureBuild, ensureDependencies, fail } from "./setup.mjs";
 
 const unknown = process.argv.slice(2).filter((a) => a !== "--fresh");
-if (unknown.length > 0) fail(`Unknown option ${unknown.join(" ")}. The only one is --fresh, which empties the data folder and starts over.`);
+if (unknown.length > 0)
+  fail(`Unknown option ${unknown.join(" ")}. The only one is --fresh, which empties the data folder and starts over.`);
 await ensureDependencies();
 await ensureBuild();
 const server = spawn(process.execPath, ["--enable-source-maps", join(root, "apps/server/dist/main.mjs")], {

@@ -70,7 +70,9 @@ async function bundleServer() {
     sourcemap: true,
     // These find files of their own beside themselves, or are loaded only when they are needed.
     external: ["@electric-sql/pglite", "pdfmake", "dejavu-fonts-ttf", "pino", "pino-http", "pg", "pg-native", "elkjs"],
-    banner: { js: 'import { createRequire as createRequireOfBundle } from "node:module"; const require = createRequireOfBundle(import.meta.url);' },
+    banner: {
+      js: 'import { createRequire as createRequireOfBundle } from "node:module"; const require = createRequireOfBundle(import.meta.url);',
+    },
     logLevel: "warning",
   });
 }

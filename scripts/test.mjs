@@ -16,7 +16,9 @@ async function ensureChromium() {
   const install = "apt-get update && apt-get install -y --no-install-recommends chromium";
   const root = process.getuid?.() === 0;
   if (!root || !existsSync("/usr/bin/apt-get")) {
-    fail(`The browser tests need Chromium at ${CHROMIUM}. Install it as root, then run npm test again:\n  ${install}\nOr set CHROMIUM_PATH to one that is installed.`);
+    fail(
+      `The browser tests need Chromium at ${CHROMIUM}. Install it as root, then run npm test again:\n  ${install}\nOr set CHROMIUM_PATH to one that is installed.`,
+    );
   }
   say("Chromium from Debian's packages");
   const { code, output } = await run("bash", ["-c", install], { quiet: true, env: { DEBIAN_FRONTEND: "noninteractive" } });
@@ -62,13 +64,16 @@ await check("lint", () => bin("eslint/bin/eslint.js", ["--max-warnings", "0", ".
 for (const part of ["packages/core", "packages/contract", "packages/drawing", "apps/server", "apps/web", "tsconfig.tests.json"]) {
   await check(`types: ${part}`, () => bin("typescript/bin/tsc", ["-p", part]));
 }
-await check("arrows between packages", () => bin("dependency-cruiser/bin/dependency-cruise.mjs", ["packages", "apps/server/src", "apps/web/src"]));
+await check("arrows between packages", () =>
+  bin("dependency-cruiser/bin/dependency-cruise.mjs", ["packages", "apps/server/src", "apps/web/src"]),
+);
 await check("published schemas are current", () =>
   run(process.execPath, ["--import", "./scripts/ts-hook.mjs", "scripts/write-schemas.ts", "--check"]),
 );
 await counted(
   "unit tests",
-  () => bin("mocha/bin/mocha.js", ["--import", "./scripts/ts-hook.mjs", "--timeout", "60000", "packages/**/*.test.ts", "apps/**/*.test.ts"]),
+  () =>
+    bin("mocha/bin/mocha.js", ["--import", "./scripts/ts-hook.mjs", "--timeout", "60000", "packages/**/*.test.ts", "apps/**/*.test.ts"]),
   (text) => ({ passed: numberBefore("passing", text), failed: numberBefore("failing", text) }),
 );
 

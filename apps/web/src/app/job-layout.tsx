@@ -1,0 +1,128 @@
+import { useCallback, useMemo, useState } from "react";
+import { Link, Outlet, useOutletContext } from "react-router";
+import { styled } from "styled-components";
+import type { Harness } from "@rheonom/core/harness";
+import { describeEvent, HIGH_VOLTAGE_CAUTION, openTray } from "@rheonom/core/job";
+import type { ParseResult } from "@rheonom/core/notation";
+import { dismissed } from "../api/outbox.ts";
+import { Button } from "../ui/button.tsx";
+import { Page } from "../ui/layout.tsx";
+import { Notice } from "../ui/notice.tsx";
+import { useKeys } from "../ui/use-keys.ts";
+import { useParsed } from "../worker/use-model.ts";
+import { PersonDialog } from "./person.tsx";
+import type { EventBody } from "./record.ts";
+import { useAppDispatch, useAppSelector } from "./store.ts";
+import { TrayDialog } from "./tray.tsx";
+import { useJobAnswer, type OpenJob } from "./use-job.ts";
+
+export interface JobContext {
+  readonly job: Omit<OpenJob, "record">;
+  /** Adds an event; asks for a name first when nobody has given one. */
+  readonly record: (body: EventBody) => void;
+  /** The circuit of the job, undefined when there is none or its text has errors. */
+  readonly harness: Harness | undefined;
+  readonly parsed: ParseResult | undefined;
+  readonly showTray: () => void;
+}
+export const useJobContext = (): JobContext => useOutletContext<JobContext>();
+
+const Notices = styled.div`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s2);
+  padding: var(--s2) var(--s3) 0;
+  &:empty {
+    display: none;
+  }
+  @media print {
+    display: none;
+  }
+`;
+
+/** Loads the job of the address and holds what all its screens share. */
+export function JobLayout() {
+  const answer = useJobAnswer();
+  switch (answer.kind) {
+    case "loading":
+      return (
+        <Page>
+          <p role="status">Opening the job …</p>
+        </Page>
+      );
+    case "failed":
+      return (
+        <Page>
+          <h1>This job cannot be shown</h1>
+          <Notice tone="danger" role="alert">
+            {answer.failure.message}
+          </Notice>
+          <p>
+            <Button onPress={answer.retry}>Try again</Button> <Link to="/">To the board</Link>
+          </p>
+        </Page>
+      );
+    case "open":
+      return <OpenJobLayout key={answer.job.id} job={answer.job} />;
+  }
+}
+
+function OpenJobLayout({ job }: { job: OpenJob }) {
+  const parsed = useParsed(job.view.circuit?.notation).value;
+  const person = useAppSelector((s) => s.session.person);
+  const [trayOpen, setTrayOpen] = useState(false);
+  const [unnamed, setUnnamed] = useState<EventBody | undefined>(undefined);
+  const { record: store } = job;
+  const record = useCallback((body: EventBody) => (person === "" ? setUnnamed(body) : void store(body)), [person, store]);
+  const showTray = useCallback(() => setTrayOpen(true), []);
+  useKeys({ t: showTray });
+  const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, showTray }), [job, record, parsed, showTray]);
+  return (
+    <>
+      <JobNotices job={job} />
+      <Outlet context={context} />
+      <TrayDialog isOpen={trayOpen} onClose={() => setTrayOpen(false)} view={job.view} harness={parsed?.harness} record={record} />
+      <PersonDialog
+        isOpen={unnamed !== undefined}
+        onClose={() => setUnnamed(undefined)}
+        onNamed={() => {
+          if (unnamed !== undefined) store(unnamed);
+        }}
+      />
+    </>
+  );
+}
+
+/** What concerns the whole job: entries that wait or were refused, high voltage, a closed job. */
+function JobNotices({ job }: { job: OpenJob }) {
+  const dispatch = useAppDispatch();
+  const refused = useAppSelector((s) => s.outbox.refused).filter((r) => r.event.jobId === job.id);
+  const silent = useAppSelector((s) => s.outbox.server === "silent");
+  const left = openTray(job.view).length;
+  return (
+    <Notices>
+      {silent && job.unsaved.size > 0 ? (
+        <Notice tone="danger" role="status" title="The server does not answer">
+          {job.unsaved.size} {job.unsaved.size === 1 ? "entry is" : "entries are"} kept on this device and sent when it is back. Go on
+          working.
+        </Notice>
+      ) : null}
+      {refused.map(({ event, message }) => (
+        <Notice key={event.id} tone="danger" role="alert" title="An entry was refused">
+          “{describeEvent(event)}”: {message} <Button onPress={() => dispatch(dismissed(event.id))}>Put it aside</Button>
+        </Notice>
+      ))}
+      {job.view.complaint.highVoltage ? (
+        <Notice tone="danger" title={HIGH_VOLTAGE_CAUTION.title}>
+          {HIGH_VOLTAGE_CAUTION.text}
+        </Notice>
+      ) : null}
+      {job.view.closed === undefined ? null : (
+        <Notice tone="info" title="This job is closed">
+          {left > 0 ? `${left} left undone. ` : ""}Its record is final. Re-open it under <Link to={`/jobs/${job.id}/record`}>Record</Link>{" "}
+          to go on.
+        </Notice>
+      )}
+    </Notices>
+  );
+}

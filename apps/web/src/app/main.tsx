@@ -1,0 +1,22 @@
+import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
+import "@fontsource-variable/jetbrains-mono/index.css";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { Provider } from "react-redux";
+import { RouterProvider } from "react-router/dom";
+import { GlobalStyle } from "../ui/theme.ts";
+import { sendWaiting } from "./record.ts";
+import { router } from "./router.tsx";
+import { store } from "./store.ts";
+
+const place = document.getElementById("root");
+if (place === null) throw new Error("the page has no #root");
+createRoot(place).render(
+  <StrictMode>
+    <Provider store={store}>
+      <GlobalStyle />
+      <RouterProvider router={router} />
+    </Provider>
+  </StrictMode>,
+);
+void sendWaiting();

@@ -1,0 +1,109 @@
+import { Autocomplete, Dialog, Input, Menu, MenuItem, Modal, ModalOverlay, SearchField, useFilter } from "react-aria-components";
+import { useNavigate } from "react-router";
+import { styled } from "styled-components";
+import { useJobsQuery } from "../api/api.ts";
+import { STEPS } from "./job-steps.tsx";
+
+const Veil = styled(ModalOverlay)`
+  position: fixed;
+  inset: 0;
+  z-index: 50;
+  background: rgb(6 12 14 / 55%);
+  display: grid;
+  place-items: start center;
+  padding-top: 10vh;
+`;
+const Sheet = styled(Modal)`
+  width: min(560px, 92vw);
+  background: var(--surface);
+  border: 1px solid var(--line-strong);
+  border-radius: 10px;
+  box-shadow: var(--shadow);
+`;
+const Box = styled(Input)`
+  width: 100%;
+  min-height: 52px;
+  padding: 0 var(--s4);
+  border: none;
+  border-bottom: 1px solid var(--line);
+  background: transparent;
+  outline-offset: -3px;
+`;
+const List = styled(Menu<Command>)`
+  max-height: 50vh;
+  overflow: auto;
+  padding: var(--s1);
+`;
+const Line = styled(MenuItem)`
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+  padding: 0 var(--s3);
+  border-radius: var(--radius);
+  cursor: pointer;
+  &[data-focused] {
+    background: var(--accent-soft);
+  }
+`;
+
+interface Command {
+  readonly id: string;
+  readonly text: string;
+  readonly act: () => void;
+}
+
+export interface PaletteProps {
+  readonly isOpen: boolean;
+  readonly onClose: () => void;
+  readonly jobId: string | undefined;
+  readonly flipTheme: () => void;
+}
+
+/** Type a few letters of a screen, a job or a command. */
+export function Palette({ isOpen, onClose, jobId, flipTheme }: PaletteProps) {
+  return (
+    <Veil isOpen={isOpen} onOpenChange={(open) => !open && onClose()} isDismissable>
+      <Sheet>
+        <Dialog aria-label="Find a command">
+          <Commands onClose={onClose} jobId={jobId} flipTheme={flipTheme} />
+        </Dialog>
+      </Sheet>
+    </Veil>
+  );
+}
+
+function Commands({ onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
+  const navigate = useNavigate();
+  const { data } = useJobsQuery(undefined);
+  const { contains } = useFilter({ sensitivity: "base" });
+  const go = (to: string) => () => void navigate(to);
+  const commands: Command[] = [
+    ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
+    { id: "board", text: "Board", act: go("/") },
+    { id: "new", text: "New job", act: go("/jobs/new") },
+    { id: "theme", text: "Change between light and dark", act: flipTheme },
+    ...(data?.jobs ?? []).map((j) => ({
+      id: j.id,
+      text: `Job: ${j.vehicle} ${j.registration} – ${j.words.slice(0, 60)}`,
+      act: go(`/jobs/${j.id}`),
+    })),
+  ];
+  const run = (id: unknown): void => {
+    onClose();
+    commands.find((c) => c.id === id)?.act();
+  };
+  return (
+    <Autocomplete filter={contains}>
+      <SearchField aria-label="Find a command, a screen or a job" autoFocus>
+        <Box placeholder="Screen, job or command" />
+      </SearchField>
+      <List items={commands} onAction={run} aria-label="Commands">
+        {(c) => (
+          <Line id={c.id} textValue={c.text}>
+            {c.text}
+          </Line>
+        )}
+      </List>
+    </Autocomplete>
+  );
+}

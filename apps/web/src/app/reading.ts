@@ -1,0 +1,38 @@
+import { parseReading, type Leads } from "@rheonom/core/instruments";
+import type { EventOf } from "@rheonom/core/job";
+import type { MeterMode } from "./bench.ts";
+
+export type Shown = EventOf<"reading-taken">["data"]["shown"];
+export type Typed =
+  { readonly kind: "ok"; readonly shown: Shown; readonly text: string } | { readonly kind: "bad"; readonly message: string };
+
+const UNIT: Record<MeterMode, string> = { volts: "V", ohms: "ohm", amps: "A" };
+const METER: Record<MeterMode, string> = { volts: "volts", ohms: "ohms", amps: "the clamp" };
+
+/** Reads what was typed with the meter set to `mode`. A number without a unit has the meter's; OL is over range of ohms. */
+export function readTyped(text: string, mode: MeterMode): Typed {
+  const bare = /^[+\-−]?\s*[\d.]+$/.test(text.trim());
+  const read = parseReading(bare ? `${text.trim()} ${UNIT[mode]}` : text);
+  switch (read.kind) {
+    case "bad":
+      return { kind: "bad", message: read.message };
+    case "over":
+      if (mode === "amps") return { kind: "bad", message: "The clamp is over its range: choose a higher one, then type the current." };
+      return { kind: "ok", shown: { kind: "over", quantity: "ohms" }, text: read.text };
+    case "value":
+      if (read.quantity !== mode)
+        return {
+          kind: "bad",
+          message: `That is a reading in ${METER[read.quantity]}, but the meter is set to ${METER[mode]}. Set the meter, or correct the unit.`,
+        };
+      return {
+        kind: "ok",
+        shown: { kind: "value", quantity: read.quantity, value: read.value },
+        text: bare ? `${text.trim()} ${UNIT[mode].replace("ohm", "Ω")}` : read.text,
+      };
+  }
+}
+
+/** The leads that belong to what was shown: OL typed on volts means that ohms were measured. */
+export const leadsFor = (shown: Shown, red: string, black: string, around: string): Leads =>
+  shown.quantity === "amps" ? { quantity: "amps", around } : { quantity: shown.quantity, red, black };

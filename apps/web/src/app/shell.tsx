@@ -1,0 +1,139 @@
+import { useEffect, useState } from "react";
+import { Link, Outlet, useLocation, useNavigate } from "react-router";
+import { CircleHelp, CloudOff, MoonStar, Search, Sun, UserRound } from "lucide-react";
+import { styled } from "styled-components";
+import { Button } from "../ui/button.tsx";
+import { ScreenOnly } from "../ui/layout.tsx";
+import { Toasts } from "../ui/toast.tsx";
+import { useKeys } from "../ui/use-keys.ts";
+import { HelpDialog } from "./help.tsx";
+import { JobSteps } from "./job-steps.tsx";
+import { Palette } from "./palette.tsx";
+import { PersonDialog } from "./person.tsx";
+import { themeChanged } from "./session.ts";
+import { useAppDispatch, useAppSelector } from "./store.ts";
+
+const Bar = styled.header`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 var(--s2);
+  padding: 4px var(--s3);
+  background: var(--surface);
+  border-bottom: 1px solid var(--line);
+  @media print {
+    display: none;
+  }
+`;
+const Home = styled(Link)`
+  display: inline-flex;
+  align-items: center;
+  gap: var(--s2);
+  min-height: var(--target);
+  padding: 0 var(--s2);
+  font-weight: 720;
+  color: var(--ink);
+  text-decoration: none;
+`;
+const Spread = styled.div`
+  flex: 1;
+`;
+const Frame = styled.div`
+  min-height: 100dvh;
+  display: flex;
+  flex-direction: column;
+`;
+const Silent = styled.span`
+  display: inline-flex;
+  align-items: center;
+  gap: var(--s1);
+  color: var(--danger);
+  font-weight: 640;
+`;
+const Skip = styled.a`
+  position: absolute;
+  left: -9999px;
+  &:focus {
+    position: static;
+    padding: var(--s2);
+  }
+`;
+
+/** The theme in force, and a way to change it. */
+function useTheme(): readonly ["light" | "dark", () => void] {
+  const wish = useAppSelector((s) => s.session.theme);
+  const dispatch = useAppDispatch();
+  const [system, setSystem] = useState(() => window.matchMedia("(prefers-color-scheme: dark)").matches);
+  useEffect(() => {
+    const query = window.matchMedia("(prefers-color-scheme: dark)");
+    const follow = (): void => setSystem(query.matches);
+    query.addEventListener("change", follow);
+    return () => query.removeEventListener("change", follow);
+  }, []);
+  const theme = wish === "system" ? (system ? "dark" : "light") : wish;
+  useEffect(() => {
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
+  return [theme, () => dispatch(themeChanged(theme === "dark" ? "light" : "dark"))];
+}
+
+/** Frame of every page: the bar with the job's steps, dialogs that open anywhere, messages. */
+export function Shell() {
+  const [theme, flipTheme] = useTheme();
+  const [open, setOpen] = useState<"help" | "palette" | "person" | undefined>(undefined);
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const jobId = /^\/jobs\/([0-9a-f-]{36})/.exec(pathname)?.[1];
+  const person = useAppSelector((s) => s.session.person);
+  const waiting = useAppSelector((s) => s.outbox.waiting.length);
+  const silent = useAppSelector((s) => s.outbox.server === "silent");
+  useKeys({
+    "?": () => setOpen("help"),
+    "mod+k": () => setOpen("palette"),
+    b: () => void navigate("/"),
+    d: flipTheme,
+  });
+  return (
+    <Frame>
+      <Skip href="#content">Skip to the screen</Skip>
+      <Bar>
+        <Home to="/" aria-label="Rheonom, board">
+          <img src="/mark.svg" width={26} height={26} alt="" />
+          {jobId === undefined ? "Rheonom" : "Board"}
+        </Home>
+        {jobId === undefined ? null : <JobSteps jobId={jobId} />}
+        <Spread />
+        {silent ? (
+          <Silent role="status">
+            <CloudOff size={18} aria-hidden /> {waiting} not sent
+          </Silent>
+        ) : null}
+        <Button look="quiet" onPress={() => setOpen("palette")} aria-label="Find a command (Ctrl K)">
+          <Search size={18} aria-hidden />
+        </Button>
+        <Button
+          look="quiet"
+          onPress={() => setOpen("person")}
+          aria-label={person === "" ? "Say who is working" : `Working: ${person}. Change`}
+        >
+          <UserRound size={18} aria-hidden /> {person === "" ? "Who?" : (person.split(" ")[0] ?? person)}
+        </Button>
+        <Button look="quiet" onPress={flipTheme} aria-label={theme === "dark" ? "Light theme" : "Dark theme"}>
+          {theme === "dark" ? <Sun size={18} aria-hidden /> : <MoonStar size={18} aria-hidden />}
+        </Button>
+        <Button look="quiet" onPress={() => setOpen("help")} aria-label="Keys and help">
+          <CircleHelp size={18} aria-hidden />
+        </Button>
+      </Bar>
+      <div id="content" style={{ flex: 1, display: "flex", flexDirection: "column", minHeight: 0 }}>
+        <Outlet />
+      </div>
+      <ScreenOnly>
+        <HelpDialog isOpen={open === "help"} onClose={() => setOpen(undefined)} />
+        <Palette isOpen={open === "palette"} onClose={() => setOpen(undefined)} jobId={jobId} flipTheme={flipTheme} />
+        <PersonDialog isOpen={open === "person"} onClose={() => setOpen(undefined)} />
+        <Toasts />
+      </ScreenOnly>
+    </Frame>
+  );
+}

@@ -1,0 +1,184 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { styled } from "styled-components";
+import { REST_STATE } from "@rheonom/core/circuit";
+import { MAX_NOTATION_LENGTH } from "@rheonom/core/notation";
+import { useDemoCircuitsQuery } from "../../api/api.ts";
+import { useJobContext } from "../../app/job-layout.tsx";
+import { keepItem } from "../../app/kept.ts";
+import { SliceView } from "../../drawing/slice-view.tsx";
+import { Button } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
+import { Faint, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { toast } from "../../ui/toast.tsx";
+import { model, useComputed, useParsed } from "../../worker/use-model.ts";
+import { NotationEditor, type EditorHandle } from "./notation-editor.tsx";
+import { ProblemList } from "./problem-list.tsx";
+import { NotationHelp } from "./notation-help.tsx";
+
+const Split = styled.main`
+  flex: 1;
+  min-height: 0;
+  height: calc(100dvh - 54px);
+  display: grid;
+  grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr);
+  gap: var(--s3);
+  padding: var(--s3);
+  @media (max-width: 860px) {
+    grid-template-columns: minmax(0, 1fr);
+    height: auto;
+  }
+`;
+const Half = styled.section`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s2);
+  min-height: 0;
+  min-width: 0;
+`;
+const Sheet = styled.div`
+  flex: 1;
+  min-height: 260px;
+  display: flex;
+  flex-direction: column;
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  overflow: hidden;
+`;
+
+const draftKey = (jobId: string): string => `rheonom.circuit.${jobId}`;
+const NO_NOTES: ReadonlyMap<string, string> = new Map();
+/** Typing pauses for so long before the text is read. */
+const SETTLE_MS = 150;
+
+/** Gets a circuit in: typed as text with the drawing beside it, or begun from a demo circuit. */
+export function CircuitScreen() {
+  const { job, record } = useJobContext();
+  const navigate = useNavigate();
+  const stored = job.view.circuit?.notation ?? "";
+  const [initial] = useState(() => localStorage.getItem(draftKey(job.id)) ?? stored);
+  const [text, setText] = useState(initial);
+  const settled = useSettled(text);
+  const parsed = useParsed(settled);
+  const problems = useMemo(() => parsed.value?.problems ?? [], [parsed.value]);
+  const editor = useRef<EditorHandle>(null);
+  const tooLong = text.length > MAX_NOTATION_LENGTH;
+  const changed = text !== stored;
+
+  const change = (next: string): void => {
+    setText(next);
+    if (next === stored) localStorage.removeItem(draftKey(job.id));
+    else if (next.length <= MAX_NOTATION_LENGTH) keepItem(draftKey(job.id), next);
+  };
+  const save = async (): Promise<void> => {
+    if (tooLong || text.trim() === "") return;
+    const { harness } = await model.parse(text);
+    if (text !== stored) record({ type: "circuit-set", data: { notation: text } });
+    localStorage.removeItem(draftKey(job.id));
+    if (harness === undefined) toast("Saved as it stands. Tracing needs the errors mended first.");
+    else void navigate(`/jobs/${job.id}/trace`);
+  };
+  return (
+    <Split>
+      <Half aria-label="Circuit text">
+        <Row style={{ justifyContent: "space-between" }}>
+          <h1>Circuit</h1>
+          <Row>
+            <DemoPicker isEmpty={text.trim() === ""} onPick={(t) => editor.current?.replaceAll(t)} />
+            <Button look="solid" onPress={() => void save()} isDisabled={tooLong || text.trim() === ""}>
+              {changed || stored === "" ? "Save and trace" : "Trace"} <kbd>Ctrl ⏎</kbd>
+            </Button>
+          </Row>
+        </Row>
+        <NotationEditor ref={editor} initial={initial} problems={problems} onChange={change} onSave={() => void save()} />
+        {tooLong ? (
+          <Notice tone="danger" role="alert">
+            This text has {text.length.toLocaleString("en")} characters; a circuit has at most {MAX_NOTATION_LENGTH.toLocaleString("en")}.
+            It is not kept until it is shorter.
+          </Notice>
+        ) : (
+          <ProblemList
+            problems={problems}
+            lines={settled.split("\n").length}
+            onGoTo={(l, c) => editor.current?.goTo(l, c)}
+            busy={parsed.busy}
+          />
+        )}
+        <NotationHelp />
+      </Half>
+      <Half aria-label="Drawing">
+        <Row style={{ minHeight: "var(--target)" }}>
+          <h2>{parsed.value?.harness?.name ?? "Drawing"}</h2>
+          {changed && stored !== "" ? <Faint>not saved yet; kept on this device</Faint> : null}
+        </Row>
+        <Sheet>
+          <Preview text={settled} />
+        </Sheet>
+      </Half>
+    </Split>
+  );
+}
+
+function useSettled(text: string): string {
+  const [settled, setSettled] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(text), SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return settled;
+}
+
+/** The drawing of the last text that could be read, in the state with everything switched on. */
+function Preview({ text }: { text: string }) {
+  const parsed = useParsed(text).value;
+  const [last, setLast] = useState(parsed?.harness);
+  if (parsed?.harness !== undefined && parsed.harness !== last) setLast(parsed.harness);
+  const harness = parsed?.harness ?? last;
+  const state = useMemo(
+    () => ({
+      ...REST_STATE,
+      key: "run" as const,
+      on: harness?.components.filter((c) => c.kind === "switch" && c.closedBy === "hand").map((c) => c.id) ?? [],
+    }),
+    [harness],
+  );
+  const sound = useComputed(harness, () => (harness === undefined ? Promise.resolve(undefined) : model.sound(harness, state))).value;
+  if (harness === undefined) {
+    return (
+      <p style={{ padding: "var(--s4)" }}>
+        <Faint>
+          The drawing appears here as soon as the text can be read. Begin at the battery, follow the wire to the load, and go on to ground.
+        </Faint>
+      </p>
+    );
+  }
+  return (
+    <SliceView
+      harness={harness}
+      state={state}
+      volts={sound?.volts ?? new Map()}
+      suspects={NO_NOTES}
+      notes={NO_NOTES}
+      selected={undefined}
+      red={undefined}
+      black={undefined}
+    />
+  );
+}
+
+function DemoPicker({ isEmpty, onPick }: { isEmpty: boolean; onPick: (text: string) => void }) {
+  const { data } = useDemoCircuitsQuery(undefined);
+  if (data === undefined) return null;
+  return (
+    <Select
+      label={isEmpty ? "Begin from" : "Replace by"}
+      inline
+      placeholder="a demo circuit"
+      value={undefined}
+      options={data.circuits.map((c) => ({ id: c.id, text: c.name }))}
+      onChange={(id) => onPick(data.circuits.find((c) => c.id === id)?.notation ?? "")}
+    />
+  );
+}

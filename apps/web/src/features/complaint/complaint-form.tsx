@@ -1,0 +1,136 @@
+import { useEffect } from "react";
+import { zodResolver } from "@hookform/resolvers/zod";
+import { Controller, useForm, type Control, type FieldPath } from "react-hook-form";
+import { Checkbox } from "react-aria-components";
+import { Square, SquareCheck } from "lucide-react";
+import { styled } from "styled-components";
+import { z } from "zod";
+import { complaintData, type ComplaintData } from "@rheonom/core/job";
+import { Button } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Columns, Row } from "../../ui/layout.tsx";
+
+const form = complaintData.required().extend({
+  vehicle: z
+    .string()
+    .trim()
+    .min(1, "Which vehicle is it? Make, model and engine, as you would say it.")
+    .max(120, "At most 120 characters."),
+  words: z.string().trim().min(1, "Write what the customer said, in their words.").max(2000, "At most 2,000 characters."),
+});
+
+export const EMPTY_COMPLAINT: ComplaintData = {
+  vehicle: "",
+  registration: "",
+  mileage: "",
+  words: "",
+  conditions: "",
+  triedBefore: "",
+  highVoltage: false,
+};
+
+const Check = styled(Checkbox)`
+  display: flex;
+  align-items: center;
+  gap: var(--s2);
+  min-height: var(--target);
+  cursor: pointer;
+`;
+const Form = styled.form`
+  display: grid;
+  gap: var(--s4);
+`;
+
+interface TextProps {
+  readonly control: Control<ComplaintData>;
+  readonly name: Exclude<FieldPath<ComplaintData>, "highVoltage">;
+  readonly label: string;
+  readonly hint?: string;
+  readonly lines?: number;
+  readonly first?: boolean;
+}
+
+function Text({ control, name, label, hint, lines, first = false }: TextProps) {
+  return (
+    <Controller
+      control={control}
+      name={name}
+      render={({ field, fieldState }) => (
+        <Field
+          label={label}
+          {...(hint === undefined ? {} : { hint })}
+          {...(lines === undefined ? {} : { lines })}
+          value={field.value}
+          onChange={field.onChange}
+          onBlur={field.onBlur}
+          error={fieldState.error?.message}
+          autoFocus={first}
+          inputRef={field.ref}
+        />
+      )}
+    />
+  );
+}
+
+export interface ComplaintFormProps {
+  readonly initial?: ComplaintData;
+  readonly submitWords: string;
+  readonly onSubmit: (data: ComplaintData) => void;
+  readonly onChange?: (data: ComplaintData) => void;
+  readonly busy?: boolean;
+}
+
+/** The interview. Only the vehicle and the customer's words are needed. */
+export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit, onChange, busy = false }: ComplaintFormProps) {
+  const { control, handleSubmit, subscribe } = useForm<ComplaintData>({
+    resolver: zodResolver(form),
+    defaultValues: initial,
+    mode: "onTouched",
+  });
+  // The form's own subscription: every keystroke reaches the draft without another render.
+  useEffect(() => {
+    if (onChange === undefined) return;
+    return subscribe({ formState: { values: true }, callback: ({ values }) => onChange(values) });
+  }, [subscribe, onChange]);
+  return (
+    <Form onSubmit={(e) => void handleSubmit(onSubmit)(e)} noValidate>
+      <Columns>
+        <Text control={control} name="vehicle" label="Vehicle" hint="Make, model, engine, year" first />
+        <Text control={control} name="registration" label="Plate or fleet number" />
+        <Text control={control} name="mileage" label="Mileage or hours" />
+      </Columns>
+      <Text control={control} name="words" label="In the customer’s words" lines={3} />
+      <Columns>
+        <Text
+          control={control}
+          name="conditions"
+          label="When does it happen?"
+          hint="Weather, hot or cold, bumps, steering, in gear, what was on, after what work"
+          lines={3}
+        />
+        <Text
+          control={control}
+          name="triedBefore"
+          label="What was tried before?"
+          hint="Parts fitted, fuses changed, wires added, by whom"
+          lines={3}
+        />
+      </Columns>
+      <Controller
+        control={control}
+        name="highVoltage"
+        render={({ field }) => (
+          <Check isSelected={field.value} onChange={field.onChange} onBlur={field.onBlur}>
+            {field.value ? <SquareCheck size={26} aria-hidden /> : <Square size={26} aria-hidden />}
+            Hybrid or electric: part of this vehicle is high voltage
+          </Check>
+        )}
+      />
+      <Row>
+        <Button look="solid" type="submit" isDisabled={busy}>
+          {submitWords}
+        </Button>
+      </Row>
+    </Form>
+  );
+}

@@ -1,0 +1,74 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { z } from "zod";
+import type { ComplaintData } from "@rheonom/core/job";
+import { useOpenJobMutation } from "../../api/api.ts";
+import { failureOf } from "../../api/failure.ts";
+import { keepItem } from "../../app/kept.ts";
+import { makeEvent, newId } from "../../app/record.ts";
+import { PersonDialog } from "../../app/person.tsx";
+import { store, useAppSelector } from "../../app/store.ts";
+import { Page, Panel } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { ComplaintForm, EMPTY_COMPLAINT } from "./complaint-form.tsx";
+
+const DRAFT = "rheonom.new-job";
+
+/** What was typed before a reload: fields of the right kind only. */
+function readDraft(): ComplaintData {
+  try {
+    const kept = z.record(z.string(), z.unknown()).parse(JSON.parse(localStorage.getItem(DRAFT) ?? "{}"));
+    const fits = Object.entries(EMPTY_COMPLAINT).filter(([name, empty]) => typeof kept[name] === typeof empty);
+    return { ...EMPTY_COMPLAINT, ...Object.fromEntries(fits.map(([name]) => [name, kept[name]])) };
+  } catch {
+    return EMPTY_COMPLAINT;
+  }
+}
+
+const keepDraft = (data: ComplaintData): void => void keepItem(DRAFT, JSON.stringify(data));
+
+/** Starts a job. What is typed stays on this device until the server has taken it. */
+export function NewJobScreen() {
+  const navigate = useNavigate();
+  const [openJob, { isLoading }] = useOpenJobMutation();
+  const [failure, setFailure] = useState<string | undefined>(undefined);
+  const [unnamed, setUnnamed] = useState<ComplaintData | undefined>(undefined);
+  const [initial] = useState(readDraft);
+  const person = useAppSelector((s) => s.session.person);
+  const submit = async (data: ComplaintData): Promise<void> => {
+    // The name may have been given a moment ago, so it is read where it is kept.
+    const by = store.getState().session.person;
+    if (by === "") return setUnnamed(data);
+    const event = makeEvent(newId(), by, { type: "job-opened", data });
+    const result = await openJob(event);
+    if ("error" in result) return setFailure(failureOf(result.error).message);
+    localStorage.removeItem(DRAFT);
+    void navigate(`/jobs/${event.jobId}/circuit`);
+  };
+  return (
+    <Page>
+      <h1>New job</h1>
+      <Panel>
+        <ComplaintForm
+          initial={initial}
+          submitWords={person === "" ? "Open the job …" : "Open the job"}
+          onSubmit={(d) => void submit(d)}
+          onChange={keepDraft}
+          busy={isLoading}
+        />
+        {failure === undefined ? null : (
+          <Notice tone="danger" role="alert">
+            {failure}
+          </Notice>
+        )}
+      </Panel>
+      <PersonDialog
+        isOpen={unnamed !== undefined}
+        onClose={() => setUnnamed(undefined)}
+        onNamed={() => {
+          if (unnamed !== undefined) void submit(unnamed);
+        }}
+      />
+    </Page>
+  );
+}

@@ -1,0 +1,163 @@
+import { useMemo, useState, type FormEvent } from "react";
+import { Link, useNavigate } from "react-router";
+import { format } from "date-fns";
+import { describeLink, linksOf } from "@rheonom/core/harness";
+import { cautionsFor, MEND_METHODS, type EventOf } from "@rheonom/core/job";
+import { formatVolts } from "@rheonom/core/quantity";
+import { Cautions } from "../../app/cautions.tsx";
+import { useJobContext } from "../../app/job-layout.tsx";
+import { Button } from "../../ui/button.tsx";
+import { Field, Select } from "../../ui/field.tsx";
+import { Columns, Faint, Page, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { model, useComputed } from "../../worker/use-model.ts";
+
+type MendData = EventOf<"mend-made">["data"];
+const EMPTY: MendData = { at: "", found: "", cause: "", method: "contact cleaned", done: "" };
+
+/** What the readings condemn, for filling the form with one press. */
+function useSuspects(): readonly { readonly at: string; readonly words: string; readonly found: string }[] {
+  const { job, harness } = useJobContext();
+  const { view } = job;
+  const key =
+    harness === undefined
+      ? undefined
+      : JSON.stringify([view.circuit?.at, view.rules, view.mends.length, view.readings.map((r) => [r.id, r.struck])]);
+  const shown = useComputed(key, () => model.record(harness, view, view.lastAt)).value;
+  return useMemo(() => {
+    if (harness === undefined || shown === undefined) return [];
+    const links = new Map(linksOf(harness).map((l) => [l.id, l]));
+    const latest = shown.traces.filter((t) => t.phase === (view.mends.length > 0 ? "after" : "before"));
+    return latest.flatMap((t) =>
+      t.trace.stretches
+        .filter((s) => s.verdict === "suspect")
+        .flatMap((s) =>
+          s.steps.map((i) => {
+            const { link } = t.trace.staircase.steps[i]!;
+            const drop = `${formatVolts(s.dropVolts)} lost between ${s.fromPlace} and ${s.toPlace}, ${formatVolts(s.soundDropVolts)} would be sound`;
+            return { at: link.id, words: describeLink(harness, links.get(link.id) ?? link), found: drop };
+          }),
+        ),
+    );
+  }, [harness, shown, view.mends.length]);
+}
+
+/** What was found, why, and what was done about it. */
+export function MendScreen() {
+  const { job, record, harness } = useJobContext();
+  const navigate = useNavigate();
+  const suspects = useSuspects();
+  const [data, setData] = useState<MendData>(EMPTY);
+  const [tried, setTried] = useState(false);
+  const set = (change: Partial<MendData>): void => setData((d) => ({ ...d, ...change }));
+  const cautions = cautionsFor({ kind: "mend", at: data.at, method: data.method }, harness);
+  const missing = {
+    at: data.at.trim() === "" ? "Name the part, cavity or wire, such as G7 or C21.4." : "",
+    found: data.found.trim() === "" ? "Say what you found there: green copper, loose nut, chafed wire." : "",
+    done: data.done.trim() === "" ? "Say what you did, so that the next technician knows." : "",
+  };
+  const error = (name: keyof typeof missing): string => (tried ? missing[name] : "");
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    setTried(true);
+    if (Object.values(missing).some((m) => m !== "")) return;
+    record({ type: "mend-made", data });
+    setData(EMPTY);
+    setTried(false);
+    void navigate(`/jobs/${job.id}/prove`);
+  };
+  return (
+    <Page>
+      <h1>Mend</h1>
+      <MendsMade />
+      {job.view.closed === undefined ? (
+        <Panel>
+          <h2>Found and done</h2>
+          {suspects.length > 0 ? (
+            <Row>
+              <Faint>The readings point at:</Faint>
+              {suspects.map((s) => (
+                <Button key={s.at} onPress={() => set({ at: s.at, found: data.found === "" ? `${s.found}. ` : data.found })}>
+                  {s.at}
+                </Button>
+              ))}
+            </Row>
+          ) : (
+            <Notice tone="info">
+              No reading condemns anything yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
+            </Notice>
+          )}
+          <form onSubmit={submit} style={{ display: "grid", gap: "var(--s4)" }} noValidate>
+            <Columns>
+              <Field
+                label="Where"
+                mono
+                value={data.at}
+                onChange={(at) => set({ at })}
+                error={error("at")}
+                hint={suspects.find((s) => s.at === data.at)?.words ?? "Part, cavity or wire"}
+                maxLength={80}
+              />
+              <Select
+                label="How"
+                options={MEND_METHODS.map((m) => ({ id: m, text: m }))}
+                value={data.method}
+                onChange={(method) => set({ method })}
+              />
+            </Columns>
+            <Field
+              label="Found"
+              value={data.found}
+              onChange={(found) => set({ found })}
+              error={error("found")}
+              lines={2}
+              maxLength={1000}
+            />
+            <Field
+              label="Cause"
+              value={data.cause}
+              onChange={(cause) => set({ cause })}
+              hint="Why it happened, and what keeps it from coming back"
+              lines={2}
+              maxLength={1000}
+            />
+            <Cautions cautions={cautions} />
+            <Field label="Done" value={data.done} onChange={(done) => set({ done })} error={error("done")} lines={2} maxLength={1000} />
+            <Row>
+              <Button look="solid" type="submit">
+                Record the mend
+              </Button>
+              <Faint>Then prove it: the same test again.</Faint>
+            </Row>
+          </form>
+        </Panel>
+      ) : null}
+    </Page>
+  );
+}
+
+function MendsMade() {
+  const { job, record } = useJobContext();
+  const made = job.view.mends.filter((m) => m.struck === undefined);
+  if (made.length === 0) return null;
+  return (
+    <Panel>
+      <h2>Mended so far</h2>
+      {made.map((m) => (
+        <Row key={m.id} style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
+          <p>
+            <strong>{m.data.at}</strong>, {m.data.method}. {m.data.found} {m.data.done}{" "}
+            <Faint>
+              {m.by}, {format(new Date(m.at), "d MMM HH:mm")}
+            </Faint>
+          </p>
+          {job.view.closed === undefined ? (
+            <Button look="quiet" onPress={() => record({ type: "struck", data: { target: m.id, why: "recorded in error" } })}>
+              Strike
+            </Button>
+          ) : null}
+        </Row>
+      ))}
+    </Panel>
+  );
+}

@@ -1,0 +1,235 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { Check, CircleAlert, CircleDashed } from "lucide-react";
+import { styled } from "styled-components";
+import { describeState, stateKey } from "@rheonom/core/circuit";
+import type { Harness } from "@rheonom/core/harness";
+import { cautionsFor, describeLeads, trayInModel, type ProofPair, type ReadingView } from "@rheonom/core/job";
+import { formatVolts } from "@rheonom/core/quantity";
+import { useSimulateMutation } from "../../api/api.ts";
+import { failureOf } from "../../api/failure.ts";
+import { Cautions } from "../../app/cautions.tsx";
+import { useJobContext } from "../../app/job-layout.tsx";
+import { readTyped } from "../../app/reading.ts";
+import { TrayList } from "../../app/tray.tsx";
+import { StaircaseView } from "../../drawing/staircase-view.tsx";
+import { Button, buttonLink } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Columns, Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { Table } from "../../ui/table.tsx";
+import { model, useComputed } from "../../worker/use-model.ts";
+
+const ToRecord = styled(Link)`
+  ${buttonLink}
+`;
+const Outcome = styled.p`
+  display: flex;
+  gap: var(--s2);
+  align-items: center;
+  font-weight: 680;
+  font-size: 1.0625rem;
+  &[data-outcome="proven"] {
+    color: var(--ok);
+  }
+  &[data-outcome="still failing"] {
+    color: var(--suspect);
+  }
+`;
+const OUTCOME: Record<ProofPair["outcome"], { words: string; icon: typeof Check }> = {
+  proven: { words: "Proven: the same test passes now.", icon: Check },
+  "still failing": { words: "Still failing: the same test shows it again.", icon: CircleAlert },
+  "not repeated": { words: "Not repeated yet. Take the same readings again, in the same state.", icon: CircleDashed },
+  "cannot judge": { words: "Repeated, but it cannot be judged yet. Take the readings closer, or load the circuit.", icon: CircleDashed },
+};
+
+/** The test that failed, again, before and after side by side; and nothing left undone. */
+export function ProveScreen() {
+  const { job, harness, record, showTray } = useJobContext();
+  const { view } = job;
+  const key =
+    harness === undefined
+      ? undefined
+      : JSON.stringify([view.circuit?.at, view.rules, view.mends.map((m) => [m.id, m.struck]), view.readings.map((r) => [r.id, r.struck])]);
+  const proof = useComputed(key, async () => {
+    if (harness === undefined) throw new RangeError("no circuit");
+    return model.proof(harness, view);
+  }).value;
+  const outcome = proof?.outcome;
+  return (
+    <Page>
+      <h1>Prove</h1>
+      {outcome === "no mend" || harness === undefined ? (
+        <Panel>
+          <p>
+            Nothing is mended yet, so there is nothing to prove. Record the mend under <Link to={`/jobs/${job.id}/mend`}>Mend</Link>.
+          </p>
+        </Panel>
+      ) : null}
+      {outcome === "nothing failed before" ? (
+        <Notice tone="info" title="No reading had failed before the mend">
+          There is no test to repeat. Trace the circuit again under load, or say at the end why the job ends without proof.
+        </Notice>
+      ) : null}
+      {harness === undefined
+        ? null
+        : proof?.pairs.map((pair) => (
+            <Pair key={`${pair.load}${pair.before.fromPlace}${pair.before.toPlace}${stateKey(pair.state)}`} pair={pair} harness={harness} />
+          ))}
+      <Panel>
+        <Row style={{ justifyContent: "space-between" }}>
+          <h2>Left undone</h2>
+          <Button onPress={showTray}>
+            Add or look up <kbd>t</kbd>
+          </Button>
+        </Row>
+        <TrayList view={view} harness={harness} record={record} />
+      </Panel>
+      <Row>
+        <ToRecord to={`/jobs/${job.id}/record`}>On to the record</ToRecord>
+        {outcome === "open" ? <Faint>The job can be closed when every test is proven, or with a reason.</Faint> : null}
+      </Row>
+    </Page>
+  );
+}
+
+function Pair({ pair, harness }: { pair: ProofPair; harness: Harness }) {
+  const { words, icon: Icon } = OUTCOME[pair.outcome];
+  const cautions = cautionsFor({ kind: "reading", quantity: "volts", state: pair.state, loadAmps: pair.before.amps }, harness);
+  return (
+    <Panel>
+      <Row style={{ justifyContent: "space-between" }}>
+        <h2>
+          {pair.before.fromPlace} to {pair.before.toPlace}
+        </h2>
+        <Faint>
+          {pair.load}, {describeState(pair.state)}
+        </Faint>
+      </Row>
+      <Outcome data-outcome={pair.outcome} role="status">
+        <Icon size={20} aria-hidden /> {words}
+      </Outcome>
+      {pair.outcome === "proven" ? null : <Cautions cautions={cautions} />}
+      <Readings pair={pair} harness={harness} />
+      <Columns>
+        <figure style={{ margin: 0, minWidth: 0 }}>
+          <figcaption>
+            Before: <strong>{formatVolts(pair.before.dropVolts)}</strong> <Faint>sound {formatVolts(pair.before.soundDropVolts)}</Faint>
+          </figcaption>
+          <StaircaseView harness={harness} trace={pair.beforeTrace} height={210} scale="ends" selected={undefined} />
+        </figure>
+        <figure style={{ margin: 0, minWidth: 0 }}>
+          <figcaption>
+            After: <strong>{pair.after === undefined ? "not measured yet" : formatVolts(pair.after.dropVolts)}</strong>{" "}
+            {pair.after === undefined ? null : (
+              <Faint>
+                sound {formatVolts(pair.after.soundDropVolts)}, limit {formatVolts(pair.after.limitVolts)}
+              </Faint>
+            )}
+          </figcaption>
+          {pair.afterTrace === undefined ? null : (
+            <StaircaseView harness={harness} trace={pair.afterTrace} height={210} scale="ends" selected={undefined} />
+          )}
+        </figure>
+      </Columns>
+    </Panel>
+  );
+}
+
+/** The readings that made the failed test, each with its repetition or a field for it. */
+function Readings({ pair, harness }: { pair: ProofPair; harness: Harness }) {
+  const { job } = useJobContext();
+  const now = trayInModel(harness, job.view);
+  const asBefore = stateKey({ ...pair.state, ...now }) === stateKey(pair.state);
+  return (
+    <>
+      {asBefore ? null : (
+        <Notice tone="caution" title="Not in the same state">
+          When the test failed: {describeState(pair.state)}. By the tray it is now: {describeState({ ...pair.state, ...now })}. Bring the
+          vehicle into the same state first.
+        </Notice>
+      )}
+      <Table>
+        <caption>
+          <Hidden>Readings before and after</Hidden>
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Leads</th>
+            <th scope="col" className="n">
+              Before
+            </th>
+            <th scope="col">After</th>
+          </tr>
+        </thead>
+        <tbody>
+          {pair.readings.map((r) => (
+            <tr key={r.before.id}>
+              <th scope="row" style={{ whiteSpace: "normal" }}>
+                {describeLeads(r.before.data.leads)}
+              </th>
+              <td className="n">{r.before.data.text}</td>
+              <td>
+                {r.after === undefined ? (
+                  <Repeat reading={r.before} isDisabled={!asBefore || job.view.closed !== undefined} />
+                ) : (
+                  <span style={{ fontFamily: "var(--mono)" }}>{r.after.data.text}</span>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </>
+  );
+}
+
+/** Takes the same reading again: same leads, same state. */
+function Repeat({ reading, isDisabled }: { reading: ReadingView; isDisabled: boolean }) {
+  const { job, record } = useJobContext();
+  const [text, setText] = useState("");
+  const [error, setError] = useState("");
+  const [simulate] = useSimulateMutation();
+  const { leads, state, load } = reading.data;
+  const take = (typed: string, instrument: "typed" | "simulated"): void => {
+    const read = readTyped(typed, leads.quantity);
+    if (read.kind === "bad") return setError(read.message);
+    record({ type: "reading-taken", data: { leads, state, load, text: read.text, shown: read.shown, instrument } });
+  };
+  const ask = async (): Promise<void> => {
+    const answer = await simulate({ jobId: job.id, leads, state });
+    if ("error" in answer) return setError(failureOf(answer.error).message);
+    if (answer.data.kind === "void") return setError(answer.data.message);
+    take(answer.data.text, "simulated");
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        take(text, "typed");
+      }}
+      style={{ display: "flex", gap: "var(--s2)", alignItems: "end", flexWrap: "wrap" }}
+      noValidate
+    >
+      <Field
+        label={`Again: ${describeLeads(leads)}`}
+        mono
+        value={text}
+        onChange={setText}
+        error={error}
+        placeholder="12.31"
+        isDisabled={isDisabled}
+        maxLength={40}
+        grow
+      />
+      <Button type="submit" isDisabled={isDisabled}>
+        Record
+      </Button>
+      {job.simulated ? (
+        <Button onPress={() => void ask()} isDisabled={isDisabled}>
+          Simulate
+        </Button>
+      ) : null}
+    </form>
+  );
+}

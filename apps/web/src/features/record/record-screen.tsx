@@ -1,0 +1,166 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { FileDown, FileJson, Printer } from "lucide-react";
+import { styled } from "styled-components";
+import { formatVolts } from "@rheonom/core/quantity";
+import { useJobContext } from "../../app/job-layout.tsx";
+import { SliceView } from "../../drawing/slice-view.tsx";
+import { StaircaseView } from "../../drawing/staircase-view.tsx";
+import { Button, buttonLink } from "../../ui/button.tsx";
+import { Faint, Page, Panel, Row, ScreenOnly } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { model, useComputed } from "../../worker/use-model.ts";
+import type { RecordShown } from "../../worker/model.worker.ts";
+import { ClosePanel } from "./close-panel.tsx";
+import {
+  CautionSection,
+  ComplaintSection,
+  MendSection,
+  ProofSection,
+  ReadingSection,
+  TemporarySection,
+  VerdictSection,
+} from "./sections.tsx";
+
+const FileLink = styled.a`
+  ${buttonLink}
+`;
+const Sheet = styled(Panel)`
+  padding: var(--s5);
+  gap: var(--s5);
+  h2 {
+    border-bottom: 1px solid var(--line);
+    padding-bottom: 4px;
+    margin-bottom: var(--s2);
+  }
+  @media print {
+    padding: 0;
+    section {
+      break-inside: avoid-page;
+    }
+  }
+`;
+
+/** The report as a page: what is printed, and what the customer and the next technician get. */
+export function RecordScreen() {
+  const { job, harness, parsed } = useJobContext();
+  const { view } = job;
+  const [now] = useState(() => new Date().toISOString());
+  const ready = view.circuit === undefined || parsed !== undefined;
+  const key = ready ? JSON.stringify([job.events.length, harness === undefined]) : undefined;
+  const shown = useComputed<RecordShown>(key, async () => model.record(harness, view, now)).value;
+  const unsent = job.unsaved.size;
+  return (
+    <Page>
+      <ScreenOnly style={{ display: "grid", gap: "var(--s3)" }}>
+        <Row style={{ justifyContent: "space-between" }}>
+          <h1>Record</h1>
+          <Row>
+            <Button onPress={() => window.print()}>
+              <Printer size={18} aria-hidden /> Print
+            </Button>
+            <FileLink href={`/api/jobs/${job.id}/report.pdf`} target="_blank" rel="noreferrer">
+              <FileDown size={18} aria-hidden /> PDF
+            </FileLink>
+            <FileLink href={`/api/jobs/${job.id}/report.json`} target="_blank" rel="noreferrer">
+              <FileJson size={18} aria-hidden /> JSON
+            </FileLink>
+          </Row>
+        </Row>
+        {unsent > 0 ? (
+          <Notice tone="caution">
+            {unsent} {unsent === 1 ? "entry has" : "entries have"} not reached the server yet; PDF and JSON do not have{" "}
+            {unsent === 1 ? "it" : "them"}.
+          </Notice>
+        ) : null}
+        <ClosePanel />
+      </ScreenOnly>
+      {shown === undefined ? <p role="status">Putting the record together …</p> : <RecordSheet shown={shown} />}
+    </Page>
+  );
+}
+
+function RecordSheet({ shown }: { shown: RecordShown }) {
+  const { harness, job } = useJobContext();
+  const { report, traces, sound } = shown;
+  const first = traces[0];
+  return (
+    <Sheet aria-label="Repair record">
+      <header>
+        <Faint>Repair record</Faint>
+        <h1>
+          {report.complaint.vehicle} {report.complaint.registration}
+        </h1>
+        <Faint>
+          Job {report.job.id.slice(0, 8)} · {report.job.people.join(", ")} ·{" "}
+          {report.job.closedAt === null ? "not closed yet" : `closed by ${report.job.closedBy ?? ""}`}
+        </Faint>
+      </header>
+      <ComplaintSection report={report} />
+      <VerdictSection report={report} />
+      <MendSection report={report} />
+      <ProofSection report={report} />
+      {harness === undefined || traces.length === 0 ? (
+        <section>
+          <h2>Staircase and circuit</h2>
+          <p>
+            Nothing was traced.{" "}
+            {job.view.circuit === undefined ? (
+              <Link to={`/jobs/${job.id}/circuit`}>Get the circuit in</Link>
+            ) : (
+              <Link to={`/jobs/${job.id}/trace`}>Take readings</Link>
+            )}{" "}
+            to have them here.
+          </p>
+        </section>
+      ) : (
+        traces.map((t, i) => (
+          <section key={i}>
+            <h2>
+              {t.load} {t.phase} the mend
+            </h2>
+            <Faint>
+              key {t.state.key}, engine {t.state.engine}
+              {t.state.on.length > 0 ? `, ${t.state.on.join(", ")} on` : ""}. Dashed: a sound circuit. Dots: measured.
+            </Faint>
+            <StaircaseView harness={harness} trace={t.trace} height={240} scale="ends" selected={undefined} />
+          </section>
+        ))
+      )}
+      {harness === undefined || first === undefined ? null : (
+        <section>
+          <h2>Circuit: {harness.name}</h2>
+          <SliceView
+            harness={harness}
+            state={first.state}
+            volts={sound?.volts ?? new Map()}
+            suspects={
+              new Map(
+                first.trace.stretches
+                  .filter((s) => s.verdict === "suspect")
+                  .flatMap((s) =>
+                    s.steps.map(
+                      (step, n) => [first.trace.staircase.steps[step]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""] as const,
+                    ),
+                  ),
+              )
+            }
+            notes={
+              new Map(
+                first.trace.staircase.places.flatMap((p, i) =>
+                  first.trace.measuredVolts[i] === undefined ? [] : [[p, formatVolts(first.trace.measuredVolts[i])] as const],
+                ),
+              )
+            }
+            selected={undefined}
+            red={undefined}
+            black={undefined}
+          />
+        </section>
+      )}
+      <ReadingSection report={report} />
+      <TemporarySection report={report} />
+      <CautionSection report={report} />
+    </Sheet>
+  );
+}

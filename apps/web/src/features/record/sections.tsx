@@ -1,0 +1,249 @@
+import { format } from "date-fns";
+import { styled } from "styled-components";
+import type { Report } from "@rheonom/core/job";
+import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
+import { Faint, Hidden } from "../../ui/layout.tsx";
+import { Table } from "../../ui/table.tsx";
+
+const Facts = styled.dl`
+  display: grid;
+  grid-template-columns: minmax(110px, 160px) 1fr;
+  gap: 4px var(--s4);
+  margin: 0;
+  dt {
+    color: var(--ink-2);
+  }
+  dd {
+    margin: 0;
+    white-space: pre-wrap;
+  }
+`;
+const time = (iso: string): string => format(new Date(iso), "d MMM yyyy, HH:mm");
+const volts = (v: number | null): string => (v === null ? "–" : formatVolts(v));
+
+function FactList({ rows }: { rows: readonly (readonly [string, string])[] }) {
+  return (
+    <Facts>
+      {rows
+        .filter(([, value]) => value !== "")
+        .map(([name, value]) => (
+          <div key={name} style={{ display: "contents" }}>
+            <dt>{name}</dt>
+            <dd>{value}</dd>
+          </div>
+        ))}
+    </Facts>
+  );
+}
+
+interface SectionProps {
+  readonly report: Report;
+}
+
+export function ComplaintSection({ report: { complaint, job } }: SectionProps) {
+  return (
+    <section>
+      <h2>Complaint</h2>
+      <FactList
+        rows={[
+          ["Customer’s words", complaint.words],
+          ["Conditions", complaint.conditions],
+          ["Tried before", complaint.triedBefore],
+          ["Mileage", complaint.mileage],
+          ["High voltage", complaint.highVoltage ? "hybrid or electric; the high-voltage side was out of bounds" : ""],
+          ["Opened", `${time(job.openedAt)} by ${job.openedBy}`],
+          ["Closed", job.closedAt === null ? "" : `${time(job.closedAt)} by ${job.closedBy ?? ""}`],
+        ]}
+      />
+    </section>
+  );
+}
+
+export function VerdictSection({ report }: SectionProps) {
+  if (report.verdicts.length === 0) return null;
+  return (
+    <section>
+      <h2>What the readings say</h2>
+      {report.verdicts.map((v, i) => (
+        <p key={i} style={{ marginBottom: 8 }}>
+          <strong>{v.headline}</strong> {v.detail}{" "}
+          <Faint>
+            {v.phase} the mend, {v.load}, {v.stateWords}, rule set {report.rules}
+          </Faint>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+export function MendSection({ report }: SectionProps) {
+  if (report.mends.length === 0) return null;
+  return (
+    <section>
+      <h2>Found and mended</h2>
+      {report.mends.map((m, i) => (
+        <FactList
+          key={i}
+          rows={[
+            ["Place", m.place],
+            ["Found", m.found],
+            ["Cause", m.cause],
+            ["Done", `${m.done} (${m.method})`],
+            ["By", `${m.by}, ${time(m.at)}`],
+          ]}
+        />
+      ))}
+    </section>
+  );
+}
+
+const OUTCOME = {
+  proven: "proven",
+  "still failing": "still failing",
+  "not repeated": "not repeated",
+  "cannot judge": "cannot be judged",
+} as const;
+const SAFE = { yes: "safe to drive", "with advice": "safe to drive with the advice below", no: "NOT safe to drive" } as const;
+
+export function ProofSection({ report: { proof, closing } }: SectionProps) {
+  return (
+    <section>
+      <h2>Proof: the same test before and after</h2>
+      {proof.pairs.length === 0 ? (
+        <p>{proof.outcome === "no mend" ? "Nothing was mended." : "No reading had failed before the mend."}</p>
+      ) : (
+        <Table>
+          <thead>
+            <tr>
+              <th scope="col">Drop over</th>
+              <th scope="col" className="n">
+                Before
+              </th>
+              <th scope="col" className="n">
+                After
+              </th>
+              <th scope="col" className="n">
+                Limit
+              </th>
+              <th scope="col" className="n">
+                Sound
+              </th>
+              <th scope="col">Outcome</th>
+            </tr>
+          </thead>
+          <tbody>
+            {proof.pairs.map((p, i) => (
+              <tr key={i}>
+                <td>
+                  {p.from} to {p.to} <Faint>{p.stateWords}</Faint>
+                </td>
+                <td className="n">{volts(p.beforeVolts)}</td>
+                <td className="n">{volts(p.afterVolts)}</td>
+                <td className="n">{volts(p.afterLimitVolts ?? p.beforeLimitVolts)}</td>
+                <td className="n">{volts(p.soundVolts)}</td>
+                <td>{OUTCOME[p.outcome]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {closing === null ? null : (
+        <FactList
+          rows={[
+            ["Vehicle", SAFE[closing.safeToDrive]],
+            ["Advice", closing.advice],
+            ["Without proof", closing.withoutProof],
+          ]}
+        />
+      )}
+    </section>
+  );
+}
+
+const soundWords = (r: Report["readings"][number]): string =>
+  r.soundValue === null ? "–" : { volts: formatVolts, ohms: formatOhms, amps: formatAmps }[r.leads.quantity](r.soundValue);
+
+export function ReadingSection({ report }: SectionProps) {
+  if (report.readings.length === 0) return null;
+  return (
+    <section>
+      <h2>Readings</h2>
+      <Table>
+        <caption>
+          <Hidden>All readings with their state</Hidden>
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Time</th>
+            <th scope="col">Leads, red against black</th>
+            <th scope="col">State</th>
+            <th scope="col" className="n">
+              Reading
+            </th>
+            <th scope="col" className="n">
+              Sound
+            </th>
+            <th scope="col">By</th>
+          </tr>
+        </thead>
+        <tbody>
+          {report.readings.map((r, i) => (
+            <tr key={i} data-struck={r.struck === null ? undefined : true}>
+              <td>{time(r.at)}</td>
+              <td>{r.leadsWords}</td>
+              <td>
+                {r.stateWords}; {r.phase} the mend{r.instrument === "simulated" ? "; simulated vehicle" : ""}
+                {r.struck === null ? "" : ` (struck: ${r.struck})`}
+              </td>
+              <td className="n">{r.text}</td>
+              <td className="n">{soundWords(r)}</td>
+              <td>{r.by}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </section>
+  );
+}
+
+export function TemporarySection({ report }: SectionProps) {
+  if (report.temporary.length === 0 && report.notes.length === 0) return null;
+  return (
+    <section>
+      <h2>Temporarily changed, and notes</h2>
+      <ul>
+        {report.temporary.map((t, i) => (
+          <li key={i}>
+            {t.place} {t.kind}
+            {t.to === "" ? "" : ` to ${t.to}`}:{" "}
+            {t.ended === "undone" ? "undone" : t.ended === "explained" ? `stays, ${t.why}` : "STILL OPEN"} <Faint>{t.by}</Faint>
+          </li>
+        ))}
+        {report.notes.map((n, i) => (
+          <li key={`n${i}`}>
+            {n.text}{" "}
+            <Faint>
+              {n.by}, {time(n.at)}
+            </Faint>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+export function CautionSection({ report }: SectionProps) {
+  return (
+    <section>
+      <h2>Cautions that applied</h2>
+      <ul>
+        {report.cautions.map((c) => (
+          <li key={c.title}>
+            <strong>{c.title}.</strong> {c.text}
+          </li>
+        ))}
+      </ul>
+      <Faint>{report.cautionFooter}</Faint>
+    </section>
+  );
+}

@@ -1,0 +1,125 @@
+import { useState, type FormEvent } from "react";
+import { format } from "date-fns";
+import { describeState } from "@rheonom/core/circuit";
+import { describeEvent, describeLeads, type JobEvent, type JobView, type ReadingView } from "@rheonom/core/job";
+import type { EventBody } from "../../app/record.ts";
+import { Button } from "../../ui/button.tsx";
+import { Dialog } from "../../ui/dialog.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Faint, Hidden, Row } from "../../ui/layout.tsx";
+import { Table } from "../../ui/table.tsx";
+
+/** All readings of the job, latest first; a wrong one is struck, never changed. */
+export function ReadingsTable({
+  view,
+  unsaved,
+  record,
+}: {
+  view: JobView;
+  unsaved: ReadonlySet<string>;
+  record: (body: EventBody) => void;
+}) {
+  const [striking, setStriking] = useState<ReadingView | undefined>(undefined);
+  if (view.readings.length === 0)
+    return <Faint>No reading yet. Begin with the battery: red on +, black on −, key as it is when the fault shows.</Faint>;
+  return (
+    <>
+      <Table>
+        <caption>
+          <Hidden>Readings</Hidden>
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Time</th>
+            <th scope="col">Leads</th>
+            <th scope="col" className="n">
+              Reading
+            </th>
+            <th scope="col">State</th>
+            <th scope="col">By</th>
+            <th scope="col">
+              <Hidden>Strike</Hidden>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {[...view.readings].reverse().map((r) => (
+            <tr key={r.id} data-struck={r.struck === undefined ? undefined : true}>
+              <td>{format(new Date(r.at), "HH:mm")}</td>
+              <td>{describeLeads(r.data.leads)}</td>
+              <td className="n">
+                {r.data.text}
+                {unsaved.has(r.id) ? " ·" : ""}
+                {unsaved.has(r.id) ? <Hidden>not sent yet</Hidden> : null}
+              </td>
+              <td>{describeState(r.data.state)}</td>
+              <td>{r.by}</td>
+              <td>
+                {r.struck === undefined && view.closed === undefined ? (
+                  <Button look="quiet" onPress={() => setStriking(r)} aria-label={`Strike ${describeLeads(r.data.leads)} ${r.data.text}`}>
+                    Strike
+                  </Button>
+                ) : (
+                  r.struck
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <StrikeDialog
+        what={striking === undefined ? undefined : `${describeLeads(striking.data.leads)}: ${striking.data.text}`}
+        onClose={() => setStriking(undefined)}
+        onStrike={(why) => {
+          if (striking !== undefined) record({ type: "struck", data: { target: striking.id, why } });
+        }}
+      />
+    </>
+  );
+}
+
+function StrikeDialog({ what, onClose, onStrike }: { what: string | undefined; onClose: () => void; onStrike: (why: string) => void }) {
+  const [why, setWhy] = useState("mistyped");
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    if (why.trim() === "") return;
+    onStrike(why.trim());
+    onClose();
+  };
+  return (
+    <Dialog title="Strike this reading" isOpen={what !== undefined} onClose={onClose}>
+      <form onSubmit={submit} style={{ display: "grid", gap: "var(--s4)" }}>
+        <p>{what} stays in the log, struck through, and no longer counts.</p>
+        <Field label="Why?" value={why} onChange={setWhy} maxLength={300} autoFocus />
+        <Row>
+          <Button look="solid" type="submit" isDisabled={why.trim() === ""}>
+            Strike it
+          </Button>
+          <Button onPress={onClose}>Cancel</Button>
+        </Row>
+      </form>
+    </Dialog>
+  );
+}
+
+/** The whole log in words, latest first. */
+export function LogList({ events, unsaved }: { events: readonly JobEvent[]; unsaved: ReadonlySet<string> }) {
+  return (
+    <Table>
+      <caption>
+        <Hidden>Log of the job</Hidden>
+      </caption>
+      <tbody>
+        {[...events].reverse().map((e) => (
+          <tr key={e.id}>
+            <td style={{ whiteSpace: "nowrap" }}>{format(new Date(e.at), "d MMM HH:mm")}</td>
+            <td>
+              {describeEvent(e)} {unsaved.has(e.id) ? <Faint>not sent yet</Faint> : null}
+            </td>
+            <td>{e.by}</td>
+          </tr>
+        ))}
+      </tbody>
+    </Table>
+  );
+}

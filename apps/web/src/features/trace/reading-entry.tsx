@@ -1,0 +1,286 @@
+import { useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from "react";
+import { styled } from "styled-components";
+import type { VehicleState } from "@rheonom/core/circuit";
+import { describePlace, linksOf, parsePlace, type Harness, type PlaceId } from "@rheonom/core/harness";
+import type { Leads, Reading } from "@rheonom/core/instruments";
+import type { EventOf } from "@rheonom/core/job";
+import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
+import type { BenchDraft } from "../../app/bench.ts";
+import { leadsFor, readTyped } from "../../app/reading.ts";
+import { Button } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Faint } from "../../ui/layout.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
+import { model, useComputed } from "../../worker/use-model.ts";
+
+const Line = styled.div`
+  display: grid;
+  grid-template-columns: minmax(110px, 1fr) minmax(110px, 1fr) minmax(120px, 1fr) auto;
+  gap: var(--s2);
+  align-items: start;
+  @media (max-width: 620px) {
+    grid-template-columns: 1fr 1fr;
+  }
+`;
+const Choices = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s2);
+  align-items: center;
+`;
+const Act = styled.div`
+  padding-top: 26px;
+  display: flex;
+  gap: var(--s2);
+`;
+
+export type ReadingData = EventOf<"reading-taken">["data"];
+
+export interface EntryHandle {
+  readonly focus: (field: "red" | "black" | "value") => void;
+  readonly simulate: () => void;
+}
+
+export interface ReadingEntryProps {
+  readonly ref: Ref<EntryHandle>;
+  readonly harness: Harness;
+  readonly state: VehicleState;
+  readonly draft: BenchDraft;
+  readonly change: (change: Partial<BenchDraft>) => void;
+  readonly proposal: { readonly red: PlaceId; readonly black: PlaceId } | undefined;
+  readonly isDisabled: boolean;
+  readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument">) => void;
+  /** Asks the stand-in vehicle; undefined for a real one. Answers with a message when it cannot. */
+  readonly simulate: ((leads: Leads) => Promise<{ readonly text: string } | { readonly message: string }>) | undefined;
+}
+
+type Wrong = {
+  readonly field: "red" | "black" | "value";
+  readonly message: string;
+  readonly choices?: readonly string[];
+  readonly anyway?: () => void;
+};
+
+/** Black lead, red lead, reading: typed one after the other with Enter between. */
+export function ReadingEntry({ ref, harness, state, draft, change, proposal, isDisabled, onReading, simulate }: ReadingEntryProps) {
+  const red = useRef<HTMLInputElement>(null);
+  const black = useRef<HTMLInputElement>(null);
+  const value = useRef<HTMLInputElement>(null);
+  const [wrong, setWrong] = useState<Wrong | undefined>(undefined);
+  const clamp = draft.mode === "amps";
+  const focus = (field: "red" | "black" | "value"): void => {
+    const input = { red, black, value }[field].current;
+    input?.focus();
+    input?.select();
+  };
+  const blackText = draft.black === "" ? "-" : draft.black;
+
+  /** The place of a lead field, or undefined with a message at the field. */
+  function place(field: "red" | "black"): string | undefined {
+    const text = field === "black" ? blackText : clamp ? draft.around : draft.red;
+    if (clamp) {
+      const link = linksOf(harness).find((l) => l.id.toLowerCase() === text.trim().toLowerCase());
+      if (link !== undefined) return link.id;
+      setWrong({ field, message: "Which wire is the clamp around? Type its number, such as W2." });
+      return undefined;
+    }
+    const found = parsePlace(harness, text);
+    if (found.kind === "place") return found.place;
+    if (found.kind === "ambiguous") setWrong({ field, message: `“${text}” could be either. Which side?`, choices: found.choices });
+    else if (text.trim() === "")
+      setWrong({ field, message: "Where is the red lead? Type a place, or tap it on the drawing.", choices: [] });
+    else setWrong({ field, message: `There is no “${text.slice(0, 20)}” in this circuit. Near it:`, choices: found.nearest });
+    return undefined;
+  }
+
+  const takeProposal = (): void => {
+    if (proposal === undefined) return;
+    change({ red: proposal.red, black: proposal.black, mode: "volts", armed: "red" });
+    setWrong(undefined);
+    value.current?.focus();
+  };
+
+  const next = (field: "red" | "black"): void => {
+    if (field === "red" && draft.red.trim() === "" && !clamp && proposal !== undefined) return takeProposal();
+    const found = place(field);
+    if (found === undefined) return;
+    setWrong(undefined);
+    change(field === "black" ? { black: found } : clamp ? { around: found } : { red: found });
+    focus(field === "black" && draft.red === "" && !clamp ? "red" : "value");
+  };
+
+  async function submit(anyway = false, instrument: ReadingData["instrument"] = "typed", text = draft.text): Promise<void> {
+    const at = place("red");
+    if (at === undefined) return;
+    const from = clamp ? "" : place("black");
+    if (from === undefined) return;
+    if (!clamp && at === from)
+      return setWrong({ field: "red", message: "Both leads are on the same place; that always shows 0. Move one." });
+    const typed = readTyped(text, draft.mode);
+    if (typed.kind === "bad") return setWrong({ field: "value", message: typed.message });
+    const leads = leadsFor(typed.shown, at, from, at);
+    if (leads.quantity === "ohms" && !anyway) {
+      const sound = await model.read(harness, state, leads);
+      if (sound.kind === "void") {
+        const message =
+          "In this state there should be voltage between these places, and ohms on a live circuit prove nothing. Switch off and disconnect the feed, then set the state to what it is.";
+        return setWrong({ field: "value", message, anyway: () => void submit(true, instrument, text) });
+      }
+    }
+    onReading({ leads, text: typed.text, shown: typed.shown, instrument });
+    setWrong(undefined);
+    change({ text: "", red: "", around: "", armed: "red" });
+    red.current?.focus();
+  }
+
+  const ask = async (): Promise<void> => {
+    if (simulate === undefined) return;
+    const at = place("red");
+    const from = clamp ? "" : place("black");
+    if (at === undefined || from === undefined) return;
+    const leads: Leads = clamp
+      ? { quantity: "amps", around: at }
+      : { quantity: draft.mode === "ohms" ? "ohms" : "volts", red: at, black: from };
+    const answer = await simulate(leads);
+    if ("message" in answer) return setWrong({ field: "value", message: answer.message });
+    change({ text: answer.text });
+    await submit(false, "simulated", answer.text);
+  };
+  useImperativeHandle(ref, () => ({ focus, simulate: () => void ask() }));
+
+  const onEnter = (event: KeyboardEvent, act: () => void): void => {
+    if (event.key === "Escape") (event.target as HTMLElement).blur();
+    if (event.key !== "Enter" || event.nativeEvent.isComposing) return;
+    event.preventDefault();
+    act();
+  };
+  const errorAt = (field: Wrong["field"]): string | undefined => (wrong?.field === field ? wrong.message : undefined);
+  return (
+    <form onSubmit={(e) => e.preventDefault()} aria-label="Reading" noValidate>
+      <Line>
+        <Field
+          label="Black lead"
+          mono
+          inputRef={black}
+          value={clamp ? "" : draft.black}
+          placeholder={clamp ? "not used" : "− battery negative"}
+          onChange={(v) => change({ black: v })}
+          onKeyDown={(e) => onEnter(e, () => next("black"))}
+          onFocus={() => change({ armed: "black" })}
+          error={errorAt("black")}
+          isDisabled={isDisabled || clamp}
+          maxLength={60}
+        />
+        <Field
+          label={clamp ? "Clamp around" : "Red lead"}
+          mono
+          inputRef={red}
+          value={clamp ? draft.around : draft.red}
+          placeholder={clamp ? "W2" : proposal === undefined ? "F3.2" : `${proposal.red} ⏎`}
+          onChange={(v) => change(clamp ? { around: v } : { red: v })}
+          onKeyDown={(e) => onEnter(e, () => next("red"))}
+          onFocus={() => change({ armed: "red" })}
+          error={errorAt("red")}
+          isDisabled={isDisabled}
+          maxLength={60}
+        />
+        <Field
+          label="Reading"
+          mono
+          inputRef={value}
+          value={draft.text}
+          placeholder={{ volts: "12.31", ohms: "0.4 or OL", amps: "18.2" }[draft.mode]}
+          onChange={(v) => change({ text: v })}
+          onKeyDown={(e) => onEnter(e, () => void submit())}
+          error={errorAt("value")}
+          isDisabled={isDisabled}
+          maxLength={60}
+        />
+        <Act>
+          <Button look="solid" onPress={() => void submit()} isDisabled={isDisabled}>
+            Record
+          </Button>
+          {simulate === undefined ? null : (
+            <Button onPress={() => void ask()} isDisabled={isDisabled} aria-label="Let the simulated vehicle answer">
+              Simulate
+            </Button>
+          )}
+        </Act>
+      </Line>
+      {wrong === undefined ? null : (
+        <Choices role="status" style={{ marginTop: 4 }}>
+          {wrong.choices?.map((c) => (
+            <Button
+              key={c}
+              onPress={() => {
+                change(wrong.field === "black" ? { black: c } : { red: c });
+                setWrong(undefined);
+                focus(wrong.field === "black" && draft.red === "" ? "red" : "value");
+              }}
+            >
+              <span style={{ fontFamily: "var(--mono)" }}>{c}</span> <Faint>{describePlace(harness, c as PlaceId)}</Faint>
+            </Button>
+          ))}
+          {wrong.anyway === undefined ? null : <Button onPress={wrong.anyway}>Record it all the same</Button>}
+        </Choices>
+      )}
+      <Choices style={{ marginTop: 6, justifyContent: "space-between" }}>
+        <Expected harness={harness} state={state} draft={draft} black={blackText} />
+        <Segmented
+          label="Meter"
+          value={draft.mode}
+          onChange={(mode) => {
+            change({ mode });
+            setWrong(undefined);
+          }}
+          isDisabled={isDisabled}
+          options={[
+            { id: "volts", text: "V" },
+            { id: "ohms", text: "Ω" },
+            { id: "amps", text: "A clamp" },
+          ]}
+        />
+      </Choices>
+    </form>
+  );
+}
+
+/** What a sound circuit would show between the leads as they stand. */
+function Expected({ harness, state, draft, black }: { harness: Harness; state: VehicleState; draft: BenchDraft; black: string }) {
+  const leads = ((): Leads | undefined => {
+    if (draft.mode === "amps") {
+      const link = linksOf(harness).find((l) => l.id.toLowerCase() === draft.around.trim().toLowerCase());
+      return link === undefined ? undefined : { quantity: "amps", around: link.id };
+    }
+    const at = parsePlace(harness, draft.red);
+    const from = parsePlace(harness, black);
+    if (at.kind !== "place" || from.kind !== "place" || at.place === from.place) return undefined;
+    return { quantity: draft.mode, red: at.place, black: from.place };
+  })();
+  const key = leads === undefined ? undefined : JSON.stringify([leads, state, harness.name]);
+  const sound = useComputed<Reading>(key, async () => {
+    if (leads === undefined) throw new RangeError("no leads");
+    return model.read(harness, state, leads);
+  }).value;
+  if (leads === undefined || sound === undefined) return <Faint>Enter goes on; an empty red field takes the proposed place.</Faint>;
+  const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red as PlaceId);
+  return (
+    <span>
+      <Faint>{where}:</Faint> sound reads <strong>{wordReading(sound)}</strong>
+    </span>
+  );
+}
+
+/** What an instrument shows, with its unit. */
+export function wordReading(reading: Reading): string {
+  switch (reading.kind) {
+    case "value":
+      return { volts: formatVolts, ohms: formatOhms, amps: formatAmps }[reading.quantity](reading.value);
+    case "over":
+      return "OL";
+    case "void":
+      return "void, the circuit is live";
+    case "unsolved":
+      return `no answer at ${reading.at}`;
+  }
+}

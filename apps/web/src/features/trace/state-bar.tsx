@@ -1,0 +1,83 @@
+import type { VehicleState } from "@rheonom/core/circuit";
+import { KEY_POSITIONS, type Harness } from "@rheonom/core/harness";
+import { RULE_SETS, type RuleSet } from "@rheonom/core/limits";
+import { styled } from "styled-components";
+import { Toggle } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
+
+const Bar = styled.section`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: var(--s2) var(--s3);
+`;
+const KEY_WORDS = { off: "off", accessory: "acc", run: "run", crank: "crank" } as const;
+const ENGINES = [
+  { id: "stopped", text: "stopped" },
+  { id: "cranking", text: "cranking" },
+  { id: "idling", text: "idling" },
+  { id: "at speed", text: "at speed" },
+] as const;
+type Engine = VehicleState["engine"];
+type Key = VehicleState["key"];
+
+/** What usually goes with a key position; the technician may set it otherwise (a starter that does not turn). */
+function engineFor(key: Key, engine: Engine): Engine {
+  if (key === "crank") return "cranking";
+  if (key === "run") return engine === "cranking" ? "stopped" : engine;
+  return "stopped";
+}
+function keyFor(engine: Engine, key: Key): Key {
+  if (engine === "cranking") return "crank";
+  if (engine === "idling" || engine === "at speed") return "run";
+  return key === "crank" ? "run" : key;
+}
+
+export interface StateBarProps {
+  readonly harness: Harness;
+  readonly state: VehicleState;
+  readonly onChange: (change: Partial<VehicleState>) => void;
+  readonly load: string;
+  readonly onLoad: (load: string) => void;
+  readonly rules: RuleSet;
+  readonly onRules: (rules: RuleSet) => void;
+}
+
+/** The state that every reading carries: key, engine, consumers; and whose path is traced by which rule set. */
+export function StateBar({ harness, state, onChange, load, onLoad, rules, onRules }: StateBarProps) {
+  const switches = harness.components.filter((c) => c.kind === "switch" && c.closedBy === "hand");
+  const loads = harness.components.filter((c) => c.kind === "load");
+  const flip = (id: string, on: boolean): void => onChange({ on: on ? [...state.on, id].sort() : state.on.filter((s) => s !== id) });
+  return (
+    <Bar aria-label="State of the vehicle">
+      <Segmented
+        label="Key"
+        options={KEY_POSITIONS.map((k) => ({ id: k, text: KEY_WORDS[k] }))}
+        value={state.key}
+        onChange={(key) => onChange({ key, engine: engineFor(key, state.engine) })}
+      />
+      <Segmented
+        label="Engine"
+        options={ENGINES}
+        value={state.engine}
+        onChange={(engine) => onChange({ engine, key: keyFor(engine, state.key) })}
+      />
+      {switches.map((s) => (
+        <Toggle key={s.id} isSelected={state.on.includes(s.id)} onChange={(on) => flip(s.id, on)}>
+          {s.id} {s.label === undefined ? "" : s.label} {state.on.includes(s.id) ? "on" : "off"}
+        </Toggle>
+      ))}
+      {loads.length > 1 ? (
+        <Select
+          label="Trace"
+          inline
+          value={load}
+          onChange={onLoad}
+          options={loads.map((l) => ({ id: l.id, text: [l.id, l.label].filter(Boolean).join(" ") }))}
+        />
+      ) : null}
+      <Select label="Rules" inline value={rules} onChange={onRules} options={RULE_SETS.map((r) => ({ id: r, text: r }))} />
+    </Bar>
+  );
+}

@@ -1,0 +1,318 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
+import { styled } from "styled-components";
+import type { VehicleState } from "@rheonom/core/circuit";
+import type { Harness, PlaceId } from "@rheonom/core/harness";
+import { cautionsFor, openTray, readingsOfPhase, trayInModel } from "@rheonom/core/job";
+import { formatVolts } from "@rheonom/core/quantity";
+import type { Hit } from "@rheonom/drawing/scene";
+import { useSimulateMutation } from "../../api/api.ts";
+import { failureOf } from "../../api/failure.ts";
+import { benchChanged, readDraft, stateChanged } from "../../app/bench.ts";
+import { Cautions } from "../../app/cautions.tsx";
+import { useJobContext } from "../../app/job-layout.tsx";
+import { useAppDispatch, useAppSelector } from "../../app/store.ts";
+import { TrayList } from "../../app/tray.tsx";
+import { SliceView } from "../../drawing/slice-view.tsx";
+import { StaircaseView } from "../../drawing/staircase-view.tsx";
+import { Button } from "../../ui/button.tsx";
+import { Page, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
+import { useKeys } from "../../ui/use-keys.ts";
+import type { TraceShown } from "../../worker/model.worker.ts";
+import { model, useComputed } from "../../worker/use-model.ts";
+import { LogList, ReadingsTable } from "./log-tables.tsx";
+import { ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
+import { SelectionPanel } from "./selection-panel.tsx";
+import { StateBar } from "./state-bar.tsx";
+import { StepsTable } from "./steps-table.tsx";
+import { VerdictPanel } from "./verdict-panel.tsx";
+
+const Grid = styled.main`
+  flex: 1;
+  display: grid;
+  grid-template-columns: minmax(300px, 372px) minmax(0, 1fr);
+  gap: var(--s3);
+  padding: var(--s3);
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+`;
+const SliceBox = styled.section`
+  position: sticky;
+  top: var(--s3);
+  height: calc(100dvh - 78px);
+  display: flex;
+  flex-direction: column;
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  min-width: 0;
+  @media (max-width: 900px) {
+    position: static;
+    order: 2;
+    height: 520px;
+  }
+`;
+const Work = styled.div`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s3);
+  min-width: 0;
+`;
+const Tight = styled(Panel)`
+  padding: var(--s3);
+  gap: var(--s2);
+`;
+const TabRow = styled(TabList)`
+  display: flex;
+  flex-wrap: wrap;
+  border-bottom: 1px solid var(--line);
+`;
+const TabName = styled(Tab)`
+  min-height: var(--target);
+  padding: 0 var(--s4);
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  border-bottom: 4px solid transparent;
+  &[data-selected] {
+    border-bottom-color: var(--accent);
+    font-weight: 680;
+  }
+`;
+const TabBody = styled(TabPanel)`
+  overflow-x: auto;
+  padding-top: var(--s2);
+`;
+
+/** The heart: state, leads, reading; slice and staircase; what is left and where to measure next. */
+export function TraceScreen() {
+  const { job, harness, parsed } = useJobContext();
+  if (harness !== undefined) {
+    if (harness.components.some((c) => c.kind === "load")) return <TraceWork harness={harness} />;
+  } else if (job.view.circuit !== undefined && parsed === undefined) {
+    return (
+      <Page>
+        <p role="status">Reading the circuit …</p>
+      </Page>
+    );
+  }
+  const why =
+    job.view.circuit === undefined
+      ? "There is no circuit yet."
+      : harness === undefined
+        ? "The circuit’s text has errors, so nothing can be computed."
+        : "The circuit has no load, so no current flows.";
+  return (
+    <Page>
+      <h1>Trace</h1>
+      <Panel>
+        <p>
+          {why} <Link to={`/jobs/${job.id}/circuit`}>Go to the circuit</Link>: two lines are enough to begin.
+        </p>
+      </Panel>
+    </Page>
+  );
+}
+
+function TraceWork({ harness }: { harness: Harness }) {
+  const { job, record, showTray } = useJobContext();
+  const { view } = job;
+  const dispatch = useAppDispatch();
+  const [params, setParams] = useSearchParams();
+  const [kept] = useState(() => readDraft(job.id));
+  const draft = useAppSelector((s) => s.bench[job.id]) ?? kept;
+  const entry = useRef<EntryHandle>(null);
+  const [scale, setScale] = useState(draft.scale);
+
+  const loads = harness.components.filter((c) => c.kind === "load");
+  const load = loads.find((l) => l.id === params.get("load"))?.id ?? loads[0]!.id;
+  const selected = params.get("at") ?? undefined;
+  const goTo = (change: Record<string, string>): void =>
+    setParams(
+      (before) => {
+        for (const [key, value] of Object.entries(change)) before.set(key, value);
+        return before;
+      },
+      { replace: true },
+    );
+
+  const state = useMemo<VehicleState>(() => {
+    const known = draft.state.on.filter((id) => harness.components.some((c) => c.id === id));
+    return { ...draft.state, on: known, ...trayInModel(harness, view) };
+  }, [draft.state, harness, view]);
+  const readings = useMemo(() => readingsOfPhase(view, "after"), [view]);
+  const key = JSON.stringify([load, state, view.rules, view.circuit?.at, readings.map((r) => [r.id, r.struck])]);
+  const computed = useComputed<TraceShown | string>(key, async () => model.trace(harness, view, readings, load, state));
+  const shown = typeof computed.value === "object" ? computed.value : undefined;
+  const trace = shown?.trace;
+
+  const change = (part: Partial<typeof draft>): void => void dispatch(benchChanged({ jobId: job.id, change: part }));
+  const putLeads = (red: PlaceId, black: PlaceId): void => {
+    change({ red, black, mode: "volts", armed: "red" });
+    entry.current?.focus("value");
+  };
+  const pick = (hit: Hit): void => {
+    goTo({ at: hit.id });
+    if (hit.kind === "link") {
+      if (draft.mode === "amps") change({ around: hit.id });
+      return;
+    }
+    if (draft.mode === "amps") return;
+    change(draft.armed === "black" ? { black: hit.id, armed: "red" } : { red: hit.id });
+    entry.current?.focus(draft.armed === "black" ? "red" : "value");
+  };
+  const takeNext = (): void => {
+    const next = shown?.answer.next;
+    if (next !== undefined) putLeads(next.red, next.black);
+  };
+  const [simulate] = useSimulateMutation();
+  const closed = view.closed !== undefined;
+  useKeys({
+    r: () => entry.current?.focus("red"),
+    k: () => entry.current?.focus("black"),
+    v: () => entry.current?.focus("value"),
+    n: takeNext,
+    ...(job.simulated ? { m: () => entry.current?.simulate() } : {}),
+  });
+  useEffect(() => {
+    if (!closed) entry.current?.focus("red");
+  }, [closed]);
+
+  const measured = useMemo(
+    () =>
+      new Map(
+        (trace?.staircase.places ?? []).flatMap((p, i) =>
+          trace?.measuredVolts[i] === undefined ? [] : [[p as string, trace.measuredVolts[i]] as const],
+        ),
+      ),
+    [trace],
+  );
+  const notes = useMemo(() => new Map([...measured].map(([p, v]) => [p, formatVolts(v)])), [measured]);
+  const suspects = useMemo(() => {
+    const found = new Map<string, string>();
+    for (const s of trace?.stretches ?? []) {
+      if (s.verdict === "suspect")
+        s.steps.forEach((i, n) => found.set(trace!.staircase.steps[i]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""));
+    }
+    return found;
+  }, [trace]);
+  const nothing = useMemo(() => new Map<PlaceId, number>(), []);
+  const cautions = cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps: trace?.staircase.loadAmps ?? 0 }, harness);
+  const open = openTray(view).length;
+
+  return (
+    <Grid>
+      <SliceBox aria-label="Circuit">
+        <SliceView
+          harness={harness}
+          state={state}
+          volts={shown?.sound?.volts ?? nothing}
+          suspects={suspects}
+          notes={notes}
+          selected={selected}
+          red={draft.mode === "amps" ? undefined : draft.red}
+          black={draft.mode === "amps" ? undefined : draft.black}
+          onPick={pick}
+        />
+        <SelectionPanel harness={harness} selected={selected} sound={shown?.sound} measured={measured} onAcross={putLeads} />
+      </SliceBox>
+      <Work>
+        <Tight aria-label="Take a reading">
+          <StateBar
+            harness={harness}
+            state={state}
+            onChange={(part) => void dispatch(stateChanged({ jobId: job.id, change: part }))}
+            load={load}
+            onLoad={(l) => goTo({ load: l })}
+            rules={view.rules}
+            onRules={(rules) => record({ type: "rules-chosen", data: { rules } })}
+          />
+          <Cautions cautions={cautions} />
+          <ReadingEntry
+            ref={entry}
+            harness={harness}
+            state={state}
+            draft={draft}
+            change={change}
+            proposal={shown?.answer.next}
+            isDisabled={closed}
+            onReading={(data) => {
+              record({ type: "reading-taken", data: { ...data, state, load } });
+              if (data.leads.quantity !== "amps") goTo({ at: data.leads.red });
+            }}
+            simulate={
+              job.simulated
+                ? async (leads) => {
+                    const answer = await simulate({ jobId: job.id, leads, state });
+                    if ("error" in answer) return { message: failureOf(answer.error).message };
+                    return answer.data.kind === "void" ? { message: answer.data.message } : { text: answer.data.text };
+                  }
+                : undefined
+            }
+          />
+        </Tight>
+        {typeof computed.value === "string" ? <Notice tone="danger">{computed.value}</Notice> : null}
+        {computed.failed === undefined ? null : <Notice tone="danger">{computed.failed}</Notice>}
+        {shown === undefined ? (
+          <p role="status">Computing …</p>
+        ) : (
+          <>
+            <Tight aria-label="Staircase">
+              <Row style={{ justifyContent: "space-between" }}>
+                <h2>
+                  {load} {loads.find((l) => l.id === load)?.label ?? ""}: from battery + to battery −
+                </h2>
+                <Segmented
+                  label="Scale"
+                  value={scale}
+                  onChange={(s) => {
+                    setScale(s);
+                    change({ scale: s });
+                  }}
+                  options={[
+                    { id: "ends", text: "ends" },
+                    { id: "even", text: "even" },
+                  ]}
+                />
+              </Row>
+              <StaircaseView harness={harness} trace={shown.trace} height={258} scale={scale} selected={selected} onPick={pick} />
+            </Tight>
+            <VerdictPanel words={shown.words} next={shown.next} onTake={takeNext} />
+            <Tight>
+              <Tabs>
+                <TabRow aria-label="Details">
+                  <TabName id="steps">Steps</TabName>
+                  <TabName id="readings">Readings {view.readings.length}</TabName>
+                  <TabName id="tray">Left undone {open}</TabName>
+                  <TabName id="log">Log {job.events.length}</TabName>
+                </TabRow>
+                <TabBody id="steps">
+                  <StepsTable harness={harness} trace={shown.trace} selected={selected} onAcross={putLeads} />
+                </TabBody>
+                <TabBody id="readings">
+                  <ReadingsTable view={view} unsaved={job.unsaved} record={record} />
+                </TabBody>
+                <TabBody id="tray">
+                  <TrayList view={view} harness={harness} record={record} />
+                  <Row style={{ marginTop: "var(--s2)" }}>
+                    <Button onPress={showTray}>
+                      Add what you change <kbd>t</kbd>
+                    </Button>
+                  </Row>
+                </TabBody>
+                <TabBody id="log">
+                  <LogList events={job.events} unsaved={job.unsaved} />
+                </TabBody>
+              </Tabs>
+            </Tight>
+          </>
+        )}
+      </Work>
+    </Grid>
+  );
+}

@@ -1,0 +1,180 @@
+import type { ReactNode, Ref } from "react";
+import {
+  Button,
+  FieldError,
+  Input,
+  Label,
+  ListBox,
+  ListBoxItem,
+  Popover,
+  Select as AriaSelect,
+  SelectValue,
+  Text,
+  TextArea,
+  TextField as AriaTextField,
+  type TextFieldProps,
+} from "react-aria-components";
+import { ChevronDown } from "lucide-react";
+import { css, styled } from "styled-components";
+
+const box = css`
+  min-height: var(--target);
+  width: 100%;
+  padding: var(--s2) var(--s3);
+  background: var(--field);
+  border: 1px solid var(--line-strong);
+  border-radius: var(--radius);
+  &[data-invalid] {
+    border: 2px solid var(--danger);
+  }
+  &::placeholder {
+    color: var(--ink-2);
+    opacity: 1;
+  }
+`;
+const Wrap = styled(AriaTextField)<{ $grow: boolean }>`
+  ${(p) => (p.$grow ? "flex: 1 1 180px;" : "")}
+  display: flex;
+  flex-direction: column;
+  gap: var(--s1);
+  min-width: 0;
+`;
+const Box = styled(Input)<{ $mono: boolean }>`
+  ${box}
+  ${(p) => (p.$mono ? "font-family: var(--mono); font-size: 1.0625rem;" : "")}
+`;
+const Area = styled(TextArea)`
+  ${box}
+  resize: vertical;
+  min-height: 72px;
+`;
+const Hint = styled(Text)`
+  color: var(--ink-2);
+  font-size: 0.875rem;
+`;
+const Wrong = styled(FieldError)`
+  color: var(--danger);
+  font-size: 0.9375rem;
+  font-weight: 600;
+`;
+export const FieldLabel = styled(Label)`
+  font-weight: 640;
+`;
+
+export interface FieldProps extends Omit<TextFieldProps, "children" | "className" | "style"> {
+  readonly label: string;
+  readonly hint?: ReactNode;
+  /** What is wrong and what to do; empty or missing when nothing is. */
+  readonly error?: string | undefined;
+  readonly placeholder?: string;
+  /** More lines than one. */
+  readonly lines?: number;
+  readonly mono?: boolean;
+  /** Takes the room that is left in a row. */
+  readonly grow?: boolean;
+  readonly inputRef?: Ref<HTMLInputElement>;
+}
+
+/** A labelled text field with room for a hint and for what is wrong with its contents. */
+export function Field({ label, hint, error, placeholder = "", lines, mono = false, grow = false, inputRef, ...props }: FieldProps) {
+  const wrong = error !== undefined && error !== "";
+  return (
+    <Wrap {...props} $grow={grow} isInvalid={wrong} validationBehavior="aria">
+      <FieldLabel>{label}</FieldLabel>
+      {lines === undefined ? (
+        <Box
+          {...(inputRef === undefined ? {} : { ref: inputRef })}
+          placeholder={placeholder}
+          $mono={mono}
+          autoComplete="off"
+          spellCheck={!mono}
+        />
+      ) : (
+        <Area rows={lines} placeholder={placeholder} />
+      )}
+      {hint !== undefined && !wrong ? <Hint slot="description">{hint}</Hint> : null}
+      <Wrong>{error}</Wrong>
+    </Wrap>
+  );
+}
+
+const Choose = styled(AriaSelect)`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s1);
+  min-width: 0;
+`;
+const Trigger = styled(Button)`
+  ${box}
+  font: inherit;
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: var(--s2);
+  cursor: pointer;
+  text-align: left;
+`;
+const Menu = styled(Popover)`
+  background: var(--surface);
+  border: 1px solid var(--line-strong);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+  min-width: var(--trigger-width);
+  max-height: 60vh;
+  overflow: auto;
+`;
+const Option = styled(ListBoxItem)`
+  padding: var(--s2) var(--s3);
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  &[data-focused] {
+    background: var(--accent-soft);
+  }
+  &[data-selected] {
+    font-weight: 680;
+  }
+`;
+
+export interface SelectProps<T extends string> {
+  readonly label: string;
+  readonly options: readonly { readonly id: T; readonly text: string }[];
+  readonly value: T | undefined;
+  readonly onChange: (value: T) => void;
+  readonly placeholder?: string;
+  readonly inline?: boolean;
+  readonly isDisabled?: boolean;
+}
+
+/** One of many, in a list that opens. */
+export function Select<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+  placeholder = "Choose",
+  inline = false,
+  isDisabled = false,
+}: SelectProps<T>) {
+  return (
+    <Choose
+      value={value ?? null}
+      onChange={(key) => {
+        if (key !== null) onChange(String(key) as T);
+      }}
+      placeholder={placeholder}
+      isDisabled={isDisabled}
+      style={inline ? { flexDirection: "row", alignItems: "center", gap: "var(--s2)" } : undefined}
+    >
+      <FieldLabel>{label}</FieldLabel>
+      <Trigger>
+        <SelectValue />
+        <ChevronDown size={18} aria-hidden />
+      </Trigger>
+      <Menu>
+        <ListBox items={options.map((o) => ({ ...o }))}>{(o) => <Option id={o.id}>{o.text}</Option>}</ListBox>
+      </Menu>
+    </Choose>
+  );
+}

@@ -1,0 +1,49 @@
+import { styled } from "styled-components";
+
+/** A plain data table. Give cells of figures the class "n". */
+export const Table = styled.table`
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 0.9375rem;
+  th,
+  td {
+    text-align: left;
+    vertical-align: top;
+    padding: 6px var(--s2);
+    border-bottom: 1px solid var(--line);
+  }
+  th {
+    font-weight: 640;
+    color: var(--ink-2);
+    font-size: 0.875rem;
+    white-space: nowrap;
+  }
+  thead th {
+    position: sticky;
+    top: 0;
+    background: var(--surface);
+    z-index: 1;
+  }
+  .n {
+    text-align: right;
+    white-space: nowrap;
+    font-family: var(--mono);
+    font-size: 0.875rem;
+  }
+  tr[data-struck] td {
+    text-decoration: line-through;
+    color: var(--ink-2);
+  }
+  tr[data-selected] td,
+  tr[data-selected] th {
+    background: var(--accent-soft);
+  }
+  @media print {
+    thead th {
+      position: static;
+    }
+    tr {
+      break-inside: avoid;
+    }
+  }
+`;
