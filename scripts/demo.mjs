@@ -1,6 +1,6 @@
 // npm run demo [-- --fresh]: everything from a fresh clone to a running application with the demo data.
-import { spawn } from "node:child_process";
 import { join } from "node:path";
+import { pathToFileURL } from "node:url";
 import { root } from "./run.mjs";
 import { ensureBuild, ensureDependencies, fail } from "./setup.mjs";
 
@@ -9,10 +9,8 @@ if (unknown.length > 0)
   fail(`Unknown option ${unknown.join(" ")}. The only one is --fresh, which empties the data folder and starts over.`);
 await ensureDependencies();
 await ensureBuild();
-const server = spawn(process.execPath, ["--enable-source-maps", join(root, "apps/server/dist/main.mjs")], {
-  cwd: root,
-  env: { ...process.env, RHEONOM_DEMO: "1", ...(process.argv.includes("--fresh") ? { RHEONOM_FRESH: "1" } : {}) },
-  stdio: "inherit",
-});
-for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
-server.on("exit", (code) => process.exit(code ?? 1));
+process.env.RHEONOM_DEMO = "1";
+if (process.argv.includes("--fresh")) process.env.RHEONOM_FRESH = "1";
+process.setSourceMapsEnabled(true);
+// In this process, so that a signal to the command reaches the server.
+await import(pathToFileURL(join(root, "apps/server/dist/main.mjs")).href);

@@ -18,7 +18,7 @@ async function main(): Promise<void> {
   const { version } = JSON.parse(readFileSync(resolve(root, "package.json"), "utf8")) as { version: string };
   const opened = await openStore(config);
   const store = createJobStore(opened.db);
-  if (config.seedDemo) await seedDemo(store, root);
+  if (config.seedDemo) await seedDemo(store, root, new Date());
   const server = createServer(createApp({ store, root, version, log, now: () => new Date() }));
   server.on("error", (error: NodeJS.ErrnoException) => {
     const words =

@@ -10,26 +10,34 @@ import type { JobStore } from "../store/job-store.ts";
 const demoJob = z.object({
   format: z.literal("rheonom-demo-job"),
   version: z.literal(1),
+  /** The moment that counts as now in the file; the log is moved so that it ends as long before the time of seeding. */
+  now: z.iso.datetime(),
   truth: hiddenTruth,
   events: z.array(jobEvent).min(1),
 });
 
 /** Writes the demo jobs into the store; those that it holds already are left as they are. Throws on a file that is not valid. */
-export async function seedDemo(store: JobStore, root: string): Promise<number> {
+export async function seedDemo(store: JobStore, root: string, now: Date): Promise<number> {
   const known = new Set((await store.list()).map((j) => j.id));
-  const folder = join(root, "demo/jobs");
   let made = 0;
-  for (const file of readdirSync(folder)
-    .filter((f) => f.endsWith(".json"))
-    .sort()) {
-    const job = demoJob.parse(JSON.parse(readFileSync(join(folder, file), "utf8")));
-    const [first, ...rest] = job.events;
+  for (const job of readDemoJobs(root)) {
+    const later = now.getTime() - Date.parse(job.now);
+    const [first, ...rest] = job.events.map((e) => ({ ...e, at: new Date(Date.parse(e.at) + later).toISOString() }));
     if (first === undefined || known.has(first.jobId)) continue;
     await store.open(first, { truth: job.truth });
     if (rest.length > 0) await store.append(first.jobId, rest);
     made++;
   }
   return made;
+}
+
+/** The demo jobs, by name of file. Throws on a file that is not valid. */
+export function readDemoJobs(root: string): z.infer<typeof demoJob>[] {
+  const folder = join(root, "demo/jobs");
+  const files = readdirSync(folder)
+    .filter((f) => f.endsWith(".json"))
+    .sort();
+  return files.map((f) => demoJob.parse(JSON.parse(readFileSync(join(folder, f), "utf8"))));
 }
 
 /** The demo circuits, by name of file. */

@@ -1,6 +1,6 @@
 import type { Simulate, Simulated } from "@rheonom/contract/api";
 import type { Fault } from "@rheonom/core/circuit";
-import { predictReading } from "@rheonom/core/instruments";
+import { displayText, predictReading } from "@rheonom/core/instruments";
 import { foldJob, type JobView } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { AppError } from "../errors.ts";
@@ -38,25 +38,12 @@ export function simulateReading(job: StoredJob, ask: Simulate): Simulated {
   }
 }
 
+/** Whether a standing mend names the faulty part: the part itself, the connector around it, or a side or blade of it. */
 function isMended(fault: Fault, view: JobView): boolean {
-  const at = (fault.kind === "open" || fault.kind === "series" ? fault.link : fault.place).toLowerCase();
+  const faulty = (fault.kind === "open" || fault.kind === "series" ? fault.link : fault.place).toLowerCase();
   return view.mends.some((m) => {
-    const named = m.data.at.toLowerCase();
-    return m.struck === undefined && (at === named || at.startsWith(`${named}.`) || named.startsWith(`${at}`));
+    const named = m.data.at.trim().toLowerCase();
+    const within = named.startsWith(faulty) && /^(\.\w+|[ab])$/.test(named.slice(faulty.length));
+    return m.struck === undefined && (named === faulty || faulty.startsWith(`${named}.`) || within);
   });
-}
-
-/** The digits of a 6,000-count meter. */
-function displayText(quantity: "volts" | "ohms" | "amps", value: number): string {
-  const size = Math.abs(value);
-  switch (quantity) {
-    case "volts":
-      if (size < 0.6) return `${(value * 1000).toFixed(1)} mV`;
-      return size < 6 ? `${value.toFixed(3)} V` : `${value.toFixed(2)} V`;
-    case "amps":
-      return size < 6 ? `${value.toFixed(2)} A` : `${value.toFixed(1)} A`;
-    case "ohms":
-      if (size < 600) return `${value.toFixed(1)} ohm`;
-      return size < 6000 ? `${(value / 1e3).toFixed(3)} kohm` : `${(value / 1e3).toFixed(1)} kohm`;
-  }
 }

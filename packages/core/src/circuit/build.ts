@@ -93,6 +93,9 @@ function isOpen(harness: Harness, link: Link, state: VehicleState, faults: reado
   if (faults.some((f) => f.kind === "open" && f.link === link.id)) return true;
   const owner = link.kind === "cavity" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
   if (state.opened.includes(owner) || state.opened.includes(link.id)) return true;
+  // A battery is disconnected at its posts: what ends there hangs free, the posts keep their voltage.
+  const source = batteryOf(harness)!.id;
+  if (state.opened.includes(source) && [link.a, link.b].some((p) => p.startsWith(`${source}.`))) return true;
   if (link.kind !== "switch") return false;
   const part = harness.components.find((c) => c.id === link.id);
   if (part?.kind !== "switch") return false;

@@ -5,3 +5,4 @@ export { predictAll, predictReading } from "./predict.ts";
 export type { TypedReading } from "./parse-reading.ts";
 export { parseReading } from "./parse-reading.ts";
 export { meterUncertaintyVolts } from "./accuracy.ts";
+export { displayText } from "./display.ts";

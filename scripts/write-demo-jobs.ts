@@ -1,0 +1,244 @@
+/**
+ * Writes demo/jobs from the demo circuits: every reading in them is what the model says the faulty circuit shows.
+ * Run: node --import ./scripts/ts-hook.mjs scripts/write-demo-jobs.ts
+ */
+import { readFileSync, writeFileSync } from "node:fs";
+import { REST_STATE, type Fault, type VehicleState } from "@rheonom/core/circuit";
+import { displayText, predictReading, type Leads } from "@rheonom/core/instruments";
+import { jobEvent, uuidV7, type JobEvent } from "@rheonom/core/job";
+import { parseNotation } from "@rheonom/core/notation";
+
+const NOW = Date.parse("2026-05-20T15:00:00.000Z");
+const MINUTE = 60_000;
+
+type Body = JobEvent extends infer E ? (E extends JobEvent ? { type: E["type"]; data: E["data"] } : never) : never;
+
+/** Writes one job: events a few minutes apart, ending `endedMinutesAgo` before now. */
+class DemoJob {
+  readonly #events: { body: Body; by: string; minutes: number }[] = [];
+  readonly notation: string;
+  readonly #truth: Fault[];
+  #mended = false;
+  readonly #number: number;
+
+  constructor(number: number, circuit: string, truth: Fault[]) {
+    this.#number = number;
+    this.notation = readFileSync(`demo/circuits/${circuit}.circuit`, "utf8");
+    this.#truth = truth;
+  }
+
+  add(by: string, body: Body, minutes = 4): this {
+    if (body.type === "mend-made") this.#mended = true;
+    this.#events.push({ body, by, minutes });
+    return this;
+  }
+
+  /** A reading of the simulated meter on the circuit with its fault, or without it after the mend. */
+  read(by: string, load: string, state: VehicleState, red: string, black = "BAT.-"): this {
+    const { harness } = parseNotation(this.notation);
+    if (harness === undefined) throw new Error("the demo circuit has errors");
+    const leads: Leads = { quantity: "volts", red, black };
+    const reading = predictReading(harness, state, this.#mended ? [] : this.#truth, leads);
+    if (reading.kind !== "value") throw new Error(`no value at ${red}`);
+    const text = displayText("volts", reading.value);
+    const [digits, unit] = text.split(" ");
+    const value = Number(digits) * (unit === "mV" ? 1e-3 : 1);
+    const data = {
+      leads,
+      state,
+      load,
+      text,
+      shown: { kind: "value" as const, quantity: "volts" as const, value },
+      instrument: "typed" as const,
+    };
+    return this.add(by, { type: "reading-taken", data }, 2);
+  }
+
+  /** Undoes the temporary change added last. */
+  undo(by: string): this {
+    const index = this.#events.map((e) => e.body.type).lastIndexOf("temporary-made");
+    return this.add(by, { type: "temporary-undone", data: { target: `#${index}` } }, 2);
+  }
+
+  write(file: string, endedMinutesAgo: number): void {
+    const total = this.#events.reduce((sum, e) => sum + e.minutes, 0);
+    let at = NOW - (endedMinutesAgo + total) * MINUTE;
+    const idOf = (n: number, time: number): string =>
+      uuidV7(
+        time,
+        Uint8Array.from({ length: 10 }, (_, i) => (this.#number * 53 + n * 29 + i * 17) % 256),
+      );
+    const jobId = idOf(0, at);
+    const ids: string[] = [];
+    const events = this.#events.map((e, i) => {
+      at += e.minutes * MINUTE;
+      const id = idOf(i + 1, at);
+      ids.push(id);
+      const body = e.body.type === "temporary-undone" ? { ...e.body, data: { target: ids[Number(e.body.data.target.slice(1))] } } : e.body;
+      return jobEvent.parse({ id, jobId, at: new Date(at).toISOString(), by: e.by, ...body });
+    });
+    const job = { format: "rheonom-demo-job", version: 1, now: new Date(NOW).toISOString(), truth: this.#truth, events };
+    writeFileSync(`demo/jobs/${file}.json`, JSON.stringify(job, null, 1) + "\n");
+  }
+}
+
+const complaint = (
+  vehicle: string,
+  registration: string,
+  mileage: string,
+  words: string,
+  conditions: string,
+  triedBefore: string,
+  highVoltage = false,
+): Body => ({
+  type: "job-opened",
+  data: { vehicle, registration, mileage, words, conditions, triedBefore, highVoltage },
+});
+const circuit = (job: DemoJob): Body => ({ type: "circuit-set", data: { notation: job.notation } });
+
+const INGA = "Inga Torsvik";
+const PELL = "Pell Anderby";
+const MORAG = "Morag Quill";
+
+const blower = new DemoJob(1, "plover-hold-blower", [{ kind: "series", link: "C21.4", ohms: 0.11 }]);
+blower
+  .add(
+    PELL,
+    complaint(
+      "Selwick Plover 2.0 D fridge van",
+      "SKV 114",
+      "148,200 km",
+      "The blower in the hold has got weak. It blows, but the fish gets warm on the long crossing.",
+      "All the time; a little better first thing in the morning. Worse since the wet ferry week.",
+      "Blower renewed last month at the harbour, no change.",
+    ),
+  )
+  .add(PELL, circuit(blower));
+blower.write("plover-hold-blower", 40);
+
+const lamps = new DemoJob(2, "brigg-work-lamps", [{ kind: "series", link: "G12", ohms: 0.34 }]);
+const lampsOn: VehicleState = { ...REST_STATE, key: "off", on: ["SW9"] };
+lamps
+  .add(
+    MORAG,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 7",
+      "61,400 km",
+      "Both work lamps at the back are yellow and dim. The left one flickered before.",
+      "Every time, worse on the track to the mast.",
+      "Bulbs of both renewed.",
+    ),
+  )
+  .add(MORAG, circuit(lamps))
+  .read(MORAG, "LA1", lampsOn, "BAT.+")
+  .read(MORAG, "LA1", lampsOn, "LA1.1");
+lamps.write("brigg-work-lamps", 95);
+
+const valve = new DemoJob(3, "gritter-spinner-valve", [{ kind: "open", link: "W5" }]);
+valve
+  .add(
+    INGA,
+    complaint(
+      "Morven Gritter, 24 V",
+      "G 2",
+      "9,850 h",
+      "The spinner does not turn any more. The hydraulics work otherwise.",
+      "Since the sweep of last week; nothing to do with the weather.",
+      "Fuse looked at, good.",
+    ),
+  )
+  .add(INGA, circuit(valve))
+  .add(INGA, {
+    type: "temporary-made",
+    data: { kind: "cover off", at: "valve block cover", to: "", note: "four bolts in the door pocket" },
+  });
+valve.write("gritter-spinner-valve", 18 * 60);
+
+const screen = new DemoJob(4, "ouse-rear-screen", [{ kind: "series", link: "C34.1", ohms: 0.16 }]);
+const screenOn: VehicleState = { ...REST_STATE, key: "run", on: ["SW6"] };
+screen
+  .add(
+    PELL,
+    complaint(
+      "Tavrin Ouse hybrid estate",
+      "SKV 33",
+      "37,900 km",
+      "The rear screen takes for ever to clear.",
+      "Cold mornings; the switch lamp comes on as it should.",
+      "",
+      true,
+    ),
+  )
+  .add(PELL, circuit(screen))
+  .read(PELL, "RS1", screenOn, "BAT.+")
+  .read(PELL, "RS1", screenOn, "RS1.1")
+  .read(PELL, "RS1", screenOn, "RS1.2")
+  .read(PELL, "RS1", screenOn, "C34.1b")
+  .read(PELL, "RS1", screenOn, "C34.1a", "C34.1b")
+  .add(PELL, { type: "temporary-made", data: { kind: "cover off", at: "tailgate trim, left", to: "", note: "" } }, 2)
+  .add(
+    PELL,
+    {
+      type: "mend-made",
+      data: {
+        at: "C34.1",
+        found: "Socket of cavity 1 brown and slack, plastic softened.",
+        cause: "Salt water from the hinge boot, which had slipped off.",
+        method: "terminal renewed",
+        done: "New terminal crimped and sealed, boot back on its lip.",
+      },
+    },
+    25,
+  );
+screen.write("ouse-rear-screen", 12);
+
+const starter = new DemoJob(5, "brigg-starter-feed", [{ kind: "series", link: "B1.1", ohms: 0.0082 }]);
+const cranking: VehicleState = { ...REST_STATE, key: "crank", engine: "cranking" };
+starter
+  .add(
+    INGA,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 4",
+      "112,700 km",
+      "It turns over so slowly that it hardly starts, and only when warm is it better.",
+      "Cold, after a night outside. Headlamps bright all the time.",
+      "Battery renewed in spring.",
+    ),
+  )
+  .add(INGA, circuit(starter))
+  .read(INGA, "STM", cranking, "BAT.+")
+  .read(INGA, "STM", cranking, "STM.1")
+  .read(INGA, "STM", cranking, "STM.2")
+  .read(INGA, "STM", cranking, "B1.1a")
+  .read(INGA, "STM", cranking, "B1.1a", "B1.1b")
+  .add(INGA, { type: "temporary-made", data: { kind: "unplugged", at: "BAT", to: "", note: "negative off to work on the stud" } }, 3)
+  .add(
+    INGA,
+    {
+      type: "mend-made",
+      data: {
+        at: "B1.1",
+        found: "Nut of the junction stud loose by a turn, ring terminals blue and pitted.",
+        cause: "Stud was undone for the winch cable and not torqued.",
+        method: "contact cleaned",
+        done: "Faces cleaned to bright metal, new spring washer, torqued as the maker says, greased.",
+      },
+    },
+    35,
+  );
+starter
+  .undo(INGA)
+  .add(INGA, { type: "note-added", data: { text: "Winch cable shares the stud; its ring was cleaned too." } })
+  .read(INGA, "STM", cranking, "BAT.+")
+  .read(INGA, "STM", cranking, "STM.1")
+  .read(INGA, "STM", cranking, "STM.2")
+  .read(INGA, "STM", cranking, "B1.1a")
+  .read(INGA, "STM", cranking, "B1.1a", "B1.1b");
+starter.add(
+  INGA,
+  { type: "job-closed", data: { safeToDrive: "yes", advice: "Torque of the stud to be checked at the next service.", withoutProof: "" } },
+  6,
+);
+starter.write("brigg-starter-feed", 3 * 24 * 60);
