@@ -29,7 +29,14 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
     shapes.push({ t: "circle", ...p, r: 3.4, role: "outline", filled: true });
     const flagged = place === options.red || place === options.black;
     if (note !== undefined)
-      shapes.push({ t: "text", x: p.x - (flagged ? 58 : 10), y: p.y + 4, text: note, role: "label-value", anchor: "end" });
+      shapes.push({
+        t: "text",
+        x: p.x - (flagged ? 58 : /\.[+-]$/.test(place) ? 20 : 10),
+        y: p.y + 4,
+        text: note,
+        role: "label-value",
+        anchor: "end",
+      });
     if (place === options.red) shapes.push(...lead(p, "R"));
     if (place === options.black) shapes.push(...lead(p, "B"));
     if (place === options.selected) shapes.push({ t: "circle", ...p, r: 9, role: "selected" });
@@ -54,6 +61,9 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
     title: `Circuit ${harness.name}: ${harness.components.length} parts, ${harness.wires.length} wires, feed at the top, return at the bottom.`,
   };
 }
+
+/** Suspicion as density: the fewer things share it, the closer the hatch. */
+const hatch = (options: SliceOptions): string => (options.suspects.size <= 1 ? "2 3" : options.suspects.size <= 3 ? "2 6" : "1.6 9");
 
 /** A lead's tip: a flag with its letter. */
 function lead(p: { x: number; y: number }, letter: "R" | "B"): Shape[] {
@@ -87,7 +97,7 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
     const stud = edge.id.startsWith("m:") ? edge.id.slice(2) : edge.id;
     return options.suspects.has(stud)
       ? [
-          { t: "path", d, role: "suspect" },
+          { t: "path", d, role: "suspect", dash: hatch(options) },
           { t: "path", d, role: "conductor" },
         ]
       : [{ t: "path", d, role: "conductor" }];
@@ -98,7 +108,7 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
   const suspect = options.suspects.get(wire.id);
   const label = edge.labels?.[0];
   return [
-    ...(suspect === undefined ? [] : [{ t: "path", d, role: "suspect", width: 20 } as const]),
+    ...(suspect === undefined ? [] : [{ t: "path", d, role: "suspect", width: 20, dash: hatch(options) } as const]),
     { t: "wire", d, base, tracer, potential: volts === undefined ? undefined : volts / full },
     ...(options.selected === wire.id ? [{ t: "path", d, role: "selected", width: 1.5 } as const] : []),
     ...(label?.x === undefined
@@ -164,7 +174,7 @@ function symbol(part: Component, node: LayoutNode, options: SliceOptions): Shape
   const top = node.y ?? 0;
   const h = node.height;
   const suspect: Shape[] = options.suspects.has(node.id)
-    ? [{ t: "path", d: `M ${x} ${top - 4} v ${h + 8}`, role: "suspect", width: SYMBOL + 6 }]
+    ? [{ t: "path", d: `M ${x} ${top - 4} v ${h + 8}`, role: "suspect", width: 21, dash: hatch(options) }]
     : [];
   const chosen: Shape[] =
     options.selected === node.id ? [{ t: "path", d: `M ${x - 20} ${top - 2} h 40 v ${h + 4} h -40 Z`, role: "selected" }] : [];

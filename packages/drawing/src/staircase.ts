@@ -145,7 +145,10 @@ function tallStep(stretch: Stretch, x: (i: number) => number, y: (v: number) => 
   const wide = Math.max(14, right - left);
   return [
     { t: "path", d: `M ${middle.toFixed(1)} ${upper.toFixed(1)} V ${lower.toFixed(1)}`, role: "suspect", width: wide },
-    { t: "text", x: middle + wide / 2 + 7, y: labelY, text: formatVolts(stretch.dropVolts), role: "label-strong" },
+    // Left of one step there is room below its tread; a wider stretch has room to its right.
+    last - first === 1
+      ? { t: "text", x: middle - wide / 2 - 6, y: labelY, text: formatVolts(stretch.dropVolts), role: "label-strong", anchor: "end" }
+      : { t: "text", x: middle + wide / 2 + 7, y: labelY, text: formatVolts(stretch.dropVolts), role: "label-strong" },
   ];
 }
 

@@ -17,6 +17,8 @@ const FONT = "DejaVu Sans";
 /** Printable width and height of an A4 page inside the margins, pt. */
 const WIDTH = 515;
 const SLICE_HEIGHT = 640;
+/** Size of the circuit on paper, pt for each px. */
+const SLICE_SCALE = 0.72;
 
 let printer: Pdfmake | undefined;
 
@@ -253,7 +255,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
           text: `${harness.name}. Wire edges show the potential a sound circuit has there; figures on the left are measured.`,
           style: "small",
         },
-        { svg: sceneToSvg(scene, FONT), fit: [WIDTH, Math.min(SLICE_HEIGHT, scene.height)] },
+        { svg: sceneToSvg(scene, FONT), fit: [WIDTH, Math.min(SLICE_HEIGHT, SLICE_SCALE * scene.height)] },
       ],
     },
   ];

@@ -24,13 +24,14 @@ const EMPTY: BenchDraft = { state: REST_STATE, red: "", black: "", around: "", t
 
 const keyOf = (jobId: string): string => `rheonom.bench.${jobId}`;
 
-/** The draft kept in the browser's storage, or an empty one. */
-export function readDraft(jobId: string): BenchDraft {
+/** The draft kept in the browser's storage, or an empty one in the state of the job's latest reading. */
+export function readDraft(jobId: string, lastState: VehicleState = REST_STATE): BenchDraft {
+  const fresh = { ...EMPTY, state: { ...lastState, opened: [], bridged: [] } };
   try {
     const kept = draft.safeParse(JSON.parse(localStorage.getItem(keyOf(jobId)) ?? "null"));
-    return kept.success ? kept.data : EMPTY;
+    return kept.success ? kept.data : fresh;
   } catch {
-    return EMPTY;
+    return fresh;
   }
 }
 
@@ -38,16 +39,23 @@ export function keepDrafts(drafts: Readonly<Record<string, BenchDraft>>): void {
   for (const [jobId, value] of Object.entries(drafts)) keepItem(keyOf(jobId), JSON.stringify(value));
 }
 
+interface Change<T> {
+  readonly jobId: string;
+  readonly change: Partial<T>;
+  /** The draft that was shown, when the store holds none yet. */
+  readonly before: BenchDraft;
+}
+
 const slice = createSlice({
   name: "bench",
   initialState: {} as Readonly<Record<string, BenchDraft>>,
   reducers: {
-    benchChanged: (drafts, { payload }: PayloadAction<{ readonly jobId: string; readonly change: Partial<BenchDraft> }>) => ({
+    benchChanged: (drafts, { payload }: PayloadAction<Change<BenchDraft>>) => ({
       ...drafts,
-      [payload.jobId]: { ...(drafts[payload.jobId] ?? readDraft(payload.jobId)), ...payload.change },
+      [payload.jobId]: { ...(drafts[payload.jobId] ?? payload.before), ...payload.change },
     }),
-    stateChanged: (drafts, { payload }: PayloadAction<{ readonly jobId: string; readonly change: Partial<VehicleState> }>) => {
-      const before = drafts[payload.jobId] ?? readDraft(payload.jobId);
+    stateChanged: (drafts, { payload }: PayloadAction<Change<VehicleState>>) => {
+      const before = drafts[payload.jobId] ?? payload.before;
       return { ...drafts, [payload.jobId]: { ...before, state: { ...before.state, ...payload.change } } };
     },
   },

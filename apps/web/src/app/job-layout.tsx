@@ -1,5 +1,7 @@
 import { useCallback, useMemo, useState } from "react";
+import { createPortal } from "react-dom";
 import { Link, Outlet, useOutletContext } from "react-router";
+import { Unplug } from "lucide-react";
 import { styled } from "styled-components";
 import type { Harness } from "@rheonom/core/harness";
 import { describeEvent, HIGH_VOLTAGE_CAUTION, openTray } from "@rheonom/core/job";
@@ -10,6 +12,7 @@ import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { useKeys } from "../ui/use-keys.ts";
 import { useParsed } from "../worker/use-model.ts";
+import { JOB_BAR } from "./job-steps.tsx";
 import { PersonDialog } from "./person.tsx";
 import type { EventBody } from "./record.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
@@ -37,6 +40,17 @@ const Notices = styled.div`
   }
   @media print {
     display: none;
+  }
+`;
+
+const Vehicle = styled.span`
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--ink-2);
+  strong {
+    color: var(--ink);
   }
 `;
 
@@ -79,6 +93,7 @@ function OpenJobLayout({ job }: { job: OpenJob }) {
   const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, showTray }), [job, record, parsed, showTray]);
   return (
     <>
+      <JobBar job={job} onTray={showTray} />
       <JobNotices job={job} />
       <Outlet context={context} />
       <TrayDialog isOpen={trayOpen} onClose={() => setTrayOpen(false)} view={job.view} harness={parsed?.harness} record={record} />
@@ -90,6 +105,27 @@ function OpenJobLayout({ job }: { job: OpenJob }) {
         }}
       />
     </>
+  );
+}
+
+/** Which vehicle it is and what is left undone, in the bar of every screen. */
+function JobBar({ job, onTray }: { job: OpenJob; onTray: () => void }) {
+  const left = openTray(job.view).length;
+  const room = document.getElementById(JOB_BAR);
+  if (room === null) return null;
+  const { vehicle, registration } = job.view.complaint;
+  return createPortal(
+    <>
+      <Vehicle title={`${vehicle} ${registration}`}>
+        {registration === "" ? null : <strong>{registration}</strong>} {vehicle}
+      </Vehicle>
+      {left === 0 ? null : (
+        <Button onPress={onTray}>
+          <Unplug size={18} aria-hidden /> Left undone {left}
+        </Button>
+      )}
+    </>,
+    room,
   );
 }
 

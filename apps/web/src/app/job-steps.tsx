@@ -2,6 +2,9 @@ import { NavLink, useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { useKeys } from "../ui/use-keys.ts";
 
+/** Id of the room in the bar where the open job says which vehicle it is. */
+export const JOB_BAR = "job-bar";
+
 /** The job's way, in the order people work. */
 export const STEPS = [
   { path: "complaint", name: "Complaint" },

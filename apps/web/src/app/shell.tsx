@@ -7,7 +7,7 @@ import { ScreenOnly } from "../ui/layout.tsx";
 import { Toasts } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
 import { HelpDialog } from "./help.tsx";
-import { JobSteps } from "./job-steps.tsx";
+import { JOB_BAR, JobSteps } from "./job-steps.tsx";
 import { Palette } from "./palette.tsx";
 import { PersonDialog } from "./person.tsx";
 import { themeChanged } from "./session.ts";
@@ -37,6 +37,11 @@ const Home = styled(Link)`
 `;
 const Spread = styled.div`
   flex: 1;
+  min-width: 0;
+  display: flex;
+  align-items: center;
+  justify-content: flex-end;
+  gap: var(--s2);
 `;
 const Frame = styled.div`
   min-height: 100dvh;
@@ -102,7 +107,7 @@ export function Shell() {
           {jobId === undefined ? "Rheonom" : "Board"}
         </Home>
         {jobId === undefined ? null : <JobSteps jobId={jobId} />}
-        <Spread />
+        <Spread id={JOB_BAR} />
         {silent ? (
           <Silent role="status">
             <CloudOff size={18} aria-hidden /> {waiting} not sent

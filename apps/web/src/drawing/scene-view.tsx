@@ -198,10 +198,10 @@ const ShapeView = memo(function ShapeView({ shape }: { shape: Exclude<Shape, { t
       const base = WIRE_RGB[shape.base] ?? "#888";
       return (
         <g>
-          <path d={shape.d} style={{ stroke: edge, strokeWidth: 9 }} />
-          <path d={shape.d} style={{ stroke: "var(--surface)", strokeWidth: 6 }} />
+          <path d={shape.d} style={{ stroke: edge, strokeWidth: 10.5 }} />
+          <path d={shape.d} style={{ stroke: "var(--surface)", strokeWidth: 7.6 }} />
           {/* A thin rim keeps black on dark and white on light in sight. */}
-          <path d={shape.d} style={{ stroke: "var(--line-strong)", strokeWidth: 5.2 }} />
+          <path d={shape.d} style={{ stroke: "var(--rim)", strokeWidth: 6 }} />
           <path d={shape.d} style={{ stroke: base, strokeWidth: 4.2 }} />
           {shape.tracer === undefined ? null : (
             <path d={shape.d} style={{ stroke: WIRE_RGB[shape.tracer] ?? "#888", strokeWidth: 2, strokeDasharray: "7 6" }} />

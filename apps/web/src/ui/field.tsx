@@ -59,6 +59,7 @@ const Wrong = styled(FieldError)`
 `;
 export const FieldLabel = styled(Label)`
   font-weight: 640;
+  white-space: nowrap;
 `;
 
 export interface FieldProps extends Omit<TextFieldProps, "children" | "className" | "style"> {

@@ -9,7 +9,7 @@ export const Table = styled.table`
   td {
     text-align: left;
     vertical-align: top;
-    padding: 6px var(--s2);
+    padding: 6px var(--s3);
     border-bottom: 1px solid var(--line);
   }
   th {

@@ -11,7 +11,7 @@ export const GlobalStyle = createGlobalStyle`
     --s1: 4px; --s2: 8px; --s3: 12px; --s4: 16px; --s5: 24px; --s6: 36px;
     --radius: 6px;
     --target: 44px;
-    --field: #ffffff; --page: #eef0ee; --surface: #fbfcfb; --sunken: #e4e8e5;
+    --rim: #8b979b; --field: #ffffff; --page: #eef0ee; --surface: #fbfcfb; --sunken: #e4e8e5;
     --ink: #12181b; --ink-2: #46535a; --line: #c3cbc8; --line-strong: #77858a;
     --accent: #0b5f5a; --on-accent: #ffffff; --accent-soft: #d5e8e4;
     --suspect: #96400a; --suspect-soft: #f7e3d3; --sound: #2f6288; --measured: #10161b;
@@ -23,7 +23,7 @@ export const GlobalStyle = createGlobalStyle`
     color-scheme: light;
   }
   :root[data-theme="dark"] {
-    --field: #0e1315; --page: #12181a; --surface: #1a2124; --sunken: #0f1416;
+    --rim: #a9b6b9; --field: #0e1315; --page: #12181a; --surface: #1a2124; --sunken: #0f1416;
     --ink: #eef2f0; --ink-2: #b3bfc1; --line: #36424a; --line-strong: #73838a;
     --accent: #63cfc3; --on-accent: #06211f; --accent-soft: #17403e;
     --suspect: #ffb070; --suspect-soft: #46280f; --sound: #93c2e8; --measured: #ffffff;

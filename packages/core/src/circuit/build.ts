@@ -1,12 +1,12 @@
 import {
   batterySource,
-  CAVITY_OHMS,
+  cavityOhms,
   DIRECT_JOINT_OHMS,
   fuseOhms,
-  GROUND_OHMS,
+  groundOhms,
   loadOhms,
   ratedOhms,
-  SWITCH_OHMS,
+  switchOhms,
   wireOhms,
 } from "../devices/index.ts";
 import {
@@ -14,6 +14,7 @@ import {
   batteryNegative,
   batteryOf,
   batteryPositive,
+  wiresAt,
   type Harness,
   type Link,
   linksOf,
@@ -140,14 +141,18 @@ function soundOhms(harness: Harness, link: Link, state: VehicleState): number {
       return fuseOhms(amps(part.ratingAmps));
     }
     case "cavity":
-      return CAVITY_OHMS;
+      return cavityOhms(heaviestWireAt(harness, link));
     case "switch":
-      return SWITCH_OHMS;
+      return switchOhms(heaviestWireAt(harness, link));
     case "ground":
-      return GROUND_OHMS;
+      return groundOhms(heaviestWireAt(harness, link));
     case "joint":
       return DIRECT_JOINT_OHMS;
     case "load":
       throw new RangeError("a load has no sound resistance of its own here");
   }
 }
+
+/** Area of the largest wire that ends at either side of a link, mm²; 0 when none does. */
+const heaviestWireAt = (harness: Harness, link: Link): number =>
+  Math.max(0, ...[...wiresAt(harness, link.a), ...wiresAt(harness, link.b)].map((w) => w.areaMm2));

@@ -28,7 +28,7 @@ export interface Stretch {
   /** Current that flowed here, A, and where the figure comes from. */
   readonly amps: number;
   readonly ampsFrom: "clamp" | "voltage at the load" | "model with this resistance" | "model";
-  /** What follows from drop and current, Ω; undefined when too little flowed. Infinity never: an open is told by `open`. */
+  /** What follows from drop and current, Ω; undefined when too little flowed or the current differs along the stretch. An open is told by `open`. */
   readonly ohms: number | undefined;
   readonly soundOhms: number;
   readonly open: boolean;
@@ -85,6 +85,8 @@ export function judgePath(
   const explained = predictAll(harness, state, explanation, { sourceVolts });
   const flowing = currentOf(harness, staircase, potentials, clamps, explained);
   const stretches = raw.map((r) => judgeStretch(harness, state, staircase, r, flowing, r === tallest));
+  // Where inside a longer stretch the drop falls is not known yet, so no line is drawn there.
+  const hidden = new Set(stretches.flatMap((s) => (s.verdict === "suspect" ? s.steps.slice(1) : [])));
   const anySuspect = stretches.some((s) => s.verdict === "suspect");
   return {
     staircase,
@@ -93,7 +95,8 @@ export function judgePath(
     referenceNotes: referenceNotes(staircase, potentials, minus),
     conflicts: potentials.conflicts,
     batteryVolts: battery?.volts,
-    explainedVolts: anySuspect && "volts" in explained ? staircase.places.map((p) => explained.volts.get(p)) : undefined,
+    explainedVolts:
+      anySuspect && "volts" in explained ? staircase.places.map((p, i) => (hidden.has(i) ? undefined : explained.volts.get(p))) : undefined,
   };
 }
 
@@ -208,7 +211,10 @@ function judgeStretch(
   isTallest: boolean,
 ): Stretch {
   const steps = stepsOf(staircase, raw);
-  const amps = Math.min(...steps.map((s) => Math.abs(flowing.amps(s))));
+  const through = steps.map((s) => Math.abs(flowing.amps(s)));
+  const amps = Math.min(...through);
+  // Past a splice more flows than before it; a resistance then follows only from a step measured alone.
+  const oneCurrent = Math.max(...through) <= 1.05 * amps;
   const soundAmps = Math.min(...steps.map((s) => Math.abs(s.soundAmps)));
   const soundOhms = steps.reduce((sum, s) => sum + (Math.abs(s.soundAmps) > NO_CURRENT ? s.soundDropVolts / s.soundAmps : 0), 0);
   const soundDrops = steps.map((s) =>
@@ -227,7 +233,7 @@ function judgeStretch(
     limitVolts: allowed,
     amps,
     ampsFrom: flowing.from === "model" && isTallest ? ("model with this resistance" as const) : flowing.from,
-    ohms: amps > NO_CURRENT ? raw.dropVolts / amps : undefined,
+    ohms: amps > NO_CURRENT && oneCurrent ? raw.dropVolts / amps : undefined,
     soundOhms,
     open: false,
     readings: raw.readings,

@@ -1,3 +1,4 @@
+import { HEAVY_CABLE_MM2 } from "../devices/index.ts";
 import type { VehicleState } from "../circuit/index.ts";
 import { type Harness, type Hop, type Link, pathOfLoad, type PlaceId } from "../harness/index.ts";
 import { predictAll, type Prediction } from "../instruments/index.ts";
@@ -32,9 +33,6 @@ export interface Staircase {
 }
 
 export type StaircaseResult = Staircase | { readonly kind: "no staircase"; readonly message: string };
-
-/** Heavy cables are judged at cranking current by their own limits from this area on, mm². */
-const HEAVY_CABLE_MM2 = 10;
 
 /** Lays out the path of a load with what the model predicts for a sound circuit. `sourceVolts`: measured at the battery. */
 export function buildStaircase(

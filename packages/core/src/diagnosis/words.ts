@@ -81,7 +81,7 @@ export function stretchName(harness: Harness, trace: Trace, stretch: Stretch): s
 function foundWords(harness: Harness, s: Stretch, others: readonly Stretch[]): Pick<VerdictWords, "headline" | "detail"> {
   const where = `between ${s.fromPlace} and ${s.toPlace}`;
   const place = describePlace(harness, s.fromPlace);
-  if (s.open || s.ohms === undefined) {
+  if (s.open) {
     return {
       headline: `Open ${where}: the whole ${formatVolts(s.dropVolts)} stands across it.`,
       detail: `Next to no current passes. Start at ${place}; check terminals, crimps and the run of wire.${othersWords(others)}`,
@@ -89,8 +89,13 @@ function foundWords(harness: Harness, s: Stretch, others: readonly Stretch[]): P
   }
   return {
     headline: `${formatVolts(s.dropVolts)} is lost ${where}, where ${formatVolts(s.soundDropVolts)} is sound.`,
-    detail: `At ${formatAmps(s.amps)} (${ampsWords(s.ampsFrom)}) that is ${formatOhms(s.ohms)} instead of ${formatOhms(s.soundOhms)}${limitWords(s)}.${othersWords(others)}`,
+    detail: `${ohmsWords(s)}${limitWords(s)}.${othersWords(others)}`,
   };
+}
+
+function ohmsWords(s: Stretch): string {
+  if (s.ohms === undefined) return "The current differs along it, so the resistance follows only from a step measured alone";
+  return `At ${formatAmps(s.amps)} (${ampsWords(s.ampsFrom)}) that is ${formatOhms(s.ohms)} instead of ${formatOhms(s.soundOhms)}`;
 }
 
 function ampsWords(from: Stretch["ampsFrom"]): string {

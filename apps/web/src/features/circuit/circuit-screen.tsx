@@ -23,10 +23,12 @@ const Split = styled.main`
   height: calc(100dvh - 54px);
   display: grid;
   grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr);
   gap: var(--s3);
   padding: var(--s3);
   @media (max-width: 860px) {
     grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: auto;
     height: auto;
   }
 `;

@@ -110,29 +110,53 @@ function Pair({ pair, harness }: { pair: ProofPair; harness: Harness }) {
         <Icon size={20} aria-hidden /> {words}
       </Outcome>
       {pair.outcome === "proven" ? null : <Cautions cautions={cautions} />}
-      <Readings pair={pair} harness={harness} />
       <Columns>
-        <figure style={{ margin: 0, minWidth: 0 }}>
-          <figcaption>
-            Before: <strong>{formatVolts(pair.before.dropVolts)}</strong> <Faint>sound {formatVolts(pair.before.soundDropVolts)}</Faint>
-          </figcaption>
-          <StaircaseView harness={harness} trace={pair.beforeTrace} height={210} scale="ends" selected={undefined} />
-        </figure>
-        <figure style={{ margin: 0, minWidth: 0 }}>
-          <figcaption>
-            After: <strong>{pair.after === undefined ? "not measured yet" : formatVolts(pair.after.dropVolts)}</strong>{" "}
-            {pair.after === undefined ? null : (
-              <Faint>
-                sound {formatVolts(pair.after.soundDropVolts)}, limit {formatVolts(pair.after.limitVolts)}
-              </Faint>
-            )}
-          </figcaption>
-          {pair.afterTrace === undefined ? null : (
-            <StaircaseView harness={harness} trace={pair.afterTrace} height={210} scale="ends" selected={undefined} />
-          )}
-        </figure>
+        <Side name="Before" drop={pair.before.dropVolts} sound={pair.before.soundDropVolts} limit={pair.before.limitVolts} />
+        <Side name="After" drop={pair.after?.dropVolts} sound={pair.after?.soundDropVolts} limit={pair.after?.limitVolts} />
       </Columns>
+      <Readings pair={pair} harness={harness} />
+      <StaircaseView harness={harness} trace={pair.beforeTrace} height={210} scale="ends" selected={undefined} />
+      {pair.afterTrace === undefined ? null : (
+        <StaircaseView harness={harness} trace={pair.afterTrace} height={210} scale="ends" selected={undefined} />
+      )}
     </Panel>
+  );
+}
+
+const Figure = styled.div`
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  padding: var(--s2) var(--s3);
+  strong {
+    display: block;
+    font-size: 1.75rem;
+    line-height: 1.2;
+  }
+`;
+
+/** One side of the pair in figures: the drop, and what it should be. V. */
+function Side({
+  name,
+  drop,
+  sound,
+  limit,
+}: {
+  name: string;
+  drop: number | undefined;
+  sound: number | undefined;
+  limit: number | undefined;
+}) {
+  return (
+    <Figure>
+      {name}
+      <strong>{drop === undefined ? "not measured yet" : formatVolts(drop)}</strong>
+      {sound === undefined ? null : (
+        <Faint>
+          sound {formatVolts(sound)}
+          {limit === undefined ? "" : `, limit ${formatVolts(limit)}`}
+        </Faint>
+      )}
+    </Figure>
   );
 }
 

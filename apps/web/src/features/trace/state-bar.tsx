@@ -1,9 +1,7 @@
 import type { VehicleState } from "@rheonom/core/circuit";
 import { KEY_POSITIONS, type Harness } from "@rheonom/core/harness";
-import { RULE_SETS, type RuleSet } from "@rheonom/core/limits";
 import { styled } from "styled-components";
 import { Toggle } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 
 const Bar = styled.section`
@@ -38,16 +36,11 @@ export interface StateBarProps {
   readonly harness: Harness;
   readonly state: VehicleState;
   readonly onChange: (change: Partial<VehicleState>) => void;
-  readonly load: string;
-  readonly onLoad: (load: string) => void;
-  readonly rules: RuleSet;
-  readonly onRules: (rules: RuleSet) => void;
 }
 
-/** The state that every reading carries: key, engine, consumers; and whose path is traced by which rule set. */
-export function StateBar({ harness, state, onChange, load, onLoad, rules, onRules }: StateBarProps) {
+/** The state that every reading carries: key, engine, consumers. */
+export function StateBar({ harness, state, onChange }: StateBarProps) {
   const switches = harness.components.filter((c) => c.kind === "switch" && c.closedBy === "hand");
-  const loads = harness.components.filter((c) => c.kind === "load");
   const flip = (id: string, on: boolean): void => onChange({ on: on ? [...state.on, id].sort() : state.on.filter((s) => s !== id) });
   return (
     <Bar aria-label="State of the vehicle">
@@ -68,16 +61,6 @@ export function StateBar({ harness, state, onChange, load, onLoad, rules, onRule
           {s.id} {s.label === undefined ? "" : s.label} {state.on.includes(s.id) ? "on" : "off"}
         </Toggle>
       ))}
-      {loads.length > 1 ? (
-        <Select
-          label="Trace"
-          inline
-          value={load}
-          onChange={onLoad}
-          options={loads.map((l) => ({ id: l.id, text: [l.id, l.label].filter(Boolean).join(" ") }))}
-        />
-      ) : null}
-      <Select label="Rules" inline value={rules} onChange={onRules} options={RULE_SETS.map((r) => ({ id: r, text: r }))} />
     </Bar>
   );
 }

@@ -45,6 +45,7 @@ function rowsOf(trace: Trace): TableRow[] {
 
 function verdictWords(s: Stretch | undefined): string {
   if (s === undefined) return "not measured";
+  if (s.why === "load inside" && s.steps.length === 1) return "the load itself";
   if (s.verdict === "cannot judge") return `cannot judge: ${whyWords(s)}`;
   return s.verdict === "suspect" ? (s.open ? "open" : "too tall") : "sound";
 }

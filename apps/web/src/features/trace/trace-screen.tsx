@@ -4,6 +4,7 @@ import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { Harness, PlaceId } from "@rheonom/core/harness";
+import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray, readingsOfPhase, trayInModel } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import type { Hit } from "@rheonom/drawing/scene";
@@ -17,6 +18,7 @@ import { TrayList } from "../../app/tray.tsx";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
 import { Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
@@ -124,7 +126,7 @@ function TraceWork({ harness }: { harness: Harness }) {
   const { view } = job;
   const dispatch = useAppDispatch();
   const [params, setParams] = useSearchParams();
-  const [kept] = useState(() => readDraft(job.id));
+  const [kept] = useState(() => readDraft(job.id, view.readings.at(-1)?.data.state));
   const draft = useAppSelector((s) => s.bench[job.id]) ?? kept;
   const entry = useRef<EntryHandle>(null);
   const [scale, setScale] = useState(draft.scale);
@@ -151,7 +153,7 @@ function TraceWork({ harness }: { harness: Harness }) {
   const shown = typeof computed.value === "object" ? computed.value : undefined;
   const trace = shown?.trace;
 
-  const change = (part: Partial<typeof draft>): void => void dispatch(benchChanged({ jobId: job.id, change: part }));
+  const change = (part: Partial<typeof draft>): void => void dispatch(benchChanged({ jobId: job.id, change: part, before: kept }));
   const putLeads = (red: PlaceId, black: PlaceId): void => {
     change({ red, black, mode: "volts", armed: "red" });
     entry.current?.focus("value");
@@ -226,11 +228,7 @@ function TraceWork({ harness }: { harness: Harness }) {
           <StateBar
             harness={harness}
             state={state}
-            onChange={(part) => void dispatch(stateChanged({ jobId: job.id, change: part }))}
-            load={load}
-            onLoad={(l) => goTo({ load: l })}
-            rules={view.rules}
-            onRules={(rules) => record({ type: "rules-chosen", data: { rules } })}
+            onChange={(part) => void dispatch(stateChanged({ jobId: job.id, change: part, before: kept }))}
           />
           <Cautions cautions={cautions} />
           <ReadingEntry
@@ -264,9 +262,23 @@ function TraceWork({ harness }: { harness: Harness }) {
           <>
             <Tight aria-label="Staircase">
               <Row style={{ justifyContent: "space-between" }}>
-                <h2>
-                  {load} {loads.find((l) => l.id === load)?.label ?? ""}: from battery + to battery −
-                </h2>
+                <Row>
+                  <Select
+                    label="Path of"
+                    inline
+                    value={load}
+                    onChange={(l) => goTo({ load: l })}
+                    options={loads.map((l) => ({ id: l.id, text: [l.id, l.label].filter(Boolean).join(" ") }))}
+                  />
+                  <Select
+                    label="Rules"
+                    inline
+                    value={view.rules}
+                    onChange={(rules) => record({ type: "rules-chosen", data: { rules } })}
+                    options={RULE_SETS.map((r) => ({ id: r, text: r }))}
+                    isDisabled={closed}
+                  />
+                </Row>
                 <Segmented
                   label="Scale"
                   value={scale}
