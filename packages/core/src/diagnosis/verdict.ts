@@ -42,16 +42,17 @@ export function answerTrace(harness: Harness, state: VehicleState, trace: Trace)
   if (Math.abs(staircase.loadAmps) < 1e-4) {
     return answer({ kind: "unloaded", close: whatWouldLoad(harness, state, trace) });
   }
-  if (worst !== undefined) {
-    const split = splitOf(trace, worst);
-    if (worst.steps.length === 1 || split === undefined) return answer({ kind: "found", stretch: worst });
-    return answer({ kind: "narrowed", stretch: worst }, split);
-  }
-  if (note !== undefined) {
+  if (note !== undefined && (worst === undefined || worst.readings.includes(note.reading))) {
+    // What rests on a reference that nobody measured is not judged yet.
     return answer(
       { kind: "reference", black: note.black, reading: note.reading },
       { red: note.black, black: minus, reason: "tie the reference" },
     );
+  }
+  if (worst !== undefined) {
+    const split = splitOf(trace, worst);
+    if (worst.steps.length === 1 || split === undefined) return answer({ kind: "found", stretch: worst });
+    return answer({ kind: "narrowed", stretch: worst }, split);
   }
   if (trace.batteryVolts === undefined) {
     const kind =

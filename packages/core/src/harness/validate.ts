@@ -114,6 +114,8 @@ function loadProblems(harness: Harness): HarnessProblem[] {
       ];
     }
     if (path.kind === "no ground") {
+      // A piece of metal that nothing joins to the battery is told of by itself.
+      if (massesOf(harness).some((mass) => wayBetween(linksOf(harness), path.place, mass, part.id) !== undefined)) return [];
       const message = `${path.place} has no way back to battery negative. Draw the ground side of ${part.id}.`;
       return [problem("error", "load-without-ground", part.id, message)];
     }

@@ -45,7 +45,10 @@ export function parseNotation(text: string): ParseResult {
 
   const header = { name: "Circuit", nominalVolts: DEFAULT_NOMINAL as Harness["nominalVolts"] };
   const drawn: Drawn[][] = [];
-  for (const chain of chains) if (!readHeader(chain, header, complain)) drawn.push(readChain(chain, complain));
+  for (const chain of chains) {
+    if (readHeader(chain, header, complain) || chain.some((item) => item.broken)) continue;
+    drawn.push(readChain(chain, complain));
+  }
 
   const parts = declareParts(drawn, header.nominalVolts, complain);
   const lines = joinChains(drawn, parts, complain);
@@ -160,6 +163,7 @@ function componentFrom(
       };
     }
     case "fuse":
+      if (words.amps === undefined && words.badRating === true) return undefined;
       if (words.amps === undefined) {
         fault("fuse-rating", `Fuse ${id} has no rating. Write it once, such as ${id}(15A).`);
         return undefined;
@@ -181,6 +185,7 @@ function componentFrom(
             : words.ohms !== undefined
               ? { ohms: words.ohms }
               : undefined;
+      if (rating === undefined && words.badRating === true) return undefined;
       if (rating === undefined) {
         fault(
           "load-rating",
@@ -247,7 +252,7 @@ function joinChains(drawn: readonly Drawn[][], parts: Map<string, Declared>, com
         if (pending === undefined) joints.push({ from: last, to: enter });
         else {
           const w = pending.wire;
-          if (w.lengthM === undefined && w.areaMm2 !== undefined) {
+          if (!w.lengthSaid && w.areaMm2 !== undefined) {
             complain(
               "warning",
               "length-assumed",

@@ -14,6 +14,8 @@ export interface PartWords {
   on?: string;
   closedBy?: "hand" | "accessory" | "run" | "crank";
   pins?: [string, string];
+  /** A rating was written that cannot be; it is complained of where it stands. */
+  badRating?: boolean;
   amps?: number;
   watts?: number;
   ohms?: number;
@@ -122,9 +124,11 @@ function readWords(inside: string, offset: number, words: PartWords, complain: C
 
 function readRating(token: { text: string; span: Span }, words: PartWords, complain: Complain): void {
   const value = readValue(token.text);
+  words.badRating = true;
   if (value.kind === "bad") return complain("error", value.code, value.message, token.span);
   if (value.value <= 0)
     return complain("error", "rating-zero", `A rating of ${token.text} cannot be. Write what the diagram says.`, token.span);
+  if (value.unit !== "m" && value.unit !== "mm2") delete words.badRating;
   switch (value.unit) {
     case "A":
     case "":

@@ -3,6 +3,8 @@ import type { Span } from "./problem.ts";
 /** One item of a chain, such as "RD 16 1.2" or "F3(60A)", trimmed, with its place in the text. */
 export interface Item extends Span {
   readonly text: string;
+  /** A quote or parenthesis in it is not closed, so that its words mean nothing. */
+  readonly broken: boolean;
 }
 
 /** Items that are joined by "--". */
@@ -23,8 +25,11 @@ type Token =
 const isJoin = (text: string, at: number): boolean =>
   text[at] === "–" || text[at] === "—" || (text[at] === "-" && text[at + 1] === "-" && text[at - 1] !== ".");
 
-/** Where an item that starts at `from` ends: quotes and parentheses hold separators together, but not over a line. */
-function endOfItem(text: string, from: number, complaints: Complaint[]): number {
+/**
+ * Where an item that starts at `from` ends: quotes and parentheses hold separators together, but not over a line. A "--" inside
+ * parentheses means that one was not closed.
+ */
+function endOfItem(text: string, from: number, complaints: Complaint[]): { readonly end: number; readonly broken: boolean } {
   let open = -1;
   let quote = -1;
   let i = from;
@@ -34,17 +39,13 @@ function endOfItem(text: string, from: number, complaints: Complaint[]): number 
     } else if (text[i] === '"') quote = i;
     else if (text[i] === "(" && open < 0) open = i;
     else if (text[i] === ")") open = -1;
-    else if (open < 0 && (text[i] === "#" || text[i] === ";" || isJoin(text, i))) break;
+    else if (isJoin(text, i) || (open < 0 && (text[i] === "#" || text[i] === ";"))) break;
   }
   if (quote >= 0)
     complaints.push({ code: "open-quote", message: 'This quote is not closed on its line. Add a ".', span: { start: quote, end: i } });
-  if (open >= 0)
-    complaints.push({
-      code: "open-parenthesis",
-      message: 'This parenthesis is not closed on its line. Add a ")".',
-      span: { start: open, end: i },
-    });
-  return i;
+  else if (open >= 0)
+    complaints.push({ code: "open-parenthesis", message: 'This parenthesis is not closed. Add a ")".', span: { start: open, end: i } });
+  return { end: i, broken: quote >= 0 || open >= 0 };
 }
 
 function tokensOf(text: string, complaints: Complaint[]): Token[] {
@@ -67,9 +68,9 @@ function tokensOf(text: string, complaints: Complaint[]): Token[] {
     } else if (c.trim() === "") {
       i++;
     } else {
-      const end = endOfItem(text, i, complaints);
+      const { end, broken } = endOfItem(text, i, complaints);
       const trimmed = text.slice(i, end).trimEnd();
-      tokens.push({ kind: "item", item: { text: trimmed, start: i, end: i + trimmed.length } });
+      tokens.push({ kind: "item", item: { text: trimmed, start: i, end: i + trimmed.length, broken } });
       i = end;
     }
   }

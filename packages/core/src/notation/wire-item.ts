@@ -10,6 +10,8 @@ export interface WireItem {
   readonly colour: string | undefined;
   readonly areaMm2: number | undefined;
   readonly lengthM: number | undefined;
+  /** A length was written, though perhaps a wrong one. */
+  readonly lengthSaid: boolean;
 }
 
 type Complain = (severity: "error" | "warning", code: string, message: string, span: Span) => void;
@@ -37,6 +39,7 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
   let areaMm2: number | undefined;
   let lengthM: number | undefined;
   let areaSaid = false;
+  let lengthSaid = false;
   for (const found of item.text.matchAll(/\S+/g)) {
     const word = found[0];
     const span = { start: item.start + found.index, end: item.start + found.index + word.length };
@@ -57,6 +60,7 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
             span,
           );
       } else if (value.unit === "m" || value.unit === "") {
+        lengthSaid = true;
         if (value.value > 0 && value.value <= 200) lengthM = value.value;
         else complain("error", "wire-length", `A wire cannot be ${value.value} m long. Write metres, such as 1.5m.`, span);
       } else complain("error", "wire-unit", `A wire has an area in mm2 and a length in m; "${word}" is neither.`, span);
@@ -75,5 +79,5 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
   }
   if (!areaSaid)
     complain("error", "wire-area", `This wire has no area. Write it behind the colour, such as ${colour ?? "RD"} 2.5mm2 1.5m.`, item);
-  return { kind: "wire", id, colour, areaMm2, lengthM };
+  return { kind: "wire", id, colour, areaMm2, lengthM, lengthSaid };
 }
