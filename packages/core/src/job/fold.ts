@@ -7,7 +7,7 @@ export interface ReadingView {
   readonly at: string;
   readonly by: string;
   readonly data: EventOf<"reading-taken">["data"];
-  /** How many mends had been made when it was taken. */
+  /** How many of the mends that stand had been made when it was taken. */
   readonly mendsBefore: number;
   /** Why it was struck; undefined while it stands. */
   readonly struck: string | undefined;
@@ -89,8 +89,16 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
     closed: undefined,
     people: [],
   };
-  for (const event of events) view = apply(view, event);
-  return { ...view, stage: stageOf(view) };
+  const place = new Map<string, number>();
+  events.forEach((event, i) => {
+    view = apply(view, event);
+    place.set(event.id, i);
+  });
+  // Counted at the end, since a mend may be struck later.
+  const mends = view.mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
+  const readings = view.readings.map((r) => ({ ...r, mendsBefore: mends.filter((m) => m < place.get(r.id)!).length }));
+  const counted = { ...view, readings };
+  return { ...counted, stage: stageOf(counted) };
 }
 
 function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "stage"> {
@@ -105,10 +113,8 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
       return { ...next, circuit: { notation: event.data.notation, at: event.at } };
     case "rules-chosen":
       return { ...next, rules: event.data.rules };
-    case "reading-taken": {
-      const mendsBefore = view.mends.filter((m) => m.struck === undefined).length;
-      return { ...next, readings: [...view.readings, { ...stamp, data: event.data, mendsBefore, struck: undefined }] };
-    }
+    case "reading-taken":
+      return { ...next, readings: [...view.readings, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
     case "struck":
       return strike(next, event.data.target, event.data.why);
     case "temporary-made": {

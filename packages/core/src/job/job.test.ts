@@ -1,0 +1,317 @@
+import { expect } from "chai";
+import fc from "fast-check";
+import { circuitOf, FAN, fanOn } from "../testing/circuits.ts";
+import { COMPLAINT, LogWriter } from "../testing/log.ts";
+import { parseNotation } from "../notation/index.ts";
+import { cautionsFor, cautionsOfJob } from "./cautions.ts";
+import { closingBlockers, refusalOf } from "./closing.ts";
+import { describeEvent } from "./describe.ts";
+import { uuidV7 } from "./event-id.ts";
+import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
+import { readingsOfPhase, resolutionOf, trayInModel, voltFacts } from "./evidence.ts";
+import { foldJob, openTray, type JobView } from "./fold.ts";
+import { buildProof } from "./proof.ts";
+import { buildReport, report as reportSchema } from "./report.ts";
+import { tracesOfJob } from "./traces.ts";
+
+const fan = circuitOf(FAN);
+const parse = (text: string): ReturnType<typeof parseNotation>["harness"] => parseNotation(text).harness;
+const MEND = { at: "C1.4", found: "Green socket", cause: "", method: "terminal renewed", done: "New terminal" };
+const CLOSING = { safeToDrive: "yes", advice: "", withoutProof: "" } as const;
+
+const viewOf = (log: LogWriter): JobView => {
+  const view = foldJob(log.events);
+  if (view === undefined) throw new Error("empty log");
+  return view;
+};
+
+/** A job on the fan with 2 Ω in C1.4: readings as the model shows them there (0.8497 A). */
+function tracedJob(): LogWriter {
+  const log = new LogWriter();
+  log.add("job-opened", COMPLAINT);
+  log.add("circuit-set", { notation: FAN });
+  for (const [text, red] of [
+    ["11.99", "BAT.+"],
+    ["10.19", "FAN.1"],
+    ["11.90", "C1.4a"],
+    ["10.20", "C1.4b"],
+  ] as const)
+    log.read(text, red, { state: fanOn });
+  return log;
+}
+
+describe("event ids", () => {
+  it("are UUIDs of version 7 that sort by time", () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 2 ** 47 }),
+        fc.uint8Array({ minLength: 10, maxLength: 10 }),
+        fc.uint8Array({ minLength: 10, maxLength: 10 }),
+        (ms, r1, r2) => {
+          const [early, late] = [uuidV7(ms, r1), uuidV7(ms + 1, r2)];
+          expect(uuid7.safeParse(early).success).to.equal(true);
+          expect(early < late).to.equal(true);
+          // The first 48 bits are the time (RFC 9562, section 5.7).
+          expect(Number.parseInt(early.replaceAll("-", "").slice(0, 12), 16)).to.equal(ms);
+        },
+      ),
+    );
+    expect(() => uuidV7(-1, new Uint8Array(10))).to.throw(RangeError);
+    expect(() => uuidV7(0, new Uint8Array(9))).to.throw(RangeError);
+  });
+});
+
+describe("fold", () => {
+  it("is a pure function of the log: same events, same view; nothing before an event changes", () => {
+    const log = tracedJob();
+    const before = JSON.stringify(log.events);
+    expect(foldJob(log.events)).to.deep.equal(foldJob(log.events));
+    expect(JSON.stringify(log.events)).to.equal(before);
+    expect(foldJob([])).to.equal(undefined);
+  });
+
+  it("strikes by a later event and keeps what was struck", () => {
+    const log = tracedJob();
+    const wrong = log.read("1.19", "F1.2", { state: fanOn });
+    log.add("struck", { target: wrong.id, why: "mistyped" });
+    const view = viewOf(log);
+    expect(view.readings).to.have.length(5);
+    expect(view.readings.at(-1)!.struck).to.equal("mistyped");
+    expect(voltFacts(view.readings, fanOn).map((f) => f.red)).to.not.include("F1.2");
+  });
+
+  it("knows the stage from what is still missing", () => {
+    const log = new LogWriter();
+    const stages: string[] = [];
+    const step = (type: (typeof JOB_EVENT_TYPES)[number], data: unknown): void => {
+      log.add(type, data);
+      stages.push(viewOf(log).stage);
+    };
+    step("job-opened", COMPLAINT);
+    step("circuit-set", { notation: FAN });
+    step("mend-made", MEND);
+    log.read("0.1", "FAN.1");
+    stages.push(viewOf(log).stage);
+    step("job-closed", CLOSING);
+    step("job-reopened", { why: "came back" });
+    expect(stages).to.deep.equal(["circuit", "trace", "prove", "record", "closed", "record"]);
+  });
+
+  it("keeps people, complaint changes and rule set", () => {
+    const log = tracedJob();
+    log.add("complaint-changed", { ...COMPLAINT, words: "The fan stops." }, "Pell");
+    log.add("rules-chosen", { rules: "strict" }, "Pell");
+    log.add("note-added", { text: "Customer waits." }, "Morag");
+    const view = viewOf(log);
+    expect(view.people).to.deep.equal(["Inga", "Pell", "Morag"]);
+    expect(view.complaint.words).to.equal("The fan stops.");
+    expect(view.rules).to.equal("strict");
+  });
+
+  it("describes every type of event", () => {
+    const log = tracedJob();
+    const made = log.add("temporary-made", { kind: "jumpered", at: "F1.1", to: "F1.2", note: "" });
+    log.add("temporary-explained", { target: made.id, why: "x" });
+    log.add("temporary-undone", { target: made.id });
+    log.add("struck", { target: made.id, why: "x" });
+    log.add("complaint-changed", COMPLAINT);
+    log.add("rules-chosen", { rules: "strict" });
+    log.add("mend-made", MEND);
+    log.add("note-added", { text: "x" });
+    log.add("job-closed", CLOSING);
+    log.add("job-reopened", { why: "x" });
+    expect(new Set(log.events.map((e) => e.type))).to.deep.equal(new Set(JOB_EVENT_TYPES));
+    for (const e of log.events) expect(describeEvent(e)).to.match(/\S/);
+  });
+});
+
+describe("event schema", () => {
+  const good = tracedJob().events[2]!;
+  it("takes an event as it was made and refuses what is not one", () => {
+    expect(jobEvent.safeParse(good).success).to.equal(true);
+    const spoilt: readonly object[] = [
+      { type: "reading-guessed" },
+      { id: "x" },
+      { id: good.id.toUpperCase() },
+      { at: "yesterday" },
+      { by: "  " },
+      { data: {} },
+    ];
+    for (const change of spoilt) expect(jobEvent.safeParse({ ...good, ...change }).success, JSON.stringify(change)).to.equal(false);
+  });
+
+  it("refuses numbers that are none", () => {
+    if (good.type !== "reading-taken") throw new Error(good.type);
+    for (const value of [Number.NaN, Number.POSITIVE_INFINITY, "12"]) {
+      expect(jobEvent.safeParse({ ...good, data: { ...good.data, shown: { kind: "value", quantity: "volts", value } } }).success).to.equal(
+        false,
+      );
+    }
+  });
+});
+
+describe("evidence", () => {
+  it("takes the last digit typed as the resolution", () => {
+    for (const [text, volts] of [
+      ["12.31", 0.01],
+      ["12.3 V", 0.1],
+      ["440 mV", 1e-3],
+      ["0.4mV", 1e-4],
+      ["12", 1],
+    ] as const)
+      expect(resolutionOf(text)).to.be.closeTo(volts, 1e-12);
+  });
+
+  it("counts readings of the same state only", () => {
+    const log = tracedJob();
+    log.read("12.6", "BAT.+", { state: { ...fanOn, key: "off" } });
+    expect(voltFacts(viewOf(log).readings, fanOn)).to.have.length(4);
+    expect(voltFacts(viewOf(log).readings, { ...fanOn, temperatureC: -5 }), "temperature does not part them").to.have.length(4);
+  });
+
+  it("lets the open tray into the model and takes it out again", () => {
+    const log = tracedJob();
+    const pulled = log.add("temporary-made", { kind: "pulled", at: "f1", to: "", note: "" });
+    log.add("temporary-made", { kind: "jumpered", at: "SW1.1", to: "SW1.2", note: "" });
+    log.add("temporary-made", { kind: "cover off", at: "sill", to: "", note: "" });
+    expect(trayInModel(fan, viewOf(log))).to.deep.equal({ opened: ["F1"], bridged: [["SW1.1", "SW1.2"]] });
+    log.add("temporary-undone", { target: pulled.id });
+    expect(trayInModel(fan, viewOf(log)).opened).to.deep.equal([]);
+    expect(openTray(viewOf(log)).map((t) => t.place)).to.deep.equal(["SW1.1", "sill"]);
+  });
+});
+
+describe("proof", () => {
+  it("is open until the failed test is repeated in the same state, then proven", () => {
+    const log = tracedJob();
+    expect(buildProof(fan, viewOf(log)).outcome).to.equal("no mend");
+    log.add("mend-made", MEND);
+    const open = buildProof(fan, viewOf(log));
+    expect(open.outcome).to.equal("open");
+    expect(open.pairs.map((p) => [p.before.fromPlace, p.before.toPlace, p.outcome])).to.deep.equal([["C1.4a", "C1.4b", "not repeated"]]);
+    expect(open.pairs[0]!.readings.map((r) => r.before.data.text)).to.have.members(["11.90", "10.20"]);
+    // Another state proves nothing.
+    log.read("11.86", "C1.4a", { state: { ...fanOn, key: "off" } });
+    log.read("11.86", "C1.4b", { state: { ...fanOn, key: "off" } });
+    expect(buildProof(fan, viewOf(log)).outcome).to.equal("open");
+    for (const [text, red] of [
+      ["11.99", "BAT.+"],
+      ["11.87", "FAN.1"],
+      ["11.88", "C1.4a"],
+      ["11.88", "C1.4b"],
+    ] as const)
+      log.read(text, red, { state: fanOn });
+    const proven = buildProof(fan, viewOf(log));
+    expect(proven.outcome).to.equal("proven");
+    expect(proven.pairs[0]!.before.dropVolts).to.be.closeTo(1.7, 1e-9);
+    expect(proven.pairs[0]!.after!.dropVolts).to.be.closeTo(0, 1e-9);
+    expect(proven.pairs[0]!.readings.map((r) => r.after?.data.text)).to.have.members(["11.88", "11.88"]);
+  });
+
+  it("says so when the same test still fails", () => {
+    const log = tracedJob();
+    log.add("mend-made", MEND);
+    for (const [text, red] of [
+      ["11.99", "BAT.+"],
+      ["11.9", "C1.4a"],
+      ["10.3", "C1.4b"],
+    ] as const)
+      log.read(text, red, { state: fanOn });
+    expect(buildProof(fan, viewOf(log)).pairs.map((p) => p.outcome)).to.deep.equal(["still failing"]);
+  });
+
+  it("takes readings before and after a struck mend as one phase", () => {
+    const log = tracedJob();
+    const mend = log.add("mend-made", MEND);
+    log.read("11.9", "F1.2", { state: fanOn });
+    log.add("struck", { target: mend.id, why: "wrong job" });
+    expect(buildProof(fan, viewOf(log)).outcome).to.equal("no mend");
+    expect(tracesOfJob(fan, viewOf(log)).map((t) => t.phase)).to.deep.equal(["before"]);
+    expect(readingsOfPhase(viewOf(log), "after").length, "all five count for the trace at hand").to.equal(5);
+  });
+});
+
+describe("closing", () => {
+  it("waits for the tray and the proof", () => {
+    const log = tracedJob();
+    log.add("mend-made", MEND);
+    const item = log.add("temporary-made", { kind: "unplugged", at: "C1", to: "", note: "" });
+    const codes = (): string[] => closingBlockers(viewOf(log), fan, CLOSING).map((b) => b.code);
+    expect(codes()).to.deep.equal(["tray", "proof"]);
+    log.add("temporary-explained", { target: item.id, why: "left for the next shift" });
+    expect(codes()).to.deep.equal(["proof"]);
+    expect(closingBlockers(viewOf(log), fan, { ...CLOSING, withoutProof: "vehicle left" })).to.deep.equal([]);
+  });
+
+  it("refuses a job that is closed with something undone, and entries in a closed job", () => {
+    const log = tracedJob();
+    log.add("temporary-made", { kind: "pierced", at: "W4", to: "", note: "" });
+    const close = log.make("job-closed", CLOSING);
+    expect(refusalOf(log.events, close, parse).map((b) => b.code)).to.deep.equal(["tray"]);
+    const clean = tracedJob();
+    expect(refusalOf(clean.events, clean.make("job-closed", CLOSING), parse)).to.deep.equal([]);
+    clean.add("job-closed", CLOSING);
+    expect(refusalOf(clean.events, clean.make("rules-chosen", { rules: "strict" }), parse).map((b) => b.code)).to.deep.equal(["closed"]);
+    expect(refusalOf(clean.events, clean.make("note-added", { text: "x" }), parse)).to.deep.equal([]);
+    expect(refusalOf(clean.events, clean.make("job-reopened", { why: "x" }), parse)).to.deep.equal([]);
+    expect(refusalOf(clean.events, clean.make("job-opened", COMPLAINT), parse).map((b) => b.code)).to.deep.equal(["opened"]);
+  });
+});
+
+describe("cautions", () => {
+  const ids = (list: readonly { id: string }[]): string[] => list.map((c) => c.id);
+  it("come with the risky act", () => {
+    const reading = (change: object): string[] =>
+      ids(cautionsFor({ kind: "reading", quantity: "volts", state: { ...fanOn, ...change }, loadAmps: 1 }, fan));
+    expect(reading({})).to.deep.equal([]);
+    expect(reading({ key: "crank", engine: "cranking" })).to.deep.equal(["cranking"]);
+    expect(reading({ engine: "idling" })).to.deep.equal(["running"]);
+    expect(ids(cautionsFor({ kind: "reading", quantity: "ohms", state: fanOn, loadAmps: 40 }, fan))).to.deep.equal(["ohms", "heat"]);
+    expect(ids(cautionsFor({ kind: "temporary", temporary: "jumpered" }, fan))).to.deep.equal(["jumper"]);
+    expect(ids(cautionsFor({ kind: "mend", at: "W6", method: "other" }, fan)), "a battery cable").to.deep.equal(["battery"]);
+    expect(ids(cautionsFor({ kind: "mend", at: "F1", method: "fuse renewed" }, fan))).to.deep.equal(["fuse"]);
+  });
+
+  it("are gathered for the record, each once", () => {
+    const log = tracedJob();
+    log.add("complaint-changed", { ...COMPLAINT, highVoltage: true });
+    log.read("11", "FAN.1", { state: { ...fanOn, engine: "idling" } });
+    log.read("11", "FAN.2", { state: { ...fanOn, engine: "idling" } });
+    expect(ids(cautionsOfJob(viewOf(log), fan))).to.have.members(["high-voltage", "running"]);
+  });
+});
+
+describe("report", () => {
+  it("satisfies its published schema and holds what was found, measured, mended and proven", () => {
+    const log = tracedJob();
+    log.add("mend-made", MEND);
+    for (const [text, red] of [
+      ["11.99", "BAT.+"],
+      ["11.88", "C1.4a"],
+      ["11.88", "C1.4b"],
+      ["11.86", "FAN.1"],
+      ["0.010", "FAN.2"],
+    ] as const)
+      log.read(text, red, { state: fanOn });
+    log.add("job-closed", { ...CLOSING, advice: "Look at it again in a year." });
+    const made = buildReport(viewOf(log), fan, "2026-05-20T15:00:00.000Z");
+    expect(reportSchema.parse(JSON.parse(JSON.stringify(made)))).to.deep.equal(made);
+    expect(made.proof.outcome).to.equal("proven");
+    expect(made.readings).to.have.length(9);
+    expect(made.readings[1]).to.include({ text: "10.19", phase: "before", leadsWords: "FAN.1 against BAT.-" });
+    // Sound, by hand: 12 V · (12.0083408 / 12.1266848).
+    expect(made.readings[1]!.soundValue).to.be.closeTo(11.8829, 1e-3);
+    expect(made.verdicts.map((v) => v.tone)).to.deep.equal(["fault", "sound"]);
+    expect(made.closing?.advice).to.equal("Look at it again in a year.");
+  });
+
+  it("is made of a job that has barely begun, and of a circuit that has changed since", () => {
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    expect(reportSchema.safeParse(buildReport(viewOf(log), undefined, "2026-05-20T15:00:00.000Z")).success).to.equal(true);
+    const moved = tracedJob();
+    moved.read("12", "X9.1");
+    const made = buildReport(viewOf(moved), fan, "2026-05-20T15:00:00.000Z");
+    expect(made.readings.at(-1)!.soundValue).to.equal(null);
+  });
+});

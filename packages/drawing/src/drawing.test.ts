@@ -1,0 +1,144 @@
+import { expect } from "chai";
+import elk, { type ElkNode } from "elkjs/lib/elk.bundled.js";
+import { REST_STATE } from "@rheonom/core/circuit";
+import { judgePath } from "@rheonom/core/diagnosis";
+import { linksOf, type Harness } from "@rheonom/core/harness";
+import { predictAll } from "@rheonom/core/instruments";
+import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../core/src/testing/circuits.ts";
+import { potentialRgb, type Scene, type Shape } from "./scene.ts";
+import { sliceGraph, type LayoutGraph } from "./slice-graph.ts";
+import { drawSlice, type SliceOptions } from "./slice-scene.ts";
+import { drawStaircase } from "./staircase.ts";
+import { sceneToSvg } from "./svg.ts";
+
+const Elk = "default" in elk ? (elk.default as unknown as typeof elk) : elk;
+const engine = new Elk();
+
+async function sliceOf(harness: Harness, change: Partial<SliceOptions> = {}): Promise<{ scene: Scene; graph: LayoutGraph }> {
+  const graph = (await engine.layout(sliceGraph(harness) as ElkNode)) as LayoutGraph;
+  const state = loadedState(harness);
+  const sound = predictAll(harness, state, []);
+  const options: SliceOptions = {
+    state,
+    volts: "volts" in sound ? sound.volts : new Map(),
+    suspects: new Map(),
+    notes: new Map(),
+    selected: undefined,
+    red: undefined,
+    black: undefined,
+    ...change,
+  };
+  return { scene: drawSlice(harness, graph, options), graph };
+}
+const textsOf = (scene: Scene): string[] => scene.shapes.flatMap((s) => (s.t === "text" ? [s.text] : []));
+const targetsOf = (scene: Scene): Extract<Shape, { t: "target" }>[] => scene.shapes.flatMap((s) => (s.t === "target" ? [s] : []));
+
+describe("slice", () => {
+  it("shows every wire with its colour and every part, and offers every place and link to be picked", async () => {
+    for (const { harness } of demoCircuits) {
+      const { scene } = await sliceOf(harness);
+      const texts = textsOf(scene).join("|");
+      for (const w of harness.wires) expect(texts).to.contain([w.id, w.colour].filter(Boolean).join(" "));
+      for (const c of harness.components) expect(texts).to.contain(c.id);
+      const hits = new Set(targetsOf(scene).map((t) => `${t.hit.kind}:${t.hit.id}`));
+      for (const link of linksOf(harness)) if (link.kind !== "joint") expect(hits.has(`link:${link.id}`), link.id).to.equal(true);
+      for (const place of ["BAT.+", "BAT.-"]) expect(hits.has(`place:${place}`)).to.equal(true);
+    }
+  });
+
+  it("has the feed at the top and the return at the bottom, and keeps within its size", async () => {
+    for (const { harness, file } of demoCircuits) {
+      const { graph, scene } = await sliceOf(harness);
+      const yOf = (id: string): number => graph.children.find((n) => n.id === id)!.y!;
+      for (const node of graph.children) {
+        if (node.id !== "BAT.+") expect(node.y!, `${file} ${node.id}`).to.be.above(yOf("BAT.+"));
+        if (node.id !== "BAT.-") expect(node.y!, `${file} ${node.id}`).to.be.below(yOf("BAT.-"));
+      }
+      for (const t of targetsOf(scene))
+        expect(t.x >= -16 && t.y >= -16 && t.x + t.w <= scene.width + 30 && t.y + t.h <= scene.height + 16, `${file} ${t.hit.id}`).to.equal(
+          true,
+        );
+    }
+  });
+
+  it("draws the same for the same circuit", async () => {
+    const [one, two] = [await sliceOf(circuitOf(FAN)), await sliceOf(circuitOf(FAN))];
+    expect(one.scene).to.deep.equal(two.scene);
+  });
+
+  it("hatches suspects closer the fewer there are, and flags the leads", async () => {
+    const hatchOf = async (ids: string[]): Promise<string | undefined> => {
+      const { scene } = await sliceOf(circuitOf(FAN), {
+        suspects: new Map(ids.map((id) => [id, "1 V lost"])),
+        red: "F1.2",
+        black: "BAT.-",
+      });
+      expect(textsOf(scene)).to.include.members(["red", "black"]);
+      return scene.shapes.flatMap((s) => (s.t === "path" && s.role === "suspect" ? [s.dash] : []))[0];
+    };
+    const [one, many] = [await hatchOf(["W2"]), await hatchOf(["W1", "W2", "W3", "W4"])];
+    const gap = (dash: string | undefined): number => Number(dash?.split(" ")[1]);
+    expect(gap(one)).to.be.below(gap(many));
+  });
+});
+
+describe("staircase drawing", () => {
+  it("puts measured points at their place and height and marks the tall step with its drop", () => {
+    const harness = circuitOf(FAN);
+    const facts = [
+      { id: "1", red: "BAT.+", black: "BAT.-", volts: 12, resolutionVolts: 0.01 },
+      { id: "2", red: "C1.4a", black: "BAT.-", volts: 11.9, resolutionVolts: 0.01 },
+      { id: "3", red: "C1.4b", black: "BAT.-", volts: 10.2, resolutionVolts: 0.01 },
+    ];
+    const trace = judgePath(harness, fanOn, "FAN", "usual", facts);
+    if (!("stretches" in trace)) throw new Error(trace.message);
+    for (const scale of ["ends", "even"] as const) {
+      const scene = drawStaircase(harness, trace, { width: 900, height: 260, scale, selected: "C1.4" });
+      const dots = scene.shapes.flatMap((s) => (s.t === "circle" && s.role === "measured" ? [s] : []));
+      expect(dots).to.have.length(4);
+      const [first, second, third, last] = dots as [(typeof dots)[0], (typeof dots)[0], (typeof dots)[0], (typeof dots)[0]];
+      expect(first.x < second.x && second.x < third.x && third.x < last.x).to.equal(true);
+      expect(first.y < second.y && second.y < third.y && third.y < last.y).to.equal(true);
+      expect(textsOf(scene).map((t) => t.replace("\u2009", " "))).to.include("1.70 V");
+      expect(scene.title).to.contain("C1.4a and C1.4b");
+    }
+  });
+
+  it("grows wider rather than crowding when there are more steps than room", () => {
+    const { harness } = demoCircuits.find((d) => d.file.startsWith("brigg-work"))!;
+    const trace = judgePath(harness, REST_STATE, "LA1", "usual", []);
+    if (!("stretches" in trace)) throw new Error(trace.message);
+    expect(drawStaircase(harness, trace, { width: 300, height: 200, scale: "ends", selected: undefined }).width).to.be.above(600);
+  });
+});
+
+describe("potential colours", () => {
+  it("rise evenly in lightness, so that they are told apart without hue", () => {
+    const lightness = (share: number): number => {
+      const [r, g, b] = /rgb\((\d+) (\d+) (\d+)\)/
+        .exec(potentialRgb(share))!
+        .slice(1)
+        .map((v) => (Number(v) / 255) ** 2.2) as [number, number, number];
+      return 116 * Math.cbrt(0.2126 * r + 0.7152 * g + 0.0722 * b) - 16;
+    };
+    const steps = Array.from({ length: 10 }, (_, i) => lightness((i + 1) / 10) - lightness(i / 10));
+    for (const step of steps) expect(step).to.be.within(3, 11);
+    expect(potentialRgb(-5)).to.equal(potentialRgb(0));
+  });
+});
+
+describe("SVG for paper", () => {
+  it("escapes names, so that nothing in them can run", async () => {
+    const harness = circuitOf(FAN);
+    const hostile = {
+      ...harness,
+      name: '</title><script>alert("x")</script>',
+      components: harness.components.map((c) => (c.id === "FAN" ? { ...c, label: "<img src=x onerror=alert(1)>" } : c)),
+    };
+    const { scene } = await sliceOf(hostile);
+    const svg = sceneToSvg(scene, "DejaVu Sans");
+    expect(svg).to.not.match(/<(script|img)/);
+    expect(svg).to.contain("&lt;img src=x");
+    expect(svg.match(/<svg/g)).to.have.length(1);
+  });
+});
