@@ -3,6 +3,7 @@ import type { Problem } from "@rheonom/contract/problem";
 /** Every kind of failure that leaves the server: its status and its words. Facts are filled in at {name}. */
 export const ERRORS = {
   "body-not-json": { status: 400, message: "The body is not JSON: {why}. Nothing was stored." },
+  "body-type": { status: 415, message: "Send the body as application/json. Nothing was stored." },
   "body-too-large": { status: 413, message: "The body is larger than {limit}. Send less at a time. Nothing was stored." },
   "body-invalid": { status: 400, message: "The body does not have the expected form. Nothing was stored." },
   "event-unknown-type": { status: 400, message: 'There is no event of type "{type}". Known types: {known}. Nothing was stored.' },

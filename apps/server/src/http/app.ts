@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import express, { type ErrorRequestHandler, type Express } from "express";
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
@@ -41,7 +41,7 @@ export function createApp(parts: AppParts): Express {
     }),
   );
   app.use(pinoHttp({ logger: parts.log, redact: ["req.headers.cookie", "req.headers.authorization"] }));
-  app.use("/api", express.json({ limit: BODY_LIMIT, strict: true, type: () => true }));
+  app.use("/api", refuseOtherBodies, express.json({ limit: BODY_LIMIT, strict: true }));
   app.get("/api/health", (_request, response) => void response.json({ ok: true, version: parts.version, pid: process.pid }));
   const description = openApiDocument(parts.version);
   app.get("/api/openapi.json", (_request, response) => void response.json(description));
@@ -63,6 +63,12 @@ export function createApp(parts: AppParts): Express {
   app.use(answerError(parts.log));
   return app;
 }
+
+/** Only JSON by its own content type: a form or plain text can be sent by any web page, JSON cannot without asking. */
+const refuseOtherBodies: RequestHandler = (request, _response, next) => {
+  if (request.method === "POST" && request.is("application/json") === false) throw new AppError("body-type");
+  next();
+};
 
 /** Every failure leaves as a Problem; what the table does not know is logged under an id and told without detail. */
 function answerError(log: Logger): ErrorRequestHandler {

@@ -1,0 +1,304 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import { expect } from "chai";
+import { pino } from "pino";
+import request from "supertest";
+import type { Express } from "express";
+import { problem } from "@rheonom/contract/problem";
+import { jobList, jobLog } from "@rheonom/contract/api";
+import { REST_STATE } from "@rheonom/core/circuit";
+import { reportSchema, type JobEvent } from "@rheonom/core/job";
+import { FAN } from "../../../../packages/core/src/testing/circuits.ts";
+import { COMPLAINT, LogWriter } from "../../../../packages/core/src/testing/log.ts";
+import { readConfig } from "../config.ts";
+import { readDemoJobs, seedDemo } from "../demo/seed.ts";
+import { AppError, ERRORS, problemOf, type ErrorCode } from "../errors.ts";
+import { createJobStore, type JobStore } from "../store/job-store.ts";
+import { openStore, type OpenStore } from "../store/open.ts";
+import { createApp } from "./app.ts";
+
+const root = resolve(import.meta.dirname, "../../../..");
+
+describe("API", () => {
+  const folder = mkdtempSync(join(tmpdir(), "rheonom-api-"));
+  let opened: OpenStore;
+  let store: JobStore;
+  let app: Express;
+  before(async () => {
+    opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
+    store = createJobStore(opened.db);
+    app = createApp({ store, root, version: "test", log: pino({ level: "silent" }), now: () => new Date("2026-05-20T15:00:00Z") });
+  });
+  after(async () => {
+    await opened.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  /** A job with a circuit that the server knows. */
+  async function openedJob(): Promise<LogWriter> {
+    const log = new LogWriter();
+    // LogWriter numbers from one, so that each job needs ids of its own.
+    for (let i = 0; i < counter; i++) log.id();
+    counter += 60;
+    Object.assign(log, { jobId: log.id() });
+    await request(app).post("/api/jobs").send(log.add("job-opened", COMPLAINT)).expect(201);
+    return log;
+  }
+  let counter = 1;
+  const append = (log: LogWriter, ...events: JobEvent[]): request.Test =>
+    request(app).post(`/api/jobs/${log.jobId}/events`).send({ events });
+
+  describe("job log", () => {
+    it("stores an event once however often it is posted", async () => {
+      const log = await openedJob();
+      await request(app).post("/api/jobs").send(log.events[0]!).expect(200);
+      const reading = log.read("12.31", "F1.2");
+      expect((await append(log, reading).expect(201)).body).to.deep.equal({ ids: [reading.id], stored: 1 });
+      expect((await append(log, reading).expect(200)).body.stored).to.equal(0);
+      expect((await append(log, reading, reading).expect(200)).body.stored).to.equal(0);
+      const answer = jobLog.parse((await request(app).get(`/api/jobs/${log.jobId}`).expect(200)).body);
+      expect(answer.events).to.deep.equal(log.events);
+    });
+
+    it("stores all of a posting or nothing", async () => {
+      const log = await openedJob();
+      const good = log.make("note-added", { text: "good" });
+      const second = { ...log.make("note-added", { text: "again" }), id: log.events[0]!.id };
+      await append(log, good, second).expect(409);
+      const answer = await request(app).get(`/api/jobs/${log.jobId}`);
+      expect(answer.body.events).to.have.length(1);
+    });
+
+    it("keeps the order of arrival, so that the fold is the same for everyone", async () => {
+      const log = await openedJob();
+      const notes = Array.from({ length: 30 }, (_, i) => log.make("note-added", { text: `note ${i}` }));
+      const mixed = [...notes].reverse();
+      await append(log, ...mixed).expect(201);
+      const answer = await request(app).get(`/api/jobs/${log.jobId}`);
+      expect(answer.body.events.slice(1).map((e: JobEvent) => e.id)).to.deep.equal(mixed.map((e) => e.id));
+    });
+
+    it("survives being closed and opened again", async () => {
+      const log = await openedJob();
+      await append(log, log.read("0.44 V", "F1.2")).expect(201);
+      await opened.close();
+      opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
+      store = createJobStore(opened.db);
+      app = createApp({ store, root, version: "test", log: pino({ level: "silent" }), now: () => new Date("2026-05-20T15:00:00Z") });
+      expect((await store.read(log.jobId)).events).to.deep.equal(log.events);
+    });
+
+    it("refuses to close a job with something left undone, and entries in a closed one", async () => {
+      const log = await openedJob();
+      const pulled = log.add("temporary-made", { kind: "pulled", at: "F1", to: "", note: "" });
+      await append(log, pulled).expect(201);
+      const close = log.make("job-closed", { safeToDrive: "yes", advice: "", withoutProof: "" });
+      const refused = await append(log, close).expect(409);
+      expect(refused.body.issues).to.deep.equal([{ path: "tray", message: "F1 is still pulled. Undo it, or explain why it stays." }]);
+      await append(log, log.add("temporary-undone", { target: pulled.id }), close).expect(201);
+      await append(log, log.make("rules-chosen", { rules: "strict" })).expect(409);
+    });
+
+    it("lists jobs with stage and what is left undone", async () => {
+      const log = await openedJob();
+      await append(
+        log,
+        log.add("circuit-set", { notation: FAN }),
+        log.add("temporary-made", { kind: "pulled", at: "F1", to: "", note: "" }),
+      ).expect(201);
+      const { jobs } = jobList.parse((await request(app).get("/api/jobs").expect(200)).body);
+      expect(jobs.find((j) => j.id === log.jobId)).to.include({ stage: "trace", leftUndone: 1, vehicle: "Selwick Plover", demo: false });
+    });
+  });
+
+  describe("bad input", () => {
+    const NOBODY = "0190a1b2-c3d4-7e5f-8a9b-000000000000";
+    const spoilt = async (send: () => request.Test, status: number, code: ErrorCode, message: RegExp): Promise<void> => {
+      const answer = await send().expect(status);
+      const said = problem.parse(answer.body);
+      expect(said.code).to.equal(code);
+      expect(`${said.message} ${said.issues.map((i) => `${i.path} ${i.message}`).join(" ")}`).to.match(message);
+      expect(JSON.stringify(answer.body), "no stack trace").to.not.match(/\bat \w+ \(|node_modules|\.ts:\d/);
+    };
+
+    it("a body that is not JSON", () =>
+      spoilt(() => request(app).post("/api/jobs").type("json").send('{"id": 12,'), 400, "body-not-json", /not JSON.*Nothing was stored/));
+    it("a body that any web page could send", () =>
+      spoilt(() => request(app).post("/api/jobs").type("text/plain").send("{}"), 415, "body-type", /application\/json/));
+    it("a body of 4 MB", () =>
+      spoilt(
+        () =>
+          request(app)
+            .post("/api/jobs")
+            .type("json")
+            .send(JSON.stringify({ text: "x".repeat(4_000_000) })),
+        413,
+        "body-too-large",
+        /larger than 1mb/,
+      ));
+    it("a job id that does not exist", () =>
+      spoilt(() => request(app).get(`/api/jobs/${NOBODY}`), 404, "job-not-found", /There is no job/));
+    it("a job id that is none", () => spoilt(() => request(app).get("/api/jobs/17"), 400, "job-id-invalid", /UUIDs of version 7/));
+    it("an address that leads nowhere", () => spoilt(() => request(app).get("/api/cars"), 404, "not-found", /\/api\/cars/));
+    it("an event of an unknown type", async () => {
+      const log = await openedJob();
+      const odd = { ...log.make("note-added", { text: "x" }), type: "reading-guessed" };
+      await spoilt(() => append(log, odd as unknown as JobEvent), 400, "event-unknown-type", /"reading-guessed".*reading-taken/);
+    });
+    it("an event with a field missing, named by its path", async () => {
+      const log = await openedJob();
+      const bare = { ...log.read("12", "F1.2"), by: "" };
+      await spoilt(() => append(log, bare), 400, "body-invalid", /events\.0\.by/);
+    });
+    it("an event of another job", async () => {
+      const [log, other] = [await openedJob(), await openedJob()];
+      await spoilt(() => append(log, other.make("note-added", { text: "x" })), 400, "event-wrong-job", /another job/);
+    });
+    it("events for a job that nobody opened", () => {
+      const log = new LogWriter();
+      Object.assign(log, { jobId: NOBODY });
+      return spoilt(() => append(log, log.make("note-added", { text: "x" })), 404, "job-not-found", /There is no job/);
+    });
+    it("an id that stands for something else already", async () => {
+      const log = await openedJob();
+      const note = log.add("note-added", { text: "one" });
+      await append(log, note).expect(201);
+      await spoilt(() => append(log, { ...note, data: { text: "two" } } as JobEvent), 409, "event-id-reused", new RegExp(note.id));
+    });
+    it("more events than one posting takes", async () => {
+      const log = await openedJob();
+      await spoilt(
+        () => append(log, ...Array.from({ length: 201 }, () => log.make("note-added", { text: "x" }))),
+        400,
+        "body-invalid",
+        /200/,
+      );
+    });
+    it("a failure inside, told without detail", async () => {
+      const broken = createApp({
+        store: { ...store, list: () => Promise.reject(new Error("secret /etc/path")) },
+        root,
+        version: "test",
+        log: pino({ level: "silent" }),
+        now: () => new Date(),
+      });
+      const answer = await request(broken).get("/api/jobs").expect(500);
+      expect(answer.text).to.not.contain("secret");
+      expect(answer.body.message).to.match(/log says more under [0-9a-f]{8}/);
+    });
+  });
+
+  describe("simulated vehicle", () => {
+    it("obeys the hidden fault until a mend names it", async () => {
+      const made = await seedDemo(store, root, new Date());
+      expect(made).to.equal(readDemoJobs(root).length);
+      expect(await seedDemo(store, root, new Date()), "a second start adds nothing").to.equal(0);
+      const job = readDemoJobs(root).find((j) => j.truth.some((t) => t.kind === "series" && t.link === "G12"))!;
+      const id = job.events[0]!.jobId;
+      const ask = { leads: { quantity: "volts", red: "LA1.2", black: "BAT.-" }, state: { ...REST_STATE, on: ["SW9"] } };
+      const read = async (): Promise<number> => {
+        const { text } = (await request(app).post(`/api/jobs/${id}/simulated-reading`).send(ask).expect(200)).body as { text: string };
+        return Number.parseFloat(text) * (text.endsWith("mV") ? 1e-3 : 1);
+      };
+      expect(await read()).to.be.above(1.5);
+      const log = new LogWriter();
+      const mend = (at: string): object => ({
+        ...log.make("mend-made", { at, found: "x", cause: "", method: "ground cleaned and re-fixed", done: "x" }),
+        jobId: id,
+        id: log.id().replace(/^.{8}/, "0190b000"),
+      });
+      await request(app)
+        .post(`/api/jobs/${id}/events`)
+        .send({ events: [mend("G1")] })
+        .expect(201);
+      expect(await read(), "another ground does not help").to.be.above(1.5);
+      await request(app)
+        .post(`/api/jobs/${id}/events`)
+        .send({ events: [mend("G12")] })
+        .expect(201);
+      expect(await read()).to.be.below(0.2);
+    });
+
+    it("says no for a real job and for places that are not there", async () => {
+      const log = await openedJob();
+      const ask = { leads: { quantity: "volts", red: "F99.1", black: "BAT.-" }, state: REST_STATE };
+      expect((await request(app).post(`/api/jobs/${log.jobId}/simulated-reading`).send(ask).expect(409)).body.code).to.equal("no-stand-in");
+      const demo = readDemoJobs(root)[0]!.events[0]!.jobId;
+      expect((await request(app).post(`/api/jobs/${demo}/simulated-reading`).send(ask).expect(400)).body.message).to.contain("F99.1");
+    });
+  });
+
+  describe("record", () => {
+    it("comes as JSON by its schema and as a PDF that holds drawings and text", async () => {
+      const closed = readDemoJobs(root).find((j) => j.events.some((e) => e.type === "job-closed"))!;
+      const id = closed.events[0]!.jobId;
+      const json = await request(app).get(`/api/jobs/${id}/report.json`).expect(200);
+      const report = reportSchema.parse(json.body);
+      expect(report.proof.outcome).to.equal("proven");
+      const pdf = await request(app)
+        .get(`/api/jobs/${id}/report.pdf`)
+        .buffer(true)
+        .parse(collect)
+        .expect(200)
+        .expect("content-type", /application\/pdf/);
+      const bytes = pdf.body as Buffer;
+      expect(bytes.subarray(0, 5).toString("latin1")).to.equal("%PDF-");
+      expect(bytes.length).to.be.above(20_000);
+      expect(bytes.toString("latin1").match(/\/Type \/Page\b/g)!.length).to.be.within(2, 8);
+    });
+
+    it("is made of a job without a circuit too", async () => {
+      const log = await openedJob();
+      await request(app).get(`/api/jobs/${log.jobId}/report.pdf`).expect(200);
+      expect((await request(app).get(`/api/jobs/${log.jobId}/report.json`).expect(200)).body.circuit).to.equal(null);
+    });
+  });
+
+  describe("description", () => {
+    it("is OpenAPI 3.1 whose references resolve and whose paths the server knows", async () => {
+      const { body } = await request(app).get("/api/openapi.json").expect(200);
+      expect(body.openapi).to.equal("3.1.0");
+      const refs = [...JSON.stringify(body).matchAll(/"\$ref":"#\/components\/schemas\/([^"]+)"/g)].map((m) => m[1]!);
+      expect(refs).to.include.members(["Problem", "AppendEvents", "JobList", "Report"]);
+      for (const name of refs) expect(body.components.schemas).to.have.property(name);
+      for (const [path, operations] of Object.entries(body.paths as Record<string, object>)) {
+        if (!("get" in operations)) continue;
+        const answer = await request(app).get(path.replace("{id}", "0190a1b2-c3d4-7e5f-8a9b-000000000000"));
+        expect(answer.body.code, path).to.not.equal("not-found");
+      }
+    });
+  });
+
+  describe("error table", () => {
+    it("has words for every code, and facts fill every gap", () => {
+      for (const code of Object.keys(ERRORS) as ErrorCode[]) {
+        const gaps = [...ERRORS[code].message.matchAll(/\{(\w+)\}/g)].map((m) => m[1]!);
+        const { status, body } = problemOf(new AppError(code, Object.fromEntries(gaps.map((g) => [g, "fact"]))));
+        expect(status).to.be.within(400, 599);
+        expect(body.message).to.not.match(/[{}]|undefined/);
+      }
+    });
+  });
+
+  it("sets headers that keep foreign scripts out", async () => {
+    const answer = await request(app).get("/api/health").expect(200);
+    expect(answer.headers["content-security-policy"]).to.contain("default-src 'self'");
+    expect(answer.headers["x-powered-by"]).to.equal(undefined);
+  });
+});
+
+function collect(response: request.Response, done: (error: Error | null, body: Buffer) => void): void {
+  const chunks: Buffer[] = [];
+  const stream = response as unknown as NodeJS.ReadableStream;
+  stream.on("data", (c: Buffer) => chunks.push(c));
+  stream.on("end", () => done(null, Buffer.concat(chunks)));
+}
+
+describe("settings", () => {
+  it("are read from the environment, loopback by default, and named when wrong", () => {
+    expect(readConfig({}, "/top")).to.include({ port: 4180, host: "127.0.0.1", dataFolder: "/top/.data", startFresh: false });
+    expect(readConfig({ PORT: "80", HOST: "::1", RHEONOM_DATA: "/x" }, "/top")).to.include({ port: 80, host: "::1", dataFolder: "/x" });
+    expect(() => readConfig({ PORT: "eighty" }, "/top")).to.throw("PORT");
+  });
+});

@@ -1,0 +1,112 @@
+import { expect, test } from "@playwright/test";
+import { HEATER, openJob, workAs } from "./pages.ts";
+
+test.beforeEach(({ page }) => workAs(page, "Pell Anderby"));
+
+test("a circuit with errors names line and column, in the list and in the editor, and is kept", async ({ page }) => {
+  const id = await openJob(page, "bad circuit");
+  await page.goto(`/jobs/${id}/circuit`);
+  await page.getByLabel("Circuit text").click();
+  await page.keyboard.insertText(
+    'BAT -- RD 0mm2 1m -- F1(10A) -- RD 1mm2 1m -- LA(lamp 5W) -- BK 1mm2 1m -- G1\nG1 -- BX 25mm2 0.5m -- BAT\nG9("spare")',
+  );
+  await expect(page.getByRole("button", { name: /Line 1, column 11:.*area of 0 mm²/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /Line 2, column 7:.*"BX" is no wire colour/ })).toBeVisible();
+  await expect(page.locator(".cm-lintRange-error")).toHaveCount(2);
+  // A press leads to the place.
+  await page.getByRole("button", { name: /Line 2, column 7/ }).click();
+  await page.keyboard.press("Delete");
+  await page.keyboard.press("Delete");
+  await page.keyboard.type("BK");
+  await expect(page.getByRole("button", { name: /Line 2, column 7/ })).toHaveCount(0);
+  // A reload loses nothing of it.
+  await page.waitForTimeout(300);
+  await page.reload();
+  await expect(page.getByLabel("Circuit text")).toContainText("BK 25mm2");
+  await page.getByRole("button", { name: /Line 1, column 11/ }).click();
+  await page.keyboard.press("Delete");
+  await page.keyboard.type("2");
+  // What is left is a ground that nobody reaches: doubtful, but usable.
+  await expect(page.getByText("Usable, 1 doubtful")).toBeVisible();
+  await expect(page.getByRole("button", { name: /Line 3, column 1: Nothing reaches ground G9/ })).toBeVisible();
+});
+
+test("a paste of 4 MB is turned down with its size, and the page stays alive", async ({ page }) => {
+  const id = await openJob(page, "big paste", HEATER);
+  await page.goto(`/jobs/${id}/circuit`);
+  await page.getByLabel("Circuit text").click();
+  await page.keyboard.press("Control+a");
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData("text/plain", "BAT -- RD 1mm2 1m -- F1(10A) -- RD 1mm2 1m -- G1\n".repeat(85_000));
+    document
+      .querySelector(".cm-content")!
+      .dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect(page.getByText(/This text has 4,\d{3},\d{3} characters; a circuit has at most 200,000/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("button", { name: /Save and trace/ })).toBeDisabled();
+  await page.keyboard.press("Control+z");
+  await expect(page.getByText("No problem in 4 lines")).toBeVisible({ timeout: 20_000 });
+});
+
+test("readings that are none come back at their field with what to type, and nothing is stored", async ({ page }) => {
+  const id = await openJob(page, "bad readings", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  const red = page.getByLabel("Red lead");
+  const value = page.getByLabel("Reading", { exact: true });
+  await red.fill("F7.2");
+  for (const [typed, message] of [
+    ["12,31", /Type the decimal point: 12\.31/],
+    ["12.3.1", /more than one point/],
+    ["", /Type what the meter shows/],
+    ["12.3 bar", /no unit of a meter/],
+    ["3 ohm", /meter is set to volts/],
+  ] as const) {
+    await value.fill(typed);
+    await value.press("Enter");
+    await expect(page.getByText(message)).toBeVisible();
+    await expect(value).toHaveValue(typed);
+  }
+  // Places: two sides, none at all, both leads on one.
+  await value.fill("12.4");
+  await red.fill("F7");
+  await value.press("Enter");
+  await page.getByRole("button", { name: /^F7\.1/ }).click();
+  await expect(red).toHaveValue("F7.1");
+  await red.fill("Q1");
+  await red.press("Enter");
+  await expect(page.getByText(/There is no “Q1” in this circuit/)).toBeVisible();
+  await red.fill("-");
+  await value.press("Enter");
+  await expect(page.getByText(/Both leads are on the same place/)).toBeVisible();
+  // Ohms on a live circuit are held back, with a way to record them all the same.
+  await page.getByRole("radio", { name: "Ω" }).locator("..").click();
+  await red.fill("F7.1");
+  await value.fill("OL");
+  await value.press("Enter");
+  await expect(page.getByText(/ohms on a live circuit prove nothing/)).toBeVisible();
+  await expect(page.getByRole("tab", { name: "Readings 0" })).toBeVisible();
+  await page.getByRole("button", { name: "Record it all the same" }).click();
+  await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
+});
+
+test("addresses and jobs that do not exist say so and lead back", async ({ page }) => {
+  await page.goto("/jobs/0190a1b2-c3d4-7e5f-8a9b-000000000000/trace");
+  await expect(page.getByText("There is no job 0190a1b2", { exact: false })).toBeVisible();
+  await page.goto("/jobs/17/trace");
+  await expect(page.getByText("Job ids are UUIDs of version 7", { exact: false })).toBeVisible();
+  await page.goto("/no/such/page");
+  await page.getByRole("link", { name: "board", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "Board" })).toBeVisible();
+});
+
+test("a form without what it needs says so at the field, and a draft survives a reload", async ({ page }) => {
+  await page.goto("/jobs/new");
+  await page.getByRole("button", { name: "Open the job" }).click();
+  await expect(page.getByText("Which vehicle is it?", { exact: false })).toBeVisible();
+  await expect(page.getByText("Write what the customer said", { exact: false })).toBeVisible();
+  await page.getByLabel("Vehicle").fill("Morven Gritter");
+  await page.getByLabel("In the customer’s words").fill("<script>alert(1)</script> & more");
+  await page.reload();
+  await expect(page.getByLabel("In the customer’s words")).toHaveValue("<script>alert(1)</script> & more");
+});

@@ -1,0 +1,160 @@
+import { expect, test, type Page } from "@playwright/test";
+import { demoJob, HEATER, openJob, takeReading, workAs } from "./pages.ts";
+
+/** Presses Tab until something with this accessible name has the focus. */
+async function tabTo(page: Page, name: RegExp): Promise<void> {
+  for (let i = 0; i < 60; i++) {
+    await page.keyboard.press("Tab");
+    const label = await page.evaluate(() => {
+      const e = document.activeElement as HTMLElement | null;
+      const labelled = e
+        ?.getAttribute("aria-labelledby")
+        ?.split(" ")
+        .map((id) => document.getElementById(id)?.textContent ?? "")
+        .join(" ");
+      return e?.getAttribute("aria-label") ?? (labelled === undefined || labelled === "" ? (e?.textContent ?? "") : labelled);
+    });
+    if (name.test(label)) return;
+  }
+  throw new Error(`nothing named ${name} can be reached with Tab`);
+}
+
+test("carries a new job from complaint to a proven, printed repair by keyboard alone", async ({ page }) => {
+  await page.goto("/");
+  await expect(page.getByRole("heading", { name: "Board" })).toBeVisible();
+  // Complaint.
+  await page.keyboard.press("c");
+  await expect(page.getByLabel("Vehicle")).toBeFocused();
+  await page.keyboard.type("Selwick Plover 2.0 D");
+  await page.keyboard.press("Tab");
+  await page.keyboard.type("SKV 207");
+  await tabTo(page, /customer/);
+  await page.keyboard.type("The cab heater only gets lukewarm.");
+  await tabTo(page, /Open the job/);
+  await page.keyboard.press("Enter");
+  // Every entry carries a name; the first one asks for it.
+  await expect(page.getByLabel("Your name")).toBeFocused();
+  await page.keyboard.type("Nils Varga");
+  await page.keyboard.press("Enter");
+  // Circuit, typed.
+  await expect(page.getByRole("heading", { name: "Circuit", exact: true })).toBeVisible();
+  await tabTo(page, /Circuit text/);
+  await page.keyboard.insertText(HEATER);
+  await expect(page.getByText(/No problem in 4 lines/)).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Cab heater, bench van" })).toBeVisible();
+  await page.keyboard.press("Control+Enter");
+  // Trace. The state first: nothing flows as long as nothing is switched on.
+  await expect(page.getByLabel("Red lead")).toBeFocused();
+  await expect(page.getByText("No current flows, so this reading cannot judge the wire.")).toBeVisible();
+  await page.keyboard.press("Shift+Tab");
+  await page.keyboard.press("Shift+Tab");
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: /SW3 on/ })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("r");
+  // The tool's own proposals, taken with Enter in the empty field, and readings as a meter shows them.
+  await expect(page.getByLabel("Verdict")).toContainText("Begin at the battery");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type("12.51");
+  await page.keyboard.press("Enter");
+  await takeReading(page, "htr.1", "10.43 V");
+  await takeReading(page, "htr.2", "94 mV");
+  await expect(page.getByLabel("Verdict")).toContainText("2.08 V is lost between BAT.+ and HTR.1");
+  await takeReading(page, "c5.2a", "12.10");
+  await takeReading(page, "c5.2b", "10.55");
+  await expect(page.getByLabel("Verdict")).toContainText("1.55 V is lost between C5.2a and C5.2b");
+  await expect(page.getByLabel("Verdict")).toContainText("mΩ instead of");
+  // What is unplugged goes into the tray.
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("t");
+  await tabTo(page, /^Where/);
+  await page.keyboard.type("c5");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("C5 unplugged").first()).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("button", { name: /Left undone 1/ })).toBeVisible();
+  // Mend.
+  await page.keyboard.press("4");
+  await expect(page.getByRole("heading", { name: "Mend" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "C5.2" })).toBeVisible();
+  await tabTo(page, /^C5\.2$/);
+  await page.keyboard.press("Enter");
+  await tabTo(page, /^Done/);
+  await page.keyboard.type("Terminal renewed and sealed.");
+  await tabTo(page, /Record the mend/);
+  await page.keyboard.press("Enter");
+  // Prove: plug in again, then the same two readings.
+  await expect(page.getByText("Not repeated yet.", { exact: false })).toBeVisible();
+  await expect(page.getByText("Not in the same state.", { exact: false })).toBeVisible();
+  await tabTo(page, /^Undone: C5/);
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Not in the same state.", { exact: false })).toHaveCount(0);
+  await page.getByLabel(/Again: C5.2a/).focus();
+  await page.keyboard.type("12.07");
+  await page.keyboard.press("Enter");
+  await page.getByLabel(/Again: C5.2b/).focus();
+  await page.keyboard.type("12.04");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Proven: the same test passes now.")).toBeVisible();
+  // Record and close.
+  await page.keyboard.press("Escape");
+  await page.locator("body").press("6");
+  await expect(page.getByRole("heading", { name: "Close the job" })).toBeVisible();
+  await tabTo(page, /^Close the job/);
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("This job is closed.", { exact: false })).toBeVisible();
+  const record = page.getByRole("region", { name: "Repair record" });
+  for (const text of ["The cab heater only gets lukewarm.", "Terminal renewed and sealed.", "Nils Varga", "proven", "1.55 V"]) {
+    await expect(record.getByText(text, { exact: false }).first()).toBeVisible();
+  }
+  // On paper only the record is left, light.
+  await page.emulateMedia({ media: "print" });
+  await expect(page.getByRole("navigation")).toBeHidden();
+  await expect(page.getByRole("button", { name: "Print" })).toBeHidden();
+  await expect(record).toBeVisible();
+  const href = await page.evaluate(() => document.querySelector<HTMLAnchorElement>('a[href$="report.pdf"]')!.href);
+  const pdf = await page.request.get(href);
+  expect(pdf.headers()["content-type"]).toBe("application/pdf");
+  expect((await pdf.body()).subarray(0, 5).toString()).toBe("%PDF-");
+});
+
+test("traces a demo job on its simulated vehicle, proposal by proposal, to the part that is at fault", async ({ page }) => {
+  await workAs(page, "Pell Anderby");
+  const id = await demoJob(page, /blower in the hold/);
+  await page.goto(`/jobs/${id}/trace`);
+  await page.getByRole("button", { name: /SW4/ }).click();
+  await page.getByRole("radio", { name: "run", exact: true }).locator("..").click();
+  for (let i = 0; i < 14; i++) {
+    const next = page.getByRole("button", { name: /Leads there/ });
+    const verdict = page.getByLabel("Verdict");
+    if ((await next.count()) === 0) break;
+    const before = await page.getByRole("tab", { name: /Readings/ }).textContent();
+    await next.click();
+    await page.getByRole("button", { name: /simulated vehicle/ }).click();
+    await expect(page.getByRole("tab", { name: /Readings/ })).not.toHaveText(before ?? "");
+    await expect(verdict).toBeVisible();
+    await page.waitForTimeout(150);
+  }
+  await expect(page.getByLabel("Verdict")).toContainText("between C21.4a and C21.4b");
+  // The drawing shows it at the same place, and a press tells what it is.
+  await page.locator('[data-hit="link:C21.4"]').first().click();
+  await expect(page.getByLabel("Selected")).toContainText("connector C21 cavity 4");
+  expect(page.url()).toContain("at=C21.4");
+});
+
+test("puts leads by tapping the drawing, strikes a mistyped reading, and keeps both in the log", async ({ page }) => {
+  await workAs(page, "Morag Quill");
+  const id = await openJob(page, "Heater lukewarm", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  await page.getByRole("button", { name: /SW3/ }).click();
+  await page.locator('[data-hit="place:F7.2"]').first().click();
+  await expect(page.getByLabel("Red lead")).toHaveValue("F7.2");
+  await page.keyboard.type("2.48");
+  await page.keyboard.press("Enter");
+  await page.getByRole("tab", { name: /Readings 1/ }).click();
+  await page.getByRole("button", { name: /^Strike F7.2/ }).click();
+  await page.getByRole("button", { name: "Strike it" }).click();
+  await expect(page.locator("tr[data-struck]")).toContainText("2.48 V");
+  await page.getByRole("tab", { name: /Log/ }).click();
+  await expect(page.getByText("Struck: mistyped")).toBeVisible();
+});

@@ -1,0 +1,57 @@
+import { expect, type Page } from "@playwright/test";
+
+/** A circuit that is not among the demo circuits: a cab heater on a long feed. */
+export const HEATER = `circuit "Cab heater, bench van"
+BAT(12.6V) -- W1 RD 6mm2 0.8m -- F7(25A) -- W2 RD/BU 2.5mm2 2.4m -- SW3 -- W3 BU 2.5mm2 1.6m -- C5.2 -- W4 BU 2.5mm2 0.9m -- HTR(heater 15A "cab heater")
+HTR -- W5 BK 2.5mm2 0.7m -- G6
+G1 -- W6 BK 25mm2 0.5m -- BAT`;
+
+/** Says who works on this device, so that no dialog asks. */
+export async function workAs(page: Page, person: string, theme: "light" | "dark" = "light"): Promise<void> {
+  await page.addInitScript(([p, t]) => localStorage.setItem("rheonom.session", JSON.stringify({ person: p, theme: t })), [
+    person,
+    theme,
+  ] as const);
+}
+
+/** Opens a job by the API, as another device would. Returns its id. */
+export async function openJob(page: Page, words: string, notation?: string): Promise<string> {
+  const jobId = uuid7();
+  const at = new Date().toISOString();
+  const opened = {
+    type: "job-opened",
+    data: { vehicle: "Bench van", registration: "B 1", mileage: "", words, conditions: "", triedBefore: "", highVoltage: false },
+  };
+  const answer = await page.request.post("/api/jobs", { data: { id: uuid7(), jobId, at, by: "Test", ...opened } });
+  expect(answer.status()).toBe(201);
+  if (notation !== undefined) {
+    const circuit = { id: uuid7(), jobId, at, by: "Test", type: "circuit-set", data: { notation } };
+    expect((await page.request.post(`/api/jobs/${jobId}/events`, { data: { events: [circuit] } })).status()).toBe(201);
+  }
+  return jobId;
+}
+
+export function uuid7(): string {
+  const time = Date.now().toString(16).padStart(12, "0");
+  const random = crypto.randomUUID();
+  return `${time.slice(0, 8)}-${time.slice(8)}-7${random.slice(15)}`;
+}
+
+/** Ids of the demo jobs by a word of the complaint. */
+export async function demoJob(page: Page, words: RegExp): Promise<string> {
+  const { jobs } = (await (await page.request.get("/api/jobs")).json()) as { jobs: { id: string; words: string }[] };
+  const found = jobs.find((j) => words.test(j.words));
+  expect(found, String(words)).toBeDefined();
+  return found!.id;
+}
+
+/** Types a reading with the cursor in the red field, as a technician does: place, Enter, value, Enter. */
+export async function takeReading(page: Page, red: string, value: string): Promise<void> {
+  await expect(page.getByLabel("Red lead")).toBeFocused();
+  await page.keyboard.type(red);
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Reading", { exact: true })).toBeFocused();
+  await page.keyboard.type(value);
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Red lead")).toBeFocused();
+}

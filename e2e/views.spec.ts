@@ -1,0 +1,80 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test, type Page } from "@playwright/test";
+import { demoJob, openJob, workAs } from "./pages.ts";
+
+/** Every view, on demo data that shows it in full. */
+const VIEWS: readonly (readonly [string, (page: Page) => Promise<string>])[] = [
+  ["board", async () => "/"],
+  ["new job", async () => "/jobs/new"],
+  ["complaint", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/complaint`],
+  ["circuit", async (p) => `/jobs/${await demoJob(p, /work lamps/)}/circuit`],
+  ["circuit, empty", async (p) => `/jobs/${await openJob(p, "nothing yet")}/circuit`],
+  ["trace", async (p) => `/jobs/${await demoJob(p, /work lamps/)}/trace`],
+  ["trace, empty", async (p) => `/jobs/${await openJob(p, "nothing yet")}/trace`],
+  ["mend", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/mend`],
+  ["prove", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/prove`],
+  ["record", async (p) => `/jobs/${await demoJob(p, /turns over so slowly/)}/record`],
+  ["record, open", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/record`],
+  ["unknown job", async () => "/jobs/0190a1b2-c3d4-7e5f-8a9b-000000000000/trace"],
+  ["unknown page", async () => "/nowhere"],
+];
+
+async function seriousFindings(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations
+    .filter((v) => v.impact === "serious" || v.impact === "critical")
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" | ")}`);
+}
+
+for (const theme of ["light", "dark"] as const) {
+  for (const [name, address] of VIEWS) {
+    test(`${name}, ${theme}: no serious accessibility finding, nothing cut off sideways`, async ({ page }) => {
+      const errors: string[] = [];
+      page.on("pageerror", (e) => errors.push(e.message));
+      await workAs(page, "Pell Anderby", theme);
+      await page.goto(await address(page));
+      await expect(page.locator("h1, h2").first()).toBeVisible();
+      await expect(page.getByText(/…$/)).toHaveCount(0);
+      expect(await seriousFindings(page)).toEqual([]);
+      for (const width of [1280, 820]) {
+        await page.setViewportSize({ width, height: 800 });
+        const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+        expect(over, `wider than ${width}`).toBeLessThanOrEqual(0);
+      }
+      expect(errors).toEqual([]);
+    });
+  }
+}
+
+test("dialogs and menus have no serious finding either, and close with Escape", async ({ page }) => {
+  await workAs(page, "Pell Anderby");
+  await page.goto(`/jobs/${await demoJob(page, /rear screen/)}/prove`);
+  await expect(page.getByRole("heading", { name: "Prove" })).toBeVisible();
+  for (const [key, title] of [
+    ["?", "Keys"],
+    ["t", "Left undone"],
+  ] as const) {
+    await page.locator("body").press(key);
+    await expect(page.getByRole("dialog", { name: title })).toBeVisible();
+    expect(await seriousFindings(page)).toEqual([]);
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("dialog")).toHaveCount(0);
+  }
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type("turns over");
+  expect(await seriousFindings(page)).toEqual([]);
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("HR 4")).toBeVisible();
+});
+
+test("targets are at least 44 px high where a gloved finger must hit them", async ({ page }) => {
+  await workAs(page, "Pell Anderby");
+  await page.goto(`/jobs/${await demoJob(page, /work lamps/)}/trace`);
+  await expect(page.getByLabel("Verdict")).toBeVisible();
+  const small = await page.evaluate(() =>
+    [...document.querySelectorAll("header a, header button, main button:not(table button), main input[type=text], [role=tab]")]
+      .map((e) => ({ name: e.textContent ?? "", height: e.getBoundingClientRect().height }))
+      .filter((e) => e.height > 0 && e.height < 43.5),
+  );
+  expect(small).toEqual([]);
+});
