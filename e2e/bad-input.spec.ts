@@ -1,12 +1,12 @@
 import { expect, test } from "@playwright/test";
-import { HEATER, openJob, workAs } from "./pages.ts";
+import { HEATER, circuitText, openJob, reading, redLead, workAs } from "./pages.ts";
 
 test.beforeEach(({ page }) => workAs(page, "Pell Anderby"));
 
 test("a circuit with errors names line and column, in the list and in the editor, and is kept", async ({ page }) => {
   const id = await openJob(page, "bad circuit");
   await page.goto(`/jobs/${id}/circuit`);
-  await page.getByLabel("Circuit text").click();
+  await circuitText(page).click();
   await page.keyboard.insertText(
     'BAT -- RD 0mm2 1m -- F1(10A) -- RD 1mm2 1m -- LA(lamp 5W) -- BK 1mm2 1m -- G1\nG1 -- BX 25mm2 0.5m -- BAT\nG9("spare")',
   );
@@ -22,7 +22,7 @@ test("a circuit with errors names line and column, in the list and in the editor
   // A reload loses nothing of it.
   await page.waitForTimeout(300);
   await page.reload();
-  await expect(page.getByLabel("Circuit text")).toContainText("BK 25mm2");
+  await expect(circuitText(page)).toContainText("BK 25mm2");
   await page.getByRole("button", { name: /Line 1, column 11/ }).click();
   await page.keyboard.press("Delete");
   await page.keyboard.type("2");
@@ -34,7 +34,7 @@ test("a circuit with errors names line and column, in the list and in the editor
 test("a paste of 4 MB is turned down with its size, and the page stays alive", async ({ page }) => {
   const id = await openJob(page, "big paste", HEATER);
   await page.goto(`/jobs/${id}/circuit`);
-  await page.getByLabel("Circuit text").click();
+  await circuitText(page).click();
   await page.keyboard.press("Control+a");
   await page.evaluate(() => {
     const data = new DataTransfer();
@@ -52,8 +52,8 @@ test("a paste of 4 MB is turned down with its size, and the page stays alive", a
 test("readings that are none come back at their field with what to type, and nothing is stored", async ({ page }) => {
   const id = await openJob(page, "bad readings", HEATER);
   await page.goto(`/jobs/${id}/trace`);
-  const red = page.getByLabel("Red lead");
-  const value = page.getByLabel("Reading", { exact: true });
+  const red = redLead(page);
+  const value = reading(page);
   await red.fill("F7.2");
   for (const [typed, message] of [
     ["12,31", /Type the decimal point: 12\.31/],
@@ -71,7 +71,7 @@ test("readings that are none come back at their field with what to type, and not
   await value.fill("12.4");
   await red.fill("F7");
   await value.press("Enter");
-  await page.getByRole("button", { name: /^F7\.1/ }).click();
+  await page.getByRole("form", { name: "Reading" }).getByRole("button", { name: /^F7\.1/ }).click();
   await expect(red).toHaveValue("F7.1");
   await red.fill("Q1");
   await red.press("Enter");
@@ -80,7 +80,7 @@ test("readings that are none come back at their field with what to type, and not
   await value.press("Enter");
   await expect(page.getByText(/Both leads are on the same place/)).toBeVisible();
   // Ohms on a live circuit are held back, with a way to record them all the same.
-  await page.getByRole("radio", { name: "Ω" }).locator("..").click();
+  await page.getByText("Ω", { exact: true }).click();
   await red.fill("F7.1");
   await value.fill("OL");
   await value.press("Enter");
@@ -105,7 +105,7 @@ test("a form without what it needs says so at the field, and a draft survives a 
   await page.getByRole("button", { name: "Open the job" }).click();
   await expect(page.getByText("Which vehicle is it?", { exact: false })).toBeVisible();
   await expect(page.getByText("Write what the customer said", { exact: false })).toBeVisible();
-  await page.getByLabel("Vehicle").fill("Morven Gritter");
+  await page.getByRole("textbox", { name: "Vehicle" }).fill("Morven Gritter");
   await page.getByLabel("In the customer’s words").fill("<script>alert(1)</script> & more");
   await page.reload();
   await expect(page.getByLabel("In the customer’s words")).toHaveValue("<script>alert(1)</script> & more");

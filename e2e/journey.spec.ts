@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { demoJob, HEATER, openJob, takeReading, workAs } from "./pages.ts";
+import { HEATER, demoJob, handSwitch, openJob, redLead, takeReading, workAs } from "./pages.ts";
 
 /** Presses Tab until something with this accessible name has the focus. */
 async function tabTo(page: Page, name: RegExp): Promise<void> {
@@ -24,7 +24,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await expect(page.getByRole("heading", { name: "Board" })).toBeVisible();
   // Complaint.
   await page.keyboard.press("c");
-  await expect(page.getByLabel("Vehicle")).toBeFocused();
+  await expect(page.getByRole("textbox", { name: "Vehicle" })).toBeFocused();
   await page.keyboard.type("Selwick Plover 2.0 D");
   await page.keyboard.press("Tab");
   await page.keyboard.type("SKV 207");
@@ -44,12 +44,12 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await expect(page.getByRole("heading", { name: "Cab heater, bench van" })).toBeVisible();
   await page.keyboard.press("Control+Enter");
   // Trace. The state first: nothing flows as long as nothing is switched on.
-  await expect(page.getByLabel("Red lead")).toBeFocused();
+  await expect(redLead(page)).toBeFocused();
   await expect(page.getByText("No current flows, so this reading cannot judge the wire.")).toBeVisible();
   await page.keyboard.press("Shift+Tab");
   await page.keyboard.press("Shift+Tab");
   await page.keyboard.press("Space");
-  await expect(page.getByRole("button", { name: /SW3 on/ })).toBeVisible();
+  await expect(handSwitch(page, "SW3")).toHaveAttribute("aria-pressed", "true");
   await page.keyboard.press("Escape");
   await page.keyboard.press("r");
   // The tool's own proposals, taken with Enter in the empty field, and readings as a meter shows them.
@@ -122,8 +122,8 @@ test("traces a demo job on its simulated vehicle, proposal by proposal, to the p
   await workAs(page, "Pell Anderby");
   const id = await demoJob(page, /blower in the hold/);
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByRole("button", { name: /SW4/ }).click();
-  await page.getByRole("radio", { name: "run", exact: true }).locator("..").click();
+  await handSwitch(page, "SW4").click();
+  await page.getByLabel("State of the vehicle").getByText("run", { exact: true }).click();
   for (let i = 0; i < 14; i++) {
     const next = page.getByRole("button", { name: /Leads there/ });
     const verdict = page.getByLabel("Verdict");
@@ -146,9 +146,9 @@ test("puts leads by tapping the drawing, strikes a mistyped reading, and keeps b
   await workAs(page, "Morag Quill");
   const id = await openJob(page, "Heater lukewarm", HEATER);
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByRole("button", { name: /SW3/ }).click();
+  await handSwitch(page, "SW3").click();
   await page.locator('[data-hit="place:F7.2"]').first().click();
-  await expect(page.getByLabel("Red lead")).toHaveValue("F7.2");
+  await expect(redLead(page)).toHaveValue("F7.2");
   await page.keyboard.type("2.48");
   await page.keyboard.press("Enter");
   await page.getByRole("tab", { name: /Readings 1/ }).click();

@@ -1,4 +1,4 @@
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 
 /** A circuit that is not among the demo circuits: a cab heater on a long feed. */
 export const HEATER = `circuit "Cab heater, bench van"
@@ -45,13 +45,20 @@ export async function demoJob(page: Page, words: RegExp): Promise<string> {
   return found!.id;
 }
 
+export const circuitText = (page: Page): Locator => page.getByRole("textbox", { name: "Circuit text" });
+export const redLead = (page: Page): Locator => page.getByRole("textbox", { name: "Red lead" });
+export const reading = (page: Page): Locator => page.getByRole("textbox", { name: "Reading", exact: true });
+/** The toggle of a hand switch in the state bar. */
+export const handSwitch = (page: Page, id: string): Locator =>
+  page.getByLabel("State of the vehicle").getByRole("button", { name: new RegExp(`^${id} `) });
+
 /** Types a reading with the cursor in the red field, as a technician does: place, Enter, value, Enter. */
 export async function takeReading(page: Page, red: string, value: string): Promise<void> {
-  await expect(page.getByLabel("Red lead")).toBeFocused();
+  await expect(redLead(page)).toBeFocused();
   await page.keyboard.type(red);
   await page.keyboard.press("Enter");
-  await expect(page.getByLabel("Reading", { exact: true })).toBeFocused();
+  await expect(reading(page)).toBeFocused();
   await page.keyboard.type(value);
   await page.keyboard.press("Enter");
-  await expect(page.getByLabel("Red lead")).toBeFocused();
+  await expect(redLead(page)).toBeFocused();
 }

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { HEATER, openJob, takeReading, workAs } from "./pages.ts";
+import { HEATER, handSwitch, openJob, reading, redLead, takeReading, workAs } from "./pages.ts";
 
 /** A server of this test's own, to be killed. */
 class Server {
@@ -52,9 +52,9 @@ test("a server killed between readings costs nothing: work goes on, and all of i
   await workAs(page, "Inga Torsvik");
   const id = await openJob(page, "killed in the middle", HEATER);
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByRole("button", { name: /SW3/ }).click();
+  await handSwitch(page, "SW3").click();
   await page.keyboard.press("Escape");
-  await page.getByLabel("Red lead").focus();
+  await redLead(page).focus();
   await takeReading(page, "BAT.+", "12.51");
   await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
   await server.kill();
@@ -78,9 +78,9 @@ test("a server killed between readings costs nothing: work goes on, and all of i
   const again = await context.newPage();
   await again.goto(`/jobs/${id}/trace`);
   await expect(again.getByRole("tab", { name: "Readings 4" })).toBeVisible();
-  await expect(again.getByLabel("Red lead")).toHaveValue("C5.2b");
-  await expect(again.getByLabel("Reading", { exact: true })).toHaveValue("10.5");
-  await expect(again.getByRole("button", { name: /SW3 on/ })).toBeVisible();
+  await expect(redLead(again)).toHaveValue("C5.2b");
+  await expect(reading(again)).toHaveValue("10.5");
+  await expect(handSwitch(again, "SW3")).toHaveAttribute("aria-pressed", "true");
   await expect
     .poll(async () => ((await (await again.request.get(`/api/jobs/${id}`)).json()) as { events: unknown[] }).events.length, {
       timeout: 15_000,

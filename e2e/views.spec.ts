@@ -34,7 +34,7 @@ for (const theme of ["light", "dark"] as const) {
       await workAs(page, "Pell Anderby", theme);
       await page.goto(await address(page));
       await expect(page.locator("h1, h2").first()).toBeVisible();
-      await expect(page.getByText(/…$/)).toHaveCount(0);
+      await expect(page.locator("[role=status]").filter({ hasText: /…$/ })).toHaveCount(0);
       expect(await seriousFindings(page)).toEqual([]);
       for (const width of [1280, 820]) {
         await page.setViewportSize({ width, height: 800 });
@@ -62,6 +62,7 @@ test("dialogs and menus have no serious finding either, and close with Escape", 
   }
   await page.keyboard.press("Control+k");
   await page.keyboard.type("turns over");
+  await expect(page.getByRole("menuitem")).toHaveCount(1);
   expect(await seriousFindings(page)).toEqual([]);
   await page.keyboard.press("Enter");
   await expect(page.getByText("HR 4")).toBeVisible();

@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { bin, root, run } from "./run.mjs";
+import { bin, run } from "./run.mjs";
 import { ensureBuild, ensureDependencies, fail } from "./setup.mjs";
 
 const CHROMIUM = process.env.CHROMIUM_PATH ?? "/usr/bin/chromium";
@@ -14,8 +14,7 @@ const say = (text) => process.stdout.write(`\n== ${text} (${((Date.now() - began
 async function ensureChromium() {
   if (existsSync(CHROMIUM)) return;
   const install = "apt-get update && apt-get install -y --no-install-recommends chromium";
-  const root = process.getuid?.() === 0;
-  if (!root || !existsSync("/usr/bin/apt-get")) {
+  if (process.getuid?.() !== 0 || !existsSync("/usr/bin/apt-get")) {
     fail(
       `The browser tests need Chromium at ${CHROMIUM}. Install it as root, then run npm test again:\n  ${install}\nOr set CHROMIUM_PATH to one that is installed.`,
     );

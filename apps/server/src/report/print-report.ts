@@ -1,5 +1,6 @@
 import { createRequire } from "node:module";
 import { dirname, join } from "node:path";
+import type * as pdfmake from "pdfmake";
 import type { Content, TableCell, TDocumentDefinitions } from "pdfmake/interfaces";
 import { predictAll } from "@rheonom/core/instruments";
 import type { Harness } from "@rheonom/core/harness";
@@ -10,7 +11,7 @@ import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
 
-type Pdfmake = typeof import("pdfmake");
+type Pdfmake = typeof pdfmake;
 
 const require = createRequire(import.meta.url);
 const FONT = "DejaVu Sans";

@@ -58,7 +58,7 @@ export function StateBar({ harness, state, onChange }: StateBarProps) {
       />
       {switches.map((s) => (
         <Toggle key={s.id} isSelected={state.on.includes(s.id)} onChange={(on) => flip(s.id, on)}>
-          {s.id} {s.label === undefined ? "" : s.label} {state.on.includes(s.id) ? "on" : "off"}
+          {[s.id, s.label, state.on.includes(s.id) ? "on" : "off"].filter(Boolean).join(" ")}
         </Toggle>
       ))}
     </Bar>

@@ -19,7 +19,7 @@ import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
-import { Page, Panel, Row } from "../../ui/layout.tsx";
+import { Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { useKeys } from "../../ui/use-keys.ts";
@@ -209,6 +209,7 @@ function TraceWork({ harness }: { harness: Harness }) {
 
   return (
     <Grid>
+      <Hidden as="h1">Trace</Hidden>
       <SliceBox aria-label="Circuit">
         <SliceView
           harness={harness}
