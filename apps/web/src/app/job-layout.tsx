@@ -43,6 +43,11 @@ const Notices = styled.div`
   }
 `;
 
+const WideOnly = styled.span`
+  @media (max-width: 960px) {
+    display: none;
+  }
+`;
 const Vehicle = styled.span`
   min-width: 0;
   overflow: hidden;
@@ -51,6 +56,11 @@ const Vehicle = styled.span`
   color: var(--ink-2);
   strong {
     color: var(--ink);
+  }
+  @media (max-width: 960px) {
+    span {
+      display: none;
+    }
   }
 `;
 
@@ -117,11 +127,11 @@ function JobBar({ job, onTray }: { job: OpenJob; onTray: () => void }) {
   return createPortal(
     <>
       <Vehicle title={`${vehicle} ${registration}`}>
-        {registration === "" ? null : <strong>{registration}</strong>} {vehicle}
+        {registration === "" ? null : <strong>{registration}</strong>} {registration === "" ? vehicle : <span>{vehicle}</span>}
       </Vehicle>
       {left === 0 ? null : (
-        <Button onPress={onTray}>
-          <Unplug size={18} aria-hidden /> Left undone {left}
+        <Button onPress={onTray} aria-label={`Left undone ${left}`}>
+          <Unplug size={18} aria-hidden /> <WideOnly>Left undone</WideOnly> {left}
         </Button>
       )}
     </>,

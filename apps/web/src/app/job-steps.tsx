@@ -37,6 +37,12 @@ const Step = styled(NavLink)`
   &:hover {
     background: var(--accent-soft);
   }
+  @media (max-width: 960px) {
+    padding: 0 var(--s2);
+    span {
+      display: none;
+    }
+  }
   &.active {
     border-bottom-color: var(--accent);
     font-weight: 680;

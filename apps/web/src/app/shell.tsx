@@ -21,6 +21,13 @@ const Bar = styled.header`
   padding: 4px var(--s3);
   background: var(--surface);
   border-bottom: 1px solid var(--line);
+  @media (max-width: 960px) {
+    gap: 0;
+    padding: 4px;
+    button {
+      padding: 0 var(--s1);
+    }
+  }
   @media print {
     display: none;
   }

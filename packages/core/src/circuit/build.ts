@@ -18,6 +18,7 @@ import {
   type Harness,
   type Link,
   linksOf,
+  lookupOf,
   type PlaceId,
 } from "../harness/index.ts";
 import { amps, celsius, metres, squareMillimetres, volts } from "../quantity/index.ts";
@@ -98,7 +99,7 @@ function isOpen(harness: Harness, link: Link, state: VehicleState, faults: reado
   const source = batteryOf(harness)!.id;
   if (state.opened.includes(source) && [link.a, link.b].some((p) => p.startsWith(`${source}.`))) return true;
   if (link.kind !== "switch") return false;
-  const part = harness.components.find((c) => c.id === link.id);
+  const part = lookupOf(harness).parts.get(link.id);
   if (part?.kind !== "switch") return false;
   switch (part.closedBy) {
     case "hand":
@@ -116,7 +117,7 @@ function elementOfLink(harness: Harness, link: Link, state: VehicleState, faults
   const added = faults.reduce((sum, f) => (f.kind === "series" && f.link === link.id ? sum + f.ohms : sum), 0);
   const ends = { id: link.id, a: node(link.a), b: node(link.b) };
   if (link.kind === "load") {
-    const part = harness.components.find((c) => c.id === link.id);
+    const part = lookupOf(harness).parts.get(link.id);
     if (part?.kind !== "load") throw new RangeError(`no load ${link.id}`);
     const rated = volts(harness.nominalVolts);
     if (part.sort !== "lamp" || added > 0) {
@@ -132,11 +133,11 @@ function elementOfLink(harness: Harness, link: Link, state: VehicleState, faults
 function soundOhms(harness: Harness, link: Link, state: VehicleState): number {
   switch (link.kind) {
     case "wire": {
-      const wire = harness.wires.find((w) => w.id === link.id)!;
+      const wire = lookupOf(harness).wires.get(link.id)!;
       return wireOhms(squareMillimetres(wire.areaMm2), metres(wire.lengthM), celsius(state.temperatureC));
     }
     case "fuse": {
-      const part = harness.components.find((c) => c.id === link.id);
+      const part = lookupOf(harness).parts.get(link.id);
       if (part?.kind !== "fuse") throw new RangeError(`no fuse ${link.id}`);
       return fuseOhms(amps(part.ratingAmps));
     }

@@ -1,6 +1,6 @@
 import { HEAVY_CABLE_MM2 } from "../devices/index.ts";
 import type { VehicleState } from "../circuit/index.ts";
-import { type Harness, type Hop, type Link, pathOfLoad, type PlaceId } from "../harness/index.ts";
+import { type Harness, type Hop, type Link, lookupOf, pathOfLoad, type PlaceId } from "../harness/index.ts";
 import { predictAll, type Prediction } from "../instruments/index.ts";
 import { limitVolts, type PathKind, type RuleSet } from "../limits/index.ts";
 
@@ -85,7 +85,7 @@ function stepOf(harness: Harness, state: VehicleState, hop: Hop, side: Step["sid
 function pathKindOf(harness: Harness, state: VehicleState, link: Link, side: Step["side"]): PathKind {
   switch (link.kind) {
     case "wire": {
-      const heavy = (harness.wires.find((w) => w.id === link.id)?.areaMm2 ?? 0) >= HEAVY_CABLE_MM2;
+      const heavy = (lookupOf(harness).wires.get(link.id)?.areaMm2 ?? 0) >= HEAVY_CABLE_MM2;
       if (!heavy || state.engine !== "cranking") return "wire";
       return side === "ground" ? "engine to negative, cranking" : "positive to starter, cranking";
     }

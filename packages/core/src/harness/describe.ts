@@ -1,4 +1,5 @@
 import type { Link } from "./graph.ts";
+import { lookupOf } from "./lookup.ts";
 import { placeOf, wiresAt, type PlaceId } from "./places.ts";
 import { WIRE_COLOURS, type Component, type Harness, type WireColour } from "./schema.ts";
 
@@ -13,7 +14,7 @@ export function colourWords(code: string): string {
 export function componentOfPlace(harness: Harness, at: PlaceId): Component | undefined {
   const dot = at.indexOf(".");
   const id = dot < 0 ? at : at.slice(0, dot);
-  return harness.components.find((c) => c.id === id);
+  return lookupOf(harness).parts.get(id);
 }
 
 /** A place in trade words: "C12 cavity 4, side a (W2 RD/YE)", "ground G5", "bare metal of the body". */
@@ -45,14 +46,14 @@ export function describePlace(harness: Harness, at: PlaceId): string {
 /** What current passes through, in trade words: "wire W2 RD/YE", "fuse F3 60 A", "C12 cavity 4". */
 export function describeLink(harness: Harness, link: Link): string {
   if (link.kind === "wire") {
-    const wire = harness.wires.find((w) => w.id === link.id)!;
+    const wire = lookupOf(harness).wires.get(link.id)!;
     const from = placeOf(harness, wire.from);
     const to = placeOf(harness, wire.to);
     return `wire ${wire.id}${wire.colour === undefined ? "" : ` ${wire.colour}`} from ${from} to ${to}, its terminals included`;
   }
   if (link.kind === "joint") return `the joint of ${link.a} and ${link.b}`;
   const id = link.kind === "cavity" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
-  const part = harness.components.find((c) => c.id === id)!;
+  const part = lookupOf(harness).parts.get(id)!;
   const label = part.label === undefined ? "" : ` (${part.label})`;
   switch (link.kind) {
     case "cavity":

@@ -1,4 +1,5 @@
-import { allEnds, batteryOf, cavitiesOf, placeOf, type PlaceId } from "./places.ts";
+import { lookupOf } from "./lookup.ts";
+import { batteryOf, cavitiesOf, placeOf, type PlaceId } from "./places.ts";
 import type { Component, Harness } from "./schema.ts";
 
 /** One thing that current passes through between two places: a wire, a cavity, a fuse, a ground joint, a load. */
@@ -10,8 +11,38 @@ export interface Link {
   readonly b: PlaceId;
 }
 
+/** The links of a harness, gathered once: it is immutable. */
+interface Graph {
+  readonly links: readonly Link[];
+  readonly byId: ReadonlyMap<string, Link>;
+  readonly byPlace: ReadonlyMap<PlaceId, readonly Link[]>;
+  /** Ways without a load in them, from a root to everything it reaches, made when first asked for. */
+  readonly trees: Map<PlaceId, ReadonlyMap<PlaceId, Hop>>;
+}
+const graphs = new WeakMap<Harness, Graph>();
+
+function graphOf(harness: Harness): Graph {
+  const known = graphs.get(harness);
+  if (known !== undefined) return known;
+  const links = gatherLinks(harness);
+  const byPlace = new Map<PlaceId, Link[]>();
+  for (const link of links) {
+    for (const place of link.a === link.b ? [link.a] : [link.a, link.b]) {
+      const here = byPlace.get(place);
+      if (here === undefined) byPlace.set(place, [link]);
+      else here.push(link);
+    }
+  }
+  const made: Graph = { links, byId: new Map(links.map((l) => [l.id, l])), byPlace, trees: new Map() };
+  graphs.set(harness, made);
+  return made;
+}
+
 /** Every link of the circuit except the battery itself. */
-export function linksOf(harness: Harness): Link[] {
+export const linksOf = (harness: Harness): readonly Link[] => graphOf(harness).links;
+export const linkOf = (harness: Harness, id: string): Link | undefined => graphOf(harness).byId.get(id);
+
+function gatherLinks(harness: Harness): Link[] {
   const links: Link[] = harness.wires.map((w) => ({
     id: w.id,
     kind: "wire",
@@ -46,6 +77,8 @@ function linksOfComponent(harness: Harness, part: Component): Link[] {
   }
 }
 
+const turned = ({ link, from, to }: Hop): Hop => ({ link, from: to, to: from });
+
 /** A link walked in one direction. */
 export interface Hop {
   readonly link: Link;
@@ -53,39 +86,67 @@ export interface Hop {
   readonly to: PlaceId;
 }
 
-/**
- * The way with the fewest links from one place to another; other loads are passed only when there is no way round them.
- * Returns undefined when there is none.
- */
-export function wayBetween(links: readonly Link[], from: PlaceId, to: PlaceId, without: string): Hop[] | undefined {
-  const LOAD_COST = 1000;
-  const cost = new Map<PlaceId, number>([[from, 0]]);
+/** Ways with the fewest links from a root to every place that can be reached without passing a load: the last hop to each. */
+function treeFrom(graph: Graph, root: PlaceId): ReadonlyMap<PlaceId, Hop> {
+  const known = graph.trees.get(root);
+  if (known !== undefined) return known;
   const cameBy = new Map<PlaceId, Hop>();
-  const open = new Set<PlaceId>([from]);
-  while (open.size > 0) {
-    let here: PlaceId | undefined;
-    for (const p of open) if (here === undefined || cost.get(p)! < cost.get(here)!) here = p;
-    if (here === undefined || here === to) break;
-    open.delete(here);
-    for (const link of links) {
-      if (link.id === without || (link.a !== here && link.b !== here)) continue;
+  const queue = [root];
+  for (const here of queue) {
+    for (const link of graph.byPlace.get(here) ?? []) {
       const next = link.a === here ? link.b : link.a;
-      const total = cost.get(here)! + (link.kind === "load" ? LOAD_COST : 1);
-      if (total < (cost.get(next) ?? Infinity)) {
-        cost.set(next, total);
-        cameBy.set(next, { link, from: here, to: next });
-        open.add(next);
-      }
+      if (link.kind === "load" || next === root || cameBy.has(next)) continue;
+      cameBy.set(next, { link, from: here, to: next });
+      queue.push(next);
     }
   }
-  if (!cost.has(to)) return undefined;
+  graph.trees.set(root, cameBy);
+  return cameBy;
+}
+
+/** The hops that lead to a place, in order; `root` is where they begin. */
+function trace(cameBy: ReadonlyMap<PlaceId, Hop>, root: PlaceId, to: PlaceId): Hop[] | undefined {
   const way: Hop[] = [];
-  for (let at = to; at !== from;) {
-    const hop = cameBy.get(at)!;
-    way.unshift(hop);
+  for (let at = to; at !== root;) {
+    const hop = cameBy.get(at);
+    if (hop === undefined) return undefined;
+    way.push(hop);
     at = hop.from;
   }
-  return way;
+  return way.reverse();
+}
+
+/** Whether two places are joined without passing a load. */
+export const joined = (harness: Harness, from: PlaceId, to: PlaceId): boolean => from === to || treeFrom(graphOf(harness), from).has(to);
+
+/** The way with the fewest other loads in it, and of those the one with the fewest links. Undefined when there is none. */
+function wayBetween(graph: Graph, from: PlaceId, to: PlaceId, without: string): Hop[] | undefined {
+  const direct = trace(treeFrom(graph, from), from, to);
+  if (direct !== undefined) return direct;
+  const cameBy = new Map<PlaceId, Hop>();
+  // Rounds by number of loads passed; inside a round breadth first. The first arrival counts.
+  for (let front: Hop[] | undefined, queue: PlaceId[] = [from]; queue.length > 0;) {
+    front = [];
+    for (const here of queue) {
+      for (const link of graph.byPlace.get(here) ?? []) {
+        const next = link.a === here ? link.b : link.a;
+        if (link.id === without || next === from || cameBy.has(next)) continue;
+        const hop = { link, from: here, to: next };
+        if (link.kind === "load") front.push(hop);
+        else {
+          cameBy.set(next, hop);
+          queue.push(next);
+        }
+      }
+    }
+    queue = [];
+    for (const hop of front) {
+      if (cameBy.has(hop.to)) continue;
+      cameBy.set(hop.to, hop);
+      queue.push(hop.to);
+    }
+  }
+  return trace(cameBy, from, to);
 }
 
 export type LoadPath =
@@ -98,24 +159,26 @@ export type LoadPath =
 export function pathOfLoad(harness: Harness, loadId: string): LoadPath {
   const source = batteryOf(harness);
   if (source === undefined) return { kind: "no battery" };
-  const links = linksOf(harness);
-  const own = links.find((l) => l.id === loadId && l.kind === "load");
-  if (own === undefined) throw new RangeError(`no load ${loadId}`);
+  const graph = graphOf(harness);
+  const own = graph.byId.get(loadId);
+  if (own?.kind !== "load") throw new RangeError(`no load ${loadId}`);
   const plus = `${source.id}.+` as PlaceId;
   const minus = `${source.id}.-` as PlaceId;
   const walks = [
     [own.a, own.b],
     [own.b, own.a],
   ] as const;
-  const ways = walks.map(([near, far]) => ({
-    near,
-    far,
-    feed: wayBetween(links, plus, near, loadId),
-    ground: wayBetween(links, far, minus, loadId),
-  }));
+  /** Feed and ground through one way round of the pins. `find`: how a way is looked for. */
+  const waysBy = (find: (from: PlaceId, to: PlaceId) => Hop[] | undefined) =>
+    walks.map(([near, far]) => ({ near, far, feed: find(plus, near), ground: find(minus, far)?.map(turned).reverse() }));
+  // Nearly always one way round needs no other load; only otherwise are ways through loads looked for.
+  const direct = waysBy((from, to) => trace(treeFrom(graph, from), from, to));
+  const clear = direct.some((w) => w.feed !== undefined && w.ground !== undefined);
+  const ways = clear ? direct : waysBy((from, to) => wayBetween(graph, from, to, loadId));
   const weight = (hops: readonly Hop[] | undefined): number =>
     hops === undefined ? Infinity : hops.reduce((sum, h) => sum + (h.link.kind === "load" ? 1000 : 1), 0);
-  const best = weight(ways[0]!.feed) + weight(ways[0]!.ground) <= weight(ways[1]!.feed) + weight(ways[1]!.ground) ? ways[0]! : ways[1]!;
+  const [first, second] = [ways[0]!, ways[1]!];
+  const best = weight(first.feed) + weight(first.ground) <= weight(second.feed) + weight(second.ground) ? first : second;
   if (best.feed === undefined) return { kind: "no feed", place: best.near };
   if (best.ground === undefined) return { kind: "no ground", place: best.far };
   return { kind: "path", feed: best.feed, load: { link: own, from: best.near, to: best.far }, ground: best.ground };
@@ -124,7 +187,7 @@ export function pathOfLoad(harness: Harness, loadId: string): LoadPath {
 /** How many wires or joints end at each pin, by place. */
 export function endsByPlace(harness: Harness): Map<PlaceId, number> {
   const count = new Map<PlaceId, number>();
-  for (const end of allEnds(harness)) {
+  for (const end of lookupOf(harness).ends) {
     const at = placeOf(harness, end);
     count.set(at, (count.get(at) ?? 0) + 1);
   }

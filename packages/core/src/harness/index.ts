@@ -14,7 +14,8 @@ export {
   wiresAt,
 } from "./places.ts";
 export type { Hop, Link, LoadPath } from "./graph.ts";
-export { linksOf, pathOfLoad } from "./graph.ts";
+export { linkOf, linksOf, pathOfLoad } from "./graph.ts";
+export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";
 export { ratedAmps, validateHarness } from "./validate.ts";
 export { colourWords, componentOfPlace, describeLink, describePlace } from "./describe.ts";

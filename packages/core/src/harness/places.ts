@@ -1,3 +1,4 @@
+import { lookupOf } from "./lookup.ts";
 import type { Component, Harness, PinRef } from "./schema.ts";
 
 declare const place: unique symbol;
@@ -9,24 +10,13 @@ const hasOnePin = (kind: Component["kind"]): boolean => kind === "splice" || kin
 
 /** The place of a pin. Throws RangeError for a component that the harness does not hold. */
 export function placeOf(harness: Harness, pin: PinRef): PlaceId {
-  const part = harness.components.find((c) => c.id === pin.component);
+  const part = lookupOf(harness).parts.get(pin.component);
   if (part === undefined) throw new RangeError(`no component ${pin.component}`);
   return (hasOnePin(part.kind) ? part.id : `${part.id}.${pin.pin}`) as PlaceId;
 }
 
-export const cavityOf = (pin: string): string => pin.slice(0, -1);
-
 /** Cavity numbers of a connector in use, in counting order. */
-export function cavitiesOf(harness: Harness, connectorId: string): string[] {
-  const found = new Set<string>();
-  for (const end of allEnds(harness)) if (end.component === connectorId) found.add(cavityOf(end.pin));
-  return [...found].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
-}
-
-/** Every pin at which a wire or a direct joint ends. */
-export function allEnds(harness: Harness): PinRef[] {
-  return [...harness.wires, ...harness.joints].flatMap((line) => [line.from, line.to]);
-}
+export const cavitiesOf = (harness: Harness, connectorId: string): readonly string[] => lookupOf(harness).cavities.get(connectorId) ?? [];
 
 /** The pieces of metal that grounds are bolted to, such as "body" and "engine". */
 export function massesOf(harness: Harness): PlaceId[] {
@@ -73,9 +63,20 @@ export function batteryPositive(harness: Harness): PlaceId {
   return batteryNegative(harness).replace(/-$/, "+") as PlaceId;
 }
 
+const wiresByPlace = new WeakMap<Harness, Map<PlaceId, Harness["wires"]>>();
+
 /** Wires that end at a place, for telling the two sides of a cavity apart. */
 export function wiresAt(harness: Harness, at: PlaceId): Harness["wires"] {
-  return harness.wires.filter((w) => placeOf(harness, w.from) === at || placeOf(harness, w.to) === at);
+  let byPlace = wiresByPlace.get(harness);
+  if (byPlace === undefined) {
+    byPlace = new Map();
+    for (const wire of harness.wires) {
+      for (const place of new Set([placeOf(harness, wire.from), placeOf(harness, wire.to)]))
+        byPlace.set(place, [...(byPlace.get(place) ?? []), wire]);
+    }
+    wiresByPlace.set(harness, byPlace);
+  }
+  return byPlace.get(at) ?? [];
 }
 
 export type PlaceAnswer =

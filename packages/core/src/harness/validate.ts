@@ -1,4 +1,4 @@
-import { endsByPlace, linksOf, pathOfLoad, wayBetween } from "./graph.ts";
+import { endsByPlace, joined, pathOfLoad } from "./graph.ts";
 import { batteryNegative, batteryOf, cavitiesOf, massesOf, placesOfComponent, type PlaceId } from "./places.ts";
 import type { Component, Harness, Load } from "./schema.ts";
 
@@ -45,10 +45,11 @@ export function validateHarness(harness: Harness): HarnessProblem[] {
       ),
     ];
   }
+  const ends = endsByPlace(harness);
   return [
     ...massProblems(harness),
     ...loadProblems(harness),
-    ...harness.components.flatMap((c) => componentProblems(harness, c)),
+    ...harness.components.flatMap((c) => componentProblems(harness, c, ends)),
     ...fuseProblems(harness),
   ];
 }
@@ -61,18 +62,9 @@ const problem = (severity: HarnessProblem["severity"], code: HarnessProblem["cod
 });
 
 function massProblems(harness: Harness): HarnessProblem[] {
-  const links = linksOf(harness);
   const minus = batteryNegative(harness);
   return massesOf(harness)
-    .filter(
-      (mass) =>
-        wayBetween(
-          links.filter((l) => l.kind !== "load"),
-          mass,
-          minus,
-          "",
-        ) === undefined,
-    )
+    .filter((mass) => !joined(harness, minus, mass))
     .map((mass) => {
       const first = harness.components.find((c) => c.kind === "ground" && c.on === mass)!;
       return problem(
@@ -115,7 +107,7 @@ function loadProblems(harness: Harness): HarnessProblem[] {
     }
     if (path.kind === "no ground") {
       // A piece of metal that nothing joins to the battery is told of by itself.
-      if (massesOf(harness).some((mass) => wayBetween(linksOf(harness), path.place, mass, part.id) !== undefined)) return [];
+      if (massesOf(harness).some((mass) => joined(harness, mass, path.place))) return [];
       const message = `${path.place} has no way back to battery negative. Draw the ground side of ${part.id}.`;
       return [problem("error", "load-without-ground", part.id, message)];
     }
@@ -123,8 +115,7 @@ function loadProblems(harness: Harness): HarnessProblem[] {
   });
 }
 
-function componentProblems(harness: Harness, part: Component): HarnessProblem[] {
-  const ends = endsByPlace(harness);
+function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<PlaceId, number>): HarnessProblem[] {
   const count = (p: PlaceId): number => ends.get(p) ?? 0;
   switch (part.kind) {
     case "ground":

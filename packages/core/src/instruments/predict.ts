@@ -1,5 +1,5 @@
 import { buildCircuit, type BuildOptions, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
-import { type Harness, linksOf, type PlaceId } from "../harness/index.ts";
+import { type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
 import { type Element, solve, type SolveResult } from "../solver/index.ts";
 import type { Leads, Reading } from "./leads.ts";
 
@@ -87,7 +87,7 @@ function readAmps(harness: Harness, state: VehicleState, faults: readonly Fault[
   const circuit = buildCircuit(harness, state, faults, options);
   const index = circuit.elementOf.get(around);
   if (index === undefined) {
-    if (!linksOf(harness).some((l) => l.id === around)) throw new RangeError(`nothing called ${around} in this circuit`);
+    if (linkOf(harness, around) === undefined) throw new RangeError(`nothing called ${around} in this circuit`);
     return { kind: "value", quantity: "amps", value: 0 };
   }
   const result = solved(circuit, undefined);

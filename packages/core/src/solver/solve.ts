@@ -1,4 +1,4 @@
-import { solveDense } from "./dense-lu.ts";
+import { factor, minimumDegree, patternOf, solveFactored } from "./sparse/index.ts";
 import type { Element, Netlist, SolveResult } from "./netlist.ts";
 
 const MAX_ITERATIONS = 80;
@@ -9,7 +9,8 @@ const FIRST_GUESS_VOLTS = 10;
 
 /**
  * Operating point by nodal analysis; ideal sources bring a current each as an extra unknown (modified nodal analysis).
- * Varying resistances are iterated to a fixed point. Nodes with no path to node 0 are left out and marked floating.
+ * Varying resistances are iterated to a fixed point; pattern and order of the system are made once. Nodes with no path to node 0 are left
+ * out and marked floating.
  */
 export function solve(netlist: Netlist): SolveResult {
   const grounded = reachableFromZero(netlist);
@@ -22,24 +23,24 @@ export function solve(netlist: Netlist): SolveResult {
     }
   }
   const live = netlist.elements.map((e) => grounded[e.a] === 1 && grounded[e.b] === 1);
-  const ideal = netlist.elements.flatMap((e, i) => (e.kind === "source" && e.internalOhms === 0 && live[i] ? [i] : []));
-  const size = nodeOfColumn.length + ideal.length;
+  const extra = new Map<number, number>();
+  netlist.elements.forEach((e, i) => {
+    if (e.kind === "source" && e.internalOhms === 0 && live[i]) extra.set(i, nodeOfColumn.length + extra.size);
+  });
+  const size = nodeOfColumn.length + extra.size;
+  const elementOfExtra = [...extra.keys()];
+  const system = createSystem(netlist, live, column, extra, size);
 
   const volts = new Float64Array(netlist.nodes.length);
   const resistance = netlist.elements.map((e) => (e.kind === "varying" ? e.ohmsAt(FIRST_GUESS_VOLTS) : 0));
   let worst = -1;
   for (let round = 0; round < MAX_ITERATIONS; round++) {
-    const a = new Float64Array(size * size);
-    const b = new Float64Array(size);
-    netlist.elements.forEach((e, i) => {
-      if (live[i]) stamp(e, resistance[i]!, a, b, column, size, nodeOfColumn.length + ideal.indexOf(i));
-    });
-    const stuck = solveDense(a, b, size);
-    if (stuck >= 0) {
-      const idealAt = ideal[stuck - nodeOfColumn.length];
-      return { kind: "singular", node: idealAt === undefined ? netlist.nodes[nodeOfColumn[stuck]!]! : netlist.elements[idealAt]!.id };
+    const answer = system.solveWith(resistance);
+    if (answer.kind === "singular") {
+      const source = elementOfExtra[answer.column - nodeOfColumn.length];
+      return { kind: "singular", node: source === undefined ? netlist.nodes[nodeOfColumn[answer.column]!]! : netlist.elements[source]!.id };
     }
-    nodeOfColumn.forEach((n, c) => (volts[n] = b[c]!));
+    nodeOfColumn.forEach((n, c) => (volts[n] = answer.x[c]!));
     worst = -1;
     let worstChange = TOLERANCE;
     netlist.elements.forEach((e, i) => {
@@ -52,55 +53,86 @@ export function solve(netlist: Netlist): SolveResult {
       }
       resistance[i] = next;
     });
-    if (worst < 0) return finish(netlist, volts, grounded, resistance, live, ideal, b, nodeOfColumn.length);
+    if (worst < 0) {
+      const amps = Float64Array.from(netlist.elements, (e, i) =>
+        live[i] ? currentOf(e, volts, resistance[i]!, answer.x[extra.get(i) ?? -1] ?? 0) : 0,
+      );
+      return { kind: "solved", volts, floating: Uint8Array.from(grounded, (g) => 1 - g), amps };
+    }
   }
   return { kind: "diverged", element: netlist.elements[worst]!.id };
 }
 
-function finish(
-  netlist: Netlist,
-  volts: Float64Array,
-  grounded: Uint8Array,
-  resistance: readonly number[],
-  live: readonly boolean[],
-  ideal: readonly number[],
-  solution: Float64Array,
-  idealOffset: number,
-): SolveResult {
-  const amps = Float64Array.from(netlist.elements, (e, i) => {
-    if (!live[i]) return 0;
-    const across = volts[e.a]! - volts[e.b]!;
-    if (e.kind === "resistor") return across / e.ohms;
-    if (e.kind === "varying") return across / resistance[i]!;
-    return e.internalOhms === 0 ? solution[idealOffset + ideal.indexOf(i)]! : (across - e.volts) / e.internalOhms;
-  });
-  return { kind: "solved", volts, floating: Uint8Array.from(grounded, (g) => 1 - g), amps };
+/** Current from a to b through an element, A. `idealAmps`: the unknown of an ideal source. */
+function currentOf(e: Element, volts: Float64Array, varyingOhms: number, idealAmps: number): number {
+  const across = volts[e.a]! - volts[e.b]!;
+  switch (e.kind) {
+    case "resistor":
+      return across / e.ohms;
+    case "varying":
+      return across / varyingOhms;
+    case "source":
+      return e.internalOhms === 0 ? idealAmps : (across - e.volts) / e.internalOhms;
+  }
 }
 
-/** Adds one element's conductances (and source terms) to the system. */
-function stamp(e: Element, varyingOhms: number, a: Float64Array, b: Float64Array, column: Int32Array, n: number, extra: number): void {
-  const p = column[e.a]!;
-  const q = column[e.b]!;
-  const add = (row: number, col: number, value: number): void => {
-    if (row >= 0 && col >= 0) a[row * n + col]! += value;
+interface System {
+  readonly solveWith: (
+    varyingOhms: readonly number[],
+  ) => { readonly kind: "solved"; readonly x: Float64Array } | { readonly kind: "singular"; readonly column: number };
+}
+
+/** The system of equations: where every element is stamped is found once, its values are written for each round. */
+function createSystem(
+  netlist: Netlist,
+  live: readonly boolean[],
+  column: Int32Array,
+  extra: ReadonlyMap<number, number>,
+  size: number,
+): System {
+  // Two terminals meet in four places; an ideal source couples its current with its two nodes in four others.
+  const rows: number[] = [];
+  const columns: number[] = [];
+  const stamped: number[] = [];
+  netlist.elements.forEach((e, i) => {
+    if (!live[i]) return;
+    const [p, q, own] = [column[e.a]!, column[e.b]!, extra.get(i)];
+    if (own === undefined) {
+      rows.push(p, q, p, q);
+      columns.push(p, q, q, p);
+    } else {
+      rows.push(p, q, own, own);
+      columns.push(own, own, p, q);
+    }
+    stamped.push(i);
+  });
+  const { matrix, slot } = patternOf(size, rows, columns);
+  const order = minimumDegree(matrix);
+  const work = new Float64Array(size);
+  return {
+    solveWith(varyingOhms) {
+      matrix.value.fill(0);
+      const b = new Float64Array(size);
+      stamped.forEach((i, s) => {
+        const e = netlist.elements[i]!;
+        const own = extra.get(i);
+        const g = own !== undefined ? 1 : 1 / (e.kind === "resistor" ? e.ohms : e.kind === "varying" ? varyingOhms[i]! : e.internalOhms);
+        const signs = own === undefined ? [g, g, -g, -g] : [1, -1, 1, -1];
+        for (let t = 0; t < 4; t++) if (slot[4 * s + t]! >= 0) matrix.value[slot[4 * s + t]!]! += signs[t]!;
+        if (e.kind !== "source") return;
+        const [p, q] = [column[e.a]!, column[e.b]!];
+        if (own !== undefined) b[own]! += e.volts;
+        else {
+          if (p >= 0) b[p]! += g * e.volts;
+          if (q >= 0) b[q]! -= g * e.volts;
+        }
+      });
+      const result = factor(matrix, order);
+      if (result.kind === "singular") return result;
+      solveFactored(result.factors, b, work);
+      return { kind: "solved", x: b };
+    },
   };
-  if (e.kind === "source" && e.internalOhms === 0) {
-    add(p, extra, 1);
-    add(q, extra, -1);
-    add(extra, p, 1);
-    add(extra, q, -1);
-    b[extra]! += e.volts;
-    return;
-  }
-  const g = 1 / (e.kind === "resistor" ? e.ohms : e.kind === "varying" ? varyingOhms : e.internalOhms);
-  add(p, p, g);
-  add(q, q, g);
-  add(p, q, -g);
-  add(q, p, -g);
-  if (e.kind === "source") {
-    if (p >= 0) b[p]! += g * e.volts;
-    if (q >= 0) b[q]! -= g * e.volts;
-  }
 }
 
 /** 1 for each node that elements join to node 0. */

@@ -95,7 +95,7 @@ export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit
   return (
     <Form onSubmit={(e) => void handleSubmit(onSubmit)(e)} noValidate>
       <Columns>
-        <Text control={control} name="vehicle" label="Vehicle" hint="Make, model, engine, year" first />
+        <Text control={control} name="vehicle" label="Vehicle" hint="Make, model, engine, year" first={initial.vehicle === ""} />
         <Text control={control} name="registration" label="Plate or fleet number" />
         <Text control={control} name="mileage" label="Mileage or hours" />
       </Columns>
