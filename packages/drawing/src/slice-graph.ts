@@ -30,6 +30,9 @@ export interface LayoutGraph {
   height?: number;
 }
 
+/** Parts up to which a whole circuit is drawn; laying out more takes many seconds and nobody could read it. */
+export const MAX_DRAWN_PARTS = 250;
+
 /** Room of a symbol; its label stands to the right. px */
 export const SYMBOL = 34;
 const CHAR = 7.2;

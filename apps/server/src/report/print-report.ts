@@ -6,7 +6,7 @@ import { predictAll } from "@rheonom/core/instruments";
 import type { Harness } from "@rheonom/core/harness";
 import { tracesOfJob, type JobView, type Report, type TraceOfJob } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
-import { drawSlice } from "@rheonom/drawing/slice";
+import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
@@ -230,7 +230,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
       },
     ];
   });
-  if (first === undefined) return content;
+  if (first === undefined || harness.components.length > MAX_DRAWN_PARTS) return content;
   const prediction = predictAll(harness, first.state, []);
   const scene = drawSlice(harness, await layoutSlice(harness), {
     state: first.state,

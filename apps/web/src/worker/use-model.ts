@@ -4,7 +4,7 @@ import Elk, { type ElkNode } from "elkjs/lib/elk-api.js";
 import elkWorkerUrl from "elkjs/lib/elk-worker.min.js?url";
 import type { Harness } from "@rheonom/core/harness";
 import type { ParseResult } from "@rheonom/core/notation";
-import { sliceGraph, type LayoutGraph } from "@rheonom/drawing/slice";
+import { MAX_DRAWN_PARTS, sliceGraph, type LayoutGraph } from "@rheonom/drawing/slice";
 import type { ModelHost } from "./model.worker.ts";
 
 /** The worker that holds the model. One for the page, started with it, so that it is warm when it is needed. */
@@ -55,6 +55,14 @@ const layouts = new WeakMap<Harness, Promise<LayoutGraph>>();
 function layOut(harness: Harness): Promise<LayoutGraph> {
   const known = layouts.get(harness);
   if (known !== undefined) return known;
+  const parts = harness.components.length;
+  if (parts > MAX_DRAWN_PARTS) {
+    return Promise.reject(
+      new RangeError(
+        `the circuit has ${parts} parts, and up to ${MAX_DRAWN_PARTS} are drawn. Tracing works all the same; type the lead places.`,
+      ),
+    );
+  }
   const made = elk.layout(sliceGraph(harness) as ElkNode).then((g) => g as LayoutGraph);
   layouts.set(harness, made);
   return made;
