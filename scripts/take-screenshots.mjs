@@ -1,0 +1,46 @@
+// Takes docs/screenshots from a running demo with fresh data: node scripts/take-screenshots.mjs http://127.0.0.1:4180
+import { chromium } from "@playwright/test";
+
+const base = process.argv[2] ?? "http://127.0.0.1:4180";
+const browser = await chromium.launch({ executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium", args: ["--headless", "--no-sandbox", "--disable-gpu"] });
+
+async function shoot(name, path, { theme = "light", act } = {}) {
+  const context = await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await page.addInitScript((t) => localStorage.setItem("rheonom.session", JSON.stringify({ person: "Pell Anderby", theme: t })), theme);
+  await page.goto(path);
+  await page.waitForLoadState("networkidle");
+  await page.waitForTimeout(900);
+  if (act !== undefined) {
+    await act(page);
+    await page.waitForTimeout(600);
+  }
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await context.close();
+}
+
+const { jobs } = await (await fetch(`${base}/api/jobs`)).json();
+const idOf = (words) => jobs.find((j) => j.words.includes(words)).id;
+const [blower, lamps, screen, starter] = ["blower in the hold", "work lamps", "rear screen", "turns over so slowly"].map(idOf);
+
+await shoot("board", "/");
+await shoot("complaint", `/jobs/${lamps}/complaint`);
+await shoot("circuit", `/jobs/${blower}/circuit`);
+await shoot("prove", `/jobs/${screen}/prove`);
+await shoot("left-undone", `/jobs/${screen}/prove`, { theme: "dark", act: (p) => p.keyboard.press("t") });
+await shoot("record", `/jobs/${starter}/record`);
+// Two readings on the simulated vehicle, as proposed.
+const measure = async (page) => {
+  await page.keyboard.press("Escape");
+  for (let i = 0; i < 3; i++) {
+    await page.locator("body").press("n");
+    await page.keyboard.press("Escape");
+    await page.locator("body").press("m");
+    await page.waitForTimeout(900);
+    await page.keyboard.press("Escape");
+  }
+};
+await shoot("trace", `/jobs/${lamps}/trace`, { act: measure });
+await shoot("trace-dark", `/jobs/${lamps}/trace`, { theme: "dark" });
+await shoot("mend", `/jobs/${lamps}/mend`, { act: (p) => p.getByRole("button", { name: /^(G12|W11|C40\.2)$/ }).first().click() });
+await browser.close();
