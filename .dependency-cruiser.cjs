@@ -10,12 +10,15 @@ const layers = [
   ["practice", "job"],
 ];
 
+/** Tests and what helps them may look wherever they need to. */
+const TESTS = "(\\.test\\.ts$|/src/test/)";
+
 const upward = layers.flatMap((folders, level) =>
   folders.map((folder) => ({
     name: `core-${folder}-upward-only`,
     comment: "Inside core imports go to the same level or below.",
     severity: "error",
-    from: { path: `^packages/core/src/${folder}/` },
+    from: { path: `^packages/core/src/${folder}/`, pathNot: TESTS },
     to: {
       path: `^packages/core/src/(${
         layers
@@ -39,20 +42,20 @@ module.exports = {
     {
       name: "core-imports-nothing-but-zod",
       severity: "error",
-      from: { path: "^packages/core/src/", pathNot: "\\.test\\.ts$" },
+      from: { path: "^packages/core/src/", pathNot: TESTS },
       to: { pathNot: "^(packages/core/src/|node_modules/zod/)" },
     },
     {
       name: "core-folders-by-their-index",
       comment: "Outside a folder its index.ts is the door.",
       severity: "error",
-      from: { path: "^packages/core/src/([^/]+)/" },
+      from: { path: "^packages/core/src/([^/]+)/", pathNot: TESTS },
       to: { path: "^packages/core/src/([^/]+)/", pathNot: ["^packages/core/src/$1/", "/index\\.ts$"] },
     },
     {
       name: "drawing-imports-core-only",
       severity: "error",
-      from: { path: "^packages/drawing/src/", pathNot: "\\.test\\.ts$" },
+      from: { path: "^packages/drawing/src/", pathNot: TESTS },
       to: { pathNot: "^packages/(core|drawing)/src/" },
     },
     {
@@ -77,7 +80,9 @@ module.exports = {
       from: { path: "^apps/web/src/ui/" },
       to: { path: "^(packages/|apps/web/src/(features|app|api)/)" },
     },
-    { name: "not-resolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
+    // pdfmake/interfaces is a file of types only, which exists for the compiler but not for the bundler.
+    { name: "not-resolvable", severity: "error", from: {}, to: { couldNotResolve: true, pathNot: "^pdfmake/interfaces$" } },
+    { name: "tests-help-only-tests", severity: "error", from: { pathNot: [TESTS, "^(e2e|bench|scripts)/"] }, to: { path: TESTS } },
   ],
   options: {
     doNotFollow: { path: "node_modules" },

@@ -71,7 +71,10 @@ test("readings that are none come back at their field with what to type, and not
   await value.fill("12.4");
   await red.fill("F7");
   await value.press("Enter");
-  await page.getByRole("form", { name: "Reading" }).getByRole("button", { name: /^F7\.1/ }).click();
+  await page
+    .getByRole("form", { name: "Reading" })
+    .getByRole("button", { name: /^F7\.1/ })
+    .click();
   await expect(red).toHaveValue("F7.1");
   await red.fill("Q1");
   await red.press("Enter");

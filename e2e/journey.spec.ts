@@ -39,7 +39,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   // Circuit, typed.
   await expect(page.getByRole("heading", { name: "Circuit", exact: true })).toBeVisible();
   await tabTo(page, /Circuit text/);
-  await page.keyboard.insertText(HEATER);
+  await page.keyboard.type(HEATER);
   await expect(page.getByText(/No problem in 4 lines/)).toBeVisible();
   await expect(page.getByRole("heading", { name: "Cab heater, bench van" })).toBeVisible();
   await page.keyboard.press("Control+Enter");

@@ -2,7 +2,10 @@
 import { chromium } from "@playwright/test";
 
 const base = process.argv[2] ?? "http://127.0.0.1:4180";
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium", args: ["--headless", "--no-sandbox", "--disable-gpu"] });
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium",
+  args: ["--headless", "--no-sandbox", "--disable-gpu"],
+});
 
 async function shoot(name, path, { theme = "light", act } = {}) {
   const context = await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 } });
@@ -42,5 +45,11 @@ const measure = async (page) => {
 };
 await shoot("trace", `/jobs/${lamps}/trace`, { act: measure });
 await shoot("trace-dark", `/jobs/${lamps}/trace`, { theme: "dark" });
-await shoot("mend", `/jobs/${lamps}/mend`, { act: (p) => p.getByRole("button", { name: /^(G12|W11|C40\.2)$/ }).first().click() });
+await shoot("mend", `/jobs/${lamps}/mend`, {
+  act: (p) =>
+    p
+      .getByRole("button", { name: /^(G12|W11|C40\.2)$/ })
+      .first()
+      .click(),
+});
 await browser.close();

@@ -4,7 +4,7 @@ import { REST_STATE } from "@rheonom/core/circuit";
 import { judgePath } from "@rheonom/core/diagnosis";
 import { linksOf, type Harness } from "@rheonom/core/harness";
 import { predictAll } from "@rheonom/core/instruments";
-import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../core/src/testing/circuits.ts";
+import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../core/src/test/circuits.ts";
 import { potentialRgb, type Scene, type Shape } from "./scene.ts";
 import { sliceGraph, type LayoutGraph } from "./slice-graph.ts";
 import { drawSlice, type SliceOptions } from "./slice-scene.ts";

@@ -55,7 +55,11 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
       });
   }
   return {
-    width: graph.width ?? 0,
+    // Labels to the right of the outermost symbol are not part of the layout.
+    width: Math.max(
+      graph.width ?? 0,
+      ...shapes.map((s) => (s.t === "text" && (s.anchor ?? "start") === "start" ? s.x + 7.4 * s.text.length + 8 : 0)),
+    ),
     height: graph.height ?? 0,
     shapes,
     title: `Circuit ${harness.name}: ${harness.components.length} parts, ${harness.wires.length} wires, feed at the top, return at the bottom.`,

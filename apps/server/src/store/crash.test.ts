@@ -3,8 +3,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect } from "chai";
 import { REST_STATE } from "@rheonom/core/circuit";
-import { COMPLAINT, LogWriter } from "../../../../packages/core/src/testing/log.ts";
-import { startServer, type RunningServer } from "../testing/server-process.ts";
+import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
+import { startServer, type RunningServer } from "../test/server-process.ts";
 
 /** Times the server is killed while readings pour in. */
 const KILLS = 3;

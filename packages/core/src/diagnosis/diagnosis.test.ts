@@ -3,7 +3,7 @@ import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
 import { linksOf, type Harness, type PlaceId } from "../harness/index.ts";
 import { displayText, parseReading, predictReading } from "../instruments/index.ts";
 import type { RuleSet } from "../limits/index.ts";
-import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../testing/circuits.ts";
+import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../test/circuits.ts";
 import { judgePath, type ClampFact, type Trace } from "./judge.ts";
 import { joinPotentials, type VoltFact } from "./potentials.ts";
 import { buildStaircase } from "./staircase.ts";

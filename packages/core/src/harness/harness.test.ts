@@ -1,5 +1,5 @@
 import { expect } from "chai";
-import { circuitOf, demoCircuits, FAN } from "../testing/circuits.ts";
+import { circuitOf, demoCircuits, FAN } from "../test/circuits.ts";
 import { describeLink, describePlace } from "./describe.ts";
 import { linksOf, pathOfLoad } from "./graph.ts";
 import { allPlaces, parsePlace, type PlaceId } from "./places.ts";

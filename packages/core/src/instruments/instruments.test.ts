@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import { REST_STATE, type Fault } from "../circuit/index.ts";
 import { linksOf, type PlaceId } from "../harness/index.ts";
-import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../testing/circuits.ts";
+import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../test/circuits.ts";
 import { displayText } from "./display.ts";
 import { parseReading } from "./parse-reading.ts";
 import { predictAll, predictReading } from "./predict.ts";

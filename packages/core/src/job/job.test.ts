@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import fc from "fast-check";
-import { circuitOf, FAN, fanOn } from "../testing/circuits.ts";
-import { COMPLAINT, LogWriter } from "../testing/log.ts";
+import { circuitOf, FAN, fanOn } from "../test/circuits.ts";
+import { COMPLAINT, LogWriter } from "../test/log.ts";
 import { parseNotation } from "../notation/index.ts";
 import { cautionsFor, cautionsOfJob } from "./cautions.ts";
 import { closingBlockers, refusalOf } from "./closing.ts";

@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import fc from "fast-check";
 import type { Harness } from "../harness/index.ts";
-import { circuitOf, demoCircuits, FAN } from "../testing/circuits.ts";
+import { circuitOf, demoCircuits, FAN } from "../test/circuits.ts";
 import { MAX_NOTATION_LENGTH, parseNotation } from "./parse.ts";
 import { printNotation } from "./print.ts";
 

@@ -9,6 +9,7 @@ import { formatVolts } from "@rheonom/core/quantity";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Cautions } from "../../app/cautions.tsx";
+import { identityOf } from "../../app/identity.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { readTyped } from "../../app/reading.ts";
 import { TrayList } from "../../app/tray.tsx";
@@ -45,6 +46,10 @@ const OUTCOME: Record<ProofPair["outcome"], { words: string; icon: typeof Check 
 
 /** The test that failed, again, before and after side by side; and nothing left undone. */
 export function ProveScreen() {
+  return <ProofOf key={identityOf(useJobContext().harness)} />;
+}
+
+function ProofOf() {
   const { job, harness, record, showTray } = useJobContext();
   const { view } = job;
   const key =

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { FileDown, FileJson, Printer } from "lucide-react";
 import { styled } from "styled-components";
 import { formatVolts } from "@rheonom/core/quantity";
+import { identityOf } from "../../app/identity.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
@@ -43,6 +44,10 @@ const Sheet = styled(Panel)`
 
 /** The report as a page: what is printed, and what the customer and the next technician get. */
 export function RecordScreen() {
+  return <RecordOf key={identityOf(useJobContext().harness)} />;
+}
+
+function RecordOf() {
   const { job, harness, parsed } = useJobContext();
   const { view } = job;
   const [now] = useState(() => new Date().toISOString());

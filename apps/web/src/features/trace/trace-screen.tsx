@@ -12,6 +12,7 @@ import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { benchChanged, readDraft, stateChanged } from "../../app/bench.ts";
 import { Cautions } from "../../app/cautions.tsx";
+import { identityOf } from "../../app/identity.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { useAppDispatch, useAppSelector } from "../../app/store.ts";
 import { TrayList } from "../../app/tray.tsx";
@@ -95,7 +96,7 @@ const TabBody = styled(TabPanel)`
 export function TraceScreen() {
   const { job, harness, parsed } = useJobContext();
   if (harness !== undefined) {
-    if (harness.components.some((c) => c.kind === "load")) return <TraceWork harness={harness} />;
+    if (harness.components.some((c) => c.kind === "load")) return <TraceWork key={identityOf(harness)} harness={harness} />;
   } else if (job.view.circuit !== undefined && parsed === undefined) {
     return (
       <Page>
