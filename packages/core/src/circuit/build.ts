@@ -4,7 +4,8 @@ import {
   DIRECT_JOINT_OHMS,
   fuseOhms,
   groundOhms,
-  loadOhms,
+  filamentAt,
+  filamentText,
   ratedOhms,
   switchOhms,
   wireOhms,
@@ -124,7 +125,7 @@ function elementOfLink(harness: Harness, link: Link, state: VehicleState, faults
       // A bad joint inside a lamp is taken in series with its rated resistance.
       return { ...ends, kind: "resistor", ohms: ratedOhms(part, rated) + added };
     }
-    return { ...ends, kind: "varying", ohmsAt: (across) => loadOhms(part, rated, volts(across)) };
+    return { ...ends, kind: "curve", at: (across) => filamentAt(part, rated, volts(across)), text: filamentText(part, rated) };
   }
   return { ...ends, kind: "resistor", ohms: soundOhms(harness, link, state) + added };
 }

@@ -23,3 +23,16 @@ export function loadOhms(load: Load, rated: Volts, across: Volts): Ohms {
   const share = (Math.abs(across) / rated) ** (1 - FILAMENT_EXPONENT);
   return ohms(hot * Math.max(FILAMENT_COLD_SHARE, share));
 }
+
+/** Current and slope of a filament lamp at the operating point: A and S at a voltage across it, either way round. */
+export function filamentAt(load: Load, rated: Volts, across: Volts): { readonly amps: number; readonly siemens: number } {
+  const r = loadOhms({ ...load, sort: "lamp" }, rated, across);
+  const cold = r <= FILAMENT_COLD_SHARE * ratedOhms(load, rated) * (1 + 1e-12);
+  return { amps: across / r, siemens: (cold ? 1 : FILAMENT_EXPONENT) / r };
+}
+
+/** The same current as an expression in V(a,b), for circuit simulators. */
+export function filamentText(load: Load, rated: Volts): string {
+  const hot = ratedOhms(load, rated);
+  return `V(a,b)/(${hot}*max(${FILAMENT_COLD_SHARE},(abs(V(a,b))/${rated})^${(1 - FILAMENT_EXPONENT).toFixed(2)}))`;
+}

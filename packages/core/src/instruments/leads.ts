@@ -16,4 +16,4 @@ export type Reading =
   /** Ohms on a circuit with voltage on it prove nothing and can harm the meter. */
   | { readonly kind: "void"; readonly why: "live" }
   /** The circuit has no answer; `at` names the node or part. */
-  | { readonly kind: "unsolved"; readonly why: "singular" | "diverged"; readonly at: string };
+  | { readonly kind: "unsolved"; readonly why: "singular" | "diverged" | "chatter"; readonly at: string };

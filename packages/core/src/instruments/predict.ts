@@ -33,11 +33,12 @@ export function predictReading(
   }
 }
 
-function solved(circuit: Circuit, extra: Element | undefined): Exclude<SolveResult, { kind: "singular" | "diverged" }> | Reading {
+function solved(circuit: Circuit, extra: Element | undefined): Extract<SolveResult, { kind: "solved" }> | Reading {
   const elements = extra === undefined ? circuit.netlist.elements : [...circuit.netlist.elements, extra];
   const result = solve({ nodes: circuit.netlist.nodes, elements });
   if (result.kind === "singular") return { kind: "unsolved", why: "singular", at: result.node };
   if (result.kind === "diverged") return { kind: "unsolved", why: "diverged", at: result.element };
+  if (result.kind === "chatter") return { kind: "unsolved", why: "chatter", at: result.elements.join(", ") };
   return result;
 }
 

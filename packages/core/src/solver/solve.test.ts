@@ -64,10 +64,23 @@ describe("solve", () => {
     expect(result).to.deep.equal({ kind: "singular", node: "V2" });
   });
 
-  it("finds the operating point of a filament, where R depends on V", () => {
+  it("finds the operating point of a filament, whose current is no straight line", () => {
     // 21 W at 12 V behind 2 Ω; R = 6.857·(V/12)^0.45. Fixed point checked by bisection, another method.
     const ohmsAt = (v: number): number => Math.max(0.6857, 6.857 * (v / 12) ** 0.45);
-    const result = solved(netlist(3, [source("V", 1, 0, 12), resistor("R", 1, 2, 2), { id: "L", kind: "varying", a: 2, b: 0, ohmsAt }]));
+    const result = solved(
+      netlist(3, [
+        source("V", 1, 0, 12),
+        resistor("R", 1, 2, 2),
+        {
+          id: "L",
+          kind: "curve",
+          a: 2,
+          b: 0,
+          at: (v) => ({ amps: v / ohmsAt(Math.abs(v)), siemens: 0.55 / ohmsAt(Math.abs(v)) }),
+          text: "",
+        },
+      ]),
+    );
     let [low, high] = [0, 12];
     for (let i = 0; i < 200; i++) {
       const v = (low + high) / 2;
