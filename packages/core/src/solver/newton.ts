@@ -5,6 +5,8 @@ import type { System } from "./system.ts";
 const MAX_ROUNDS = 120;
 const RELATIVE = 1e-9;
 const ABSOLUTE_VOLTS = 1e-9;
+/** A slope that no part has, S. */
+const SWAMPING_SIEMENS = 1e9;
 
 /** What changes from one call to the next. All arrays by element index. */
 export interface Workspace {
@@ -38,7 +40,11 @@ export function newton(system: System, work: Workspace): NewtonResult {
   for (let round = 0; round < MAX_ROUNDS; round++) {
     for (const i of bent) linearise(system, work, i);
     const answer = system.solve();
-    if (answer.kind === "singular") return answer;
+    if (answer.kind === "singular") {
+      // A junction with a source's whole voltage across it swamps everything else; it is to blame, not the node.
+      const swamping = bent.find((i) => system.slope[i]! > SWAMPING_SIEMENS);
+      return swamping === undefined ? answer : { kind: "diverged", element: swamping };
+    }
     if (bent.length === 0) return { kind: "solved", x: answer.x };
     let settled = true;
     let most = 0;

@@ -1,0 +1,105 @@
+import type { Element, Netlist, Wave } from "../../solver/index.ts";
+
+/** Names that SPICE takes: letters, digits and underscores; ends apart, "BAT.+" becomes "BAT_p". Distinct names stay distinct. */
+function createNamer(): (name: string) => string {
+  const given = new Map<string, string>();
+  const taken = new Set<string>();
+  return (name) => {
+    const known = given.get(name);
+    if (known !== undefined) return known;
+    const plain = name
+      .replace(/\+/g, "p")
+      .replace(/-/g, "n")
+      .replace(/[^A-Za-z0-9_#]/g, "_");
+    let free = plain;
+    for (let i = 2; taken.has(free.toLowerCase()); i++) free = `${plain}_${i}`;
+    taken.add(free.toLowerCase());
+    given.set(name, free);
+    return free;
+  };
+}
+
+/** A number that is read back as the same. */
+const num = (v: number): string => (Number.isInteger(v) && Math.abs(v) < 1e15 ? String(v) : v.toExponential(17).replace(/\.?0*e/, "e"));
+
+function waveText(wave: Wave): string {
+  switch (wave.kind) {
+    case "pulse":
+      return `PULSE(${[wave.low, wave.high, wave.delayS, wave.riseS, wave.fallS, wave.widthS, wave.periodS].map(num).join(" ")})`;
+    case "sine":
+      return `SIN(${[wave.offset, wave.amplitude, wave.hertz, wave.delayS, wave.dampingPerS].map(num).join(" ")})`;
+    case "corners":
+      return `PWL(${wave.points.flat().map(num).join(" ")})`;
+  }
+}
+
+export interface SpicePrint {
+  readonly text: string;
+  /** The name in the text of every node, by node index. */
+  readonly nodeNames: readonly string[];
+  /** The name in the text of the current of every element that has one there (sources, inductors), by element id. */
+  readonly branchNames: ReadonlyMap<string, string>;
+}
+
+/** Writes a netlist as SPICE text; reading that text gives the same circuit (apart from curves, which are written as B sources for other programs). */
+export function printSpice(netlist: Netlist, title: string, analysis = ".op"): SpicePrint {
+  const nodeNamer = createNamer();
+  const elementNamer = createNamer();
+  const nodeNames = netlist.nodes.map((n, i) => (i === 0 ? "0" : nodeNamer(n === "0" ? "n0" : n)));
+  const branchNames = new Map<string, string>();
+  const models: string[] = [];
+  const lines: string[] = [];
+  /** An element's name must begin with the letter of its kind. */
+  const named = (letter: string, id: string): string => {
+    const plain = elementNamer(id);
+    return plain[0]!.toLowerCase() === letter.toLowerCase() ? plain : elementNamer(`${letter}_${id}`);
+  };
+  const inductorNames = new Map<string, string>();
+  for (const e of netlist.elements) lines.push(...elementLines(e));
+  for (const c of netlist.couplings ?? [])
+    lines.push(`${named("K", c.id)} ${inductorNames.get(c.first)} ${inductorNames.get(c.second)} ${num(c.factor)}`);
+  const text = [`* ${title.replace(/[\r\n]+/g, " ")}`, ...lines, ...models, analysis, ".end", ""].join("\n");
+  return { text, nodeNames, branchNames };
+
+  function elementLines(e: Element): string[] {
+    const [a, b] = [nodeNames[e.a]!, nodeNames[e.b]!];
+    switch (e.kind) {
+      case "resistor":
+        return [`${named("R", e.id)} ${a} ${b} ${num(e.ohms)}`];
+      case "capacitor":
+        return [`${named("C", e.id)} ${a} ${b} ${num(e.farads)}${e.initialVolts === undefined ? "" : ` IC=${num(e.initialVolts)}`}`];
+      case "inductor": {
+        const name = named("L", e.id);
+        inductorNames.set(e.id, name);
+        branchNames.set(e.id, name);
+        return [`${name} ${a} ${b} ${num(e.henries)}${e.initialAmps === undefined ? "" : ` IC=${num(e.initialAmps)}`}`];
+      }
+      case "source": {
+        const name = named("V", e.id);
+        branchNames.set(e.id, name);
+        const course = e.wave === undefined ? "" : ` ${waveText(e.wave)}`;
+        if (e.internalOhms === 0) return [`${name} ${a} ${b} DC ${num(e.volts)}${course}`];
+        const inner = nodeNamer(`${e.id}#inner`);
+        return [
+          `${name} ${inner} ${b} DC ${num(e.volts)}${course}`,
+          `${named("R", `R_${e.id}_inner`)} ${a} ${inner} ${num(e.internalOhms)}`,
+        ];
+      }
+      case "current":
+        return [`${named("I", e.id)} ${a} ${b} DC ${num(e.amps)}${e.wave === undefined ? "" : ` ${waveText(e.wave)}`}`];
+      case "diode": {
+        const model = `D${models.length + 1}M`;
+        models.push(`.model ${model} D(IS=${num(e.saturationAmps)} N=${num(e.emission)})`);
+        return [`${named("D", e.id)} ${a} ${b} ${model}`];
+      }
+      case "switch": {
+        const model = `S${models.length + 1}M`;
+        const [middle, half] = [(e.closesAt + e.opensAt) / 2, (e.closesAt - e.opensAt) / 2];
+        models.push(`.model ${model} SW(VT=${num(middle)} VH=${num(half)} RON=${num(e.onOhms)} ROFF=${num(e.offOhms)})`);
+        return [`${named("S", e.id)} ${a} ${b} ${nodeNames[e.plus]} ${nodeNames[e.minus]} ${model}${e.startsClosed ? " ON" : ""}`];
+      }
+      case "curve":
+        return [`${named("B", e.id)} ${a} ${b} I=${e.text.replaceAll("V(a,b)", `V(${a},${b})`)}`];
+    }
+  }
+}
