@@ -11,17 +11,23 @@ const totals = { passed: 0, failed: 0 };
 const began = Date.now();
 const say = (text) => process.stdout.write(`\n== ${text} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
 
-async function ensureChromium() {
-  if (existsSync(CHROMIUM)) return;
-  const install = "apt-get update && apt-get install -y --no-install-recommends chromium";
+/** What the tests need from Debian's packages: a browser, and another circuit simulator to compare with. */
+async function ensurePackages() {
+  const missing = [
+    ["chromium", CHROMIUM],
+    ["ngspice", "/usr/bin/ngspice"],
+  ].filter(([, path]) => !existsSync(path));
+  if (missing.length === 0) return;
+  const install = `apt-get update && apt-get install -y --no-install-recommends ${missing.map(([name]) => name).join(" ")}`;
   if (process.getuid?.() !== 0 || !existsSync("/usr/bin/apt-get")) {
     fail(
-      `The browser tests need Chromium at ${CHROMIUM}. Install it as root, then run npm test again:\n  ${install}\nOr set CHROMIUM_PATH to one that is installed.`,
+      `The tests need ${missing.map(([name, path]) => `${name} at ${path}`).join(" and ")}. Install as root, then run npm test again:\n  ${install}\nCHROMIUM_PATH may name another Chromium.`,
     );
   }
-  say("Chromium from Debian's packages");
+  say(`Debian's packages: ${missing.map(([name]) => name).join(", ")}`);
   const { code, output } = await run("bash", ["-c", install], { quiet: true, env: { DEBIAN_FRONTEND: "noninteractive" } });
-  if (code !== 0 || !existsSync(CHROMIUM)) fail(`${output.slice(-2000)}\nChromium could not be installed. Run by hand: ${install}`);
+  if (code !== 0 || missing.some(([, path]) => !existsSync(path)))
+    fail(`${output.slice(-2000)}\nThe packages could not be installed. Run by hand: ${install}`);
 }
 
 /** A check that passes or fails as a whole. */
@@ -56,15 +62,23 @@ function freePort() {
 }
 
 await ensureDependencies();
-await ensureChromium();
+await ensurePackages();
 
 await check("format", () => bin("prettier/bin/prettier.cjs", ["--check", "--log-level", "warn", "."]));
 await check("lint", () => bin("eslint/bin/eslint.js", ["--max-warnings", "0", "."]));
-for (const part of ["packages/core", "packages/contract", "packages/drawing", "apps/server", "apps/web", "tsconfig.tests.json"]) {
+for (const part of [
+  "packages/core",
+  "packages/contract",
+  "packages/drawing",
+  "apps/server",
+  "apps/cli",
+  "apps/web",
+  "tsconfig.tests.json",
+]) {
   await check(`types: ${part}`, () => bin("typescript/bin/tsc", ["-p", part]));
 }
 await check("arrows between packages", () =>
-  bin("dependency-cruiser/bin/dependency-cruise.mjs", ["packages", "apps/server/src", "apps/web/src"]),
+  bin("dependency-cruiser/bin/dependency-cruise.mjs", ["packages", "apps/server/src", "apps/cli/src", "apps/web/src"]),
 );
 await check("published schemas are current", () =>
   run(process.execPath, ["--import", "./scripts/ts-hook.mjs", "scripts/write-schemas.ts", "--check"]),

@@ -19,8 +19,8 @@ function createNamer(): (name: string) => string {
   };
 }
 
-/** A number that is read back as the same. */
-const num = (v: number): string => (Number.isInteger(v) && Math.abs(v) < 1e15 ? String(v) : v.toExponential(17).replace(/\.?0*e/, "e"));
+/** A number that is read back as the same: the shortest one that is. */
+const num = (v: number): string => String(v);
 
 function waveText(wave: Wave): string {
   switch (wave.kind) {
