@@ -42,12 +42,16 @@ describe("a server that is killed", () => {
     for (let round = 0; round < KILLS; round++) {
       const alive = server;
       let dead = false;
-      // At another moment each time, in the middle of the stream of readings.
-      setTimeout(() => void alive.kill().then(() => (dead = true)), 150 + 130 * round);
+      let taken = 0;
       while (!dead) {
         const reading = log.read("12.31", "F1.2", { state: REST_STATE });
         tried.add(reading.id);
-        if (await post(`${server.url}/api/jobs/${log.jobId}/events`, { events: [reading] })) acknowledged.add(reading.id);
+        if (await post(`${server.url}/api/jobs/${log.jobId}/events`, { events: [reading] })) {
+          acknowledged.add(reading.id);
+          taken++;
+        }
+        // At another moment each time, in the middle of the stream of readings.
+        if (taken === 6 && acknowledged.has(reading.id)) setTimeout(() => void alive.kill().then(() => (dead = true)), 7 + 23 * round);
       }
       server = await start();
       // What was not acknowledged is sent again, as a client does; what did get through is not stored twice.

@@ -1,6 +1,6 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { predictReading } from "../instruments/index.ts";
+import { voltsBySeries } from "../instruments/index.ts";
 import type { RawStretch } from "./judge.ts";
 import type { Staircase } from "./staircase.ts";
 
@@ -25,12 +25,10 @@ export function fitSeries(
   sourceVolts: number | undefined,
 ): Fit | undefined {
   const step = staircase.steps[stretch.steps[stretch.steps.length >> 1]!]!;
-  const leads = { quantity: "volts", red: staircase.places[stretch.from]!, black: staircase.places[stretch.to]! } as const;
-  const dropAt = (exponent: number): number => {
-    const fault: Fault = { kind: "series", link: step.link.id, ohms: 10 ** exponent };
-    const reading = predictReading(harness, state, [fault], leads, { sourceVolts });
-    return reading.kind === "value" ? reading.value : 0;
-  };
+  const volts = voltsBySeries(harness, state, step.link.id, staircase.places[stretch.from]!, staircase.places[stretch.to]!, {
+    sourceVolts,
+  });
+  const dropAt = (exponent: number): number => volts(10 ** exponent);
   if (dropAt(HIGHEST) <= stretch.dropVolts) return { fault: { kind: "open", link: step.link.id } };
   if (dropAt(LOWEST) >= stretch.dropVolts) return undefined;
   let low = LOWEST;

@@ -1,6 +1,6 @@
 import { buildCircuit, type BuildOptions, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
 import { type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
-import { type Element, solve, type SolveResult } from "../solver/index.ts";
+import { type Element, prepare, solve, type SolveResult } from "../solver/index.ts";
 import type { Leads, Reading } from "./leads.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
@@ -66,6 +66,36 @@ function readVolts(
   if (result.kind !== "solved") return result;
   const held = result.floating[p] === 1 && result.floating[q] === 1;
   return { kind: "value", quantity: "volts", value: held ? 0 : result.volts[p]! - result.volts[q]! };
+}
+
+/**
+ * Volts between two places as a function of a resistance added in series to a link, Ω → V. Made once, it answers from the factors of the sound circuit;
+ * only where that is not good enough is the faulty circuit solved in full.
+ */
+export function voltsBySeries(
+  harness: Harness,
+  state: VehicleState,
+  link: string,
+  red: string,
+  black: string,
+  options: BuildOptions = {},
+): (addedOhms: number) => number {
+  const inFull = (ohms: number): number => {
+    const reading = readVolts(harness, state, [{ kind: "series", link, ohms }], red, black, options);
+    return reading.kind === "value" ? reading.value : 0;
+  };
+  const circuit = buildCircuit(harness, state, [], options);
+  const [p, q] = nodesOf(circuit, red, black);
+  const index = circuit.elementOf.get(link);
+  const element = index === undefined ? undefined : circuit.netlist.elements[index];
+  if (element?.kind !== "resistor" || p === q) return inFull;
+  const elements: Element[] = [...circuit.netlist.elements, { id: "meter", kind: "resistor", a: p, b: q, ohms: METER_OHMS }];
+  const made = prepare({ nodes: circuit.netlist.nodes, elements });
+  if (made.kind !== "prepared") return inFull;
+  return (ohms) => {
+    const point = made.prepared.withChange({ a: element.a, b: element.b, siemens: 1 / (element.ohms + ohms) - 1 / element.ohms });
+    return point === undefined ? inFull(ohms) : point.volts[p]! - point.volts[q]!;
+  };
 }
 
 function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[], red: string, black: string): Reading {

@@ -4,3 +4,5 @@ export type { Wave } from "./wave.ts";
 export { nextCorner, waveAt } from "./wave.ts";
 export type { Course, TransientOptions, TransientResult } from "./transient.ts";
 export { transient } from "./transient.ts";
+export type { Change, Prepared } from "./update.ts";
+export { prepare } from "./update.ts";

@@ -1,4 +1,4 @@
-import { factor, minimumDegree, patternOf, solveFactored } from "./sparse/index.ts";
+import { factor, type Factors, minimumDegree, patternOf, solveFactored } from "./sparse/index.ts";
 import type { Element, Netlist } from "./netlist.ts";
 
 /**
@@ -28,6 +28,8 @@ export interface System {
   readonly mutual: Float64Array;
   /** Solves with the numbers as they stand. The answer is good until the next call. */
   readonly solve: () => { readonly kind: "solved"; readonly x: Float64Array } | { readonly kind: "singular"; readonly unknown: number };
+  /** Solves further right-hand sides (size n, overwritten) with the factors of the last call of `solve`; undefined when it had none. */
+  readonly factored: () => ((b: Float64Array) => void) | undefined;
   /** The user's name of an unknown. */
   readonly nameOf: (unknown: number) => string;
 }
@@ -75,6 +77,7 @@ export function createSystem(netlist: Netlist, dynamic: boolean): System {
   const mutual = new Float64Array(couplings.length);
   const b = new Float64Array(size);
   const work = new Float64Array(size);
+  let factors: Factors | undefined;
   const add = (at: number, value: number): void => {
     if (slot[at]! >= 0) matrix.value[slot[at]!]! += value;
   };
@@ -107,13 +110,18 @@ export function createSystem(netlist: Netlist, dynamic: boolean): System {
       add(5 * count + 2 * m + 1, mutual[m]!);
     });
     const result = factor(matrix, order);
+    factors = result.kind === "factored" ? result.factors : undefined;
     if (result.kind === "singular") return { kind: "singular", unknown: result.column };
     solveFactored(result.factors, b, work);
     return { kind: "solved", x: b };
   }
+  const factored = (): ((b: Float64Array) => void) | undefined => {
+    const held = factors;
+    return held === undefined ? undefined : (right) => solveFactored(held, right, work);
+  };
   const nameOf = (unknown: number): string =>
     unknown < nodeOf.length ? netlist.nodes[nodeOf[unknown]!]! : netlist.elements[elementOfBranch[unknown - nodeOf.length]!]!.id;
-  return { netlist, size, columnOf, branchOf, live, floating, slope, offset, mutual, solve, nameOf };
+  return { netlist, size, columnOf, branchOf, live, floating, slope, offset, mutual, solve, factored, nameOf };
 }
 
 /** 1 for each node that nothing joins to node 0. Current sources decide no potential; a switch has a resistance also when open. */

@@ -1,0 +1,91 @@
+import { expect } from "chai";
+import fc from "fast-check";
+import type { Element, Netlist } from "./netlist.ts";
+import { solve } from "./solve.ts";
+import { prepare } from "./update.ts";
+
+/** A ladder of ten nodes with lamps and a diode, fed through a small resistance. */
+function ladder(decades: readonly number[], withBent: boolean): Netlist {
+  const lamp = (id: string, a: number): Element => ({
+    id,
+    kind: "curve",
+    a,
+    b: 0,
+    at: (v) => {
+      const ohms = 7 * Math.max(0.1, (Math.abs(v) / 12) ** 0.45);
+      return { amps: v / ohms, siemens: (Math.abs(v) < 0.08 ? 1 : 0.55) / ohms };
+    },
+    text: "",
+  });
+  const elements: Element[] = [
+    { id: "V", kind: "source", a: 1, b: 0, volts: 12.6, internalOhms: 0.01 },
+    ...decades.map((d, i): Element => ({ id: `R${i}`, kind: "resistor", a: i + 1, b: i + 2, ohms: 10 ** d })),
+    ...decades.map((_, i): Element =>
+      withBent && i % 3 === 0 ? lamp(`L${i}`, i + 2) : { id: `P${i}`, kind: "resistor", a: i + 2, b: 0, ohms: 40 + i },
+    ),
+    ...(withBent ? [{ id: "D", kind: "diode", a: 4, b: 0, saturationAmps: 1e-30, emission: 6 } as const] : []),
+  ];
+  return { nodes: Array.from({ length: decades.length + 2 }, (_, i) => `n${i}`), elements };
+}
+
+describe("prepare", () => {
+  const anyChange = fc.record({
+    decades: fc.array(
+      fc.integer({ min: -30, max: 10 }).map((d) => d / 10),
+      { minLength: 9, maxLength: 9 },
+    ),
+    element: fc.nat(8),
+    toDecade: fc.integer({ min: -20, max: 40 }).map((d) => d / 10),
+    withBent: fc.boolean(),
+  });
+
+  it("agrees with solving the changed circuit in full, or says that it must be", () => {
+    let updated = 0;
+    let total = 0;
+    fc.assert(
+      fc.property(anyChange, ({ decades, element, toDecade, withBent }) => {
+        total++;
+        const netlist = ladder(decades, withBent);
+        const made = prepare(netlist);
+        if (made.kind !== "prepared") throw new Error(made.kind);
+        const e = netlist.elements[1 + element]!;
+        if (e.kind !== "resistor") throw new Error(e.kind);
+        const point = made.prepared.withChange({ a: e.a, b: e.b, siemens: 10 ** -toDecade - 1 / e.ohms });
+        if (point === undefined) return;
+        updated++;
+        const full = solve({ ...netlist, elements: netlist.elements.map((x) => (x === e ? { ...e, ohms: 10 ** toDecade } : x)) });
+        if (full.kind !== "solved") throw new Error(full.kind);
+        full.volts.forEach((v, i) => expect(point.volts[i]!).to.be.closeTo(v, 1e-5));
+      }),
+      { numRuns: 300 },
+    );
+    expect(updated / total, "most changes need no full solution").to.be.above(0.6);
+  });
+
+  it("adds a short where nothing was, and leaves the base as it was", () => {
+    const netlist = ladder([-1, -1, -1], false);
+    const made = prepare(netlist);
+    if (made.kind !== "prepared") throw new Error(made.kind);
+    const before = Float64Array.from(made.prepared.base.volts);
+    const shorted = made.prepared.withChange({ a: 3, b: 0, siemens: 1 / 0.05 })!;
+    const full = solve({ ...netlist, elements: [...netlist.elements, { id: "S", kind: "resistor", a: 3, b: 0, ohms: 0.05 }] });
+    if (full.kind !== "solved") throw new Error(full.kind);
+    expect(shorted.volts[3]).to.be.closeTo(full.volts[3]!, 1e-9);
+    expect(made.prepared.withChange({ a: 3, b: 0, siemens: 0 })!.volts[3]).to.be.closeTo(before[3]!, 1e-9);
+    expect(made.prepared.base.volts).to.deep.equal(before);
+  });
+
+  it("hands back what comes loose", () => {
+    // The only resistance to the last node is taken away: it floats, and no formula knows its potential.
+    const netlist: Netlist = {
+      nodes: ["0", "a", "b"],
+      elements: [
+        { id: "V", kind: "source", a: 1, b: 0, volts: 12, internalOhms: 0.1 },
+        { id: "R", kind: "resistor", a: 1, b: 2, ohms: 5 },
+      ],
+    };
+    const made = prepare(netlist);
+    if (made.kind !== "prepared") throw new Error(made.kind);
+    expect(made.prepared.withChange({ a: 1, b: 2, siemens: -1 / 5 })).to.equal(undefined);
+  });
+});
