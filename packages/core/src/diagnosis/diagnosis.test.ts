@@ -140,6 +140,7 @@ describe("judging", () => {
     const words = wordVerdict(fan, trace, answer);
     expect(words.tone).to.equal("fault");
     expect(words.headline).to.contain("C1.4a").and.contain("C1.4b");
+    expect(words.detail, "names the step").to.match(/^Connector C1 cavity 4\. At /);
     // The line with that resistance passes through the measured points.
     trace.measuredVolts.forEach((v, i) => {
       const explained = trace.explainedVolts?.[i];

@@ -41,7 +41,7 @@ export function wordVerdict(harness: Harness, trace: Trace, answer: TraceAnswer)
         detail: `The reference is itself measured first: red on ${verdict.black}, black on battery negative, in the same state. Then the reading counts.`,
       };
     case "found":
-      return { tone: "fault", ...foundWords(harness, verdict.stretch, answer.others) };
+      return { tone: "fault", ...foundWords(harness, trace, verdict.stretch, answer.others) };
     case "narrowed":
       return {
         tone: "fault",
@@ -78,18 +78,19 @@ export function stretchName(harness: Harness, trace: Trace, stretch: Stretch): s
   return stretch.steps.map((i) => describeLink(harness, trace.staircase.steps[i]!.link)).join("; ");
 }
 
-function foundWords(harness: Harness, s: Stretch, others: readonly Stretch[]): Pick<VerdictWords, "headline" | "detail"> {
+function foundWords(harness: Harness, trace: Trace, s: Stretch, others: readonly Stretch[]): Pick<VerdictWords, "headline" | "detail"> {
   const where = `between ${s.fromPlace} and ${s.toPlace}`;
-  const place = describePlace(harness, s.fromPlace);
+  const said = stretchName(harness, trace, s);
+  const name = `${said[0]!.toUpperCase()}${said.slice(1)}.`;
   if (s.open) {
     return {
       headline: `Open ${where}: the whole ${formatVolts(s.dropVolts)} stands across it.`,
-      detail: `Next to no current passes. Start at ${place}; check terminals, crimps and the run of wire.${othersWords(others)}`,
+      detail: `${name} Next to no current passes. Check terminals, crimps and the run of wire.${othersWords(others)}`,
     };
   }
   return {
     headline: `${formatVolts(s.dropVolts)} is lost ${where}, where ${formatVolts(s.soundDropVolts)} is sound.`,
-    detail: `${ohmsWords(s)}${limitWords(s)}.${othersWords(others)}`,
+    detail: `${name} ${ohmsWords(s)}${limitWords(s)}.${othersWords(others)}`,
   };
 }
 
