@@ -75,6 +75,19 @@ describe("rheonom", () => {
     );
   });
 
+  it("sweeps every single fault of a circuit", async () => {
+    const { code, out } = await run("sweep", circuit("brigg-work-lamps"), "--on", "SW9", "--json");
+    expect(code).to.equal(0);
+    const { sound, cases } = JSON.parse(out) as {
+      sound: Record<string, number>;
+      cases: { fault: string; ohms: number | null; solved: boolean; volts: Record<string, number> }[];
+    };
+    expect(cases.every((c) => c.solved)).to.equal(true);
+    const worn = cases.find((c) => c.fault === "G12 resistance" && c.ohms === 0.2)!;
+    expect(worn.volts["LA1.2"]! - sound["LA1.2"]!).to.be.above(0.8);
+    expect((await run("sweep", circuit("brigg-work-lamps"))).out).to.match(/G12 open: does not show in this state/);
+  });
+
   const WRONG: readonly (readonly [readonly string[], RegExp])[] = [
     [["frobnicate"], /no command "frobnicate"/],
     [["solve"], /file is missing/],

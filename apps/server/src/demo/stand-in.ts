@@ -40,10 +40,23 @@ export function simulateReading(job: StoredJob, ask: Simulate): Simulated {
 
 /** Whether a standing mend names the faulty part: the part itself, the connector around it, or a side or blade of it. */
 function isMended(fault: Fault, view: JobView): boolean {
-  const faulty = (fault.kind === "open" || fault.kind === "series" ? fault.link : fault.place).toLowerCase();
+  const faulty = placeOfFault(fault).toLowerCase();
   return view.mends.some((m) => {
     const named = m.data.at.trim().toLowerCase();
     const within = named.startsWith(faulty) && /^(\.\w+|[ab])$/.test(named.slice(faulty.length));
     return m.struck === undefined && (named === faulty || faulty.startsWith(`${named}.`) || within);
   });
+}
+
+function placeOfFault(fault: Fault): string {
+  switch (fault.kind) {
+    case "open":
+    case "series":
+      return fault.link;
+    case "short to ground":
+    case "short to feed":
+      return fault.place;
+    case "across":
+      return fault.from;
+  }
 }

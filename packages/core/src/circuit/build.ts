@@ -69,6 +69,9 @@ export function buildCircuit(harness: Harness, state: VehicleState, faults: read
   }
   for (const f of faults) {
     if (f.kind === "short to ground") elements.push({ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: 0, ohms: f.ohms });
+    if (f.kind === "across") {
+      elements.push({ id: `short from ${f.from} to ${f.to}`, kind: "resistor", a: node(f.from), b: node(f.to), ohms: f.ohms });
+    }
     if (f.kind === "short to feed") {
       elements.push({ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: node(batteryPositive(harness)), ohms: f.ohms });
     }

@@ -9,5 +9,7 @@ export const fault = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("series"), link: z.string(), ohms: z.number().positive().finite() }),
   z.object({ kind: z.literal("short to ground"), place: z.string(), ohms: z.number().positive().finite() }),
   z.object({ kind: z.literal("short to feed"), place: z.string(), ohms: z.number().positive().finite() }),
+  /** Two places that touch: wire to wire, or a winding shorted inside. */
+  z.object({ kind: z.literal("across"), from: z.string(), to: z.string(), ohms: z.number().positive().finite() }),
 ]);
 export type Fault = z.infer<typeof fault>;
