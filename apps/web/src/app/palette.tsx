@@ -1,25 +1,10 @@
-import { Autocomplete, Dialog, Input, Menu, MenuItem, Modal, ModalOverlay, SearchField, useFilter } from "react-aria-components";
+import { Autocomplete, Dialog, Input, Menu, MenuItem, SearchField, useFilter } from "react-aria-components";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { useJobsQuery } from "../api/api.ts";
+import { Sheet, Veil } from "../ui/dialog.tsx";
 import { STEPS } from "./job-steps.tsx";
 
-const Veil = styled(ModalOverlay)`
-  position: fixed;
-  inset: 0;
-  z-index: 50;
-  background: rgb(6 12 14 / 55%);
-  display: grid;
-  place-items: start center;
-  padding-top: 10vh;
-`;
-const Sheet = styled(Modal)`
-  width: min(560px, 92vw);
-  background: var(--surface);
-  border: 1px solid var(--line-strong);
-  border-radius: 10px;
-  box-shadow: var(--shadow);
-`;
 const Box = styled(Input)`
   width: 100%;
   min-height: 52px;
@@ -63,7 +48,7 @@ export interface PaletteProps {
 export function Palette({ isOpen, onClose, jobId, flipTheme }: PaletteProps) {
   return (
     <Veil isOpen={isOpen} onOpenChange={(open) => !open && onClose()} isDismissable>
-      <Sheet>
+      <Sheet $wide={false}>
         <Dialog aria-label="Find a command">
           <Commands onClose={onClose} jobId={jobId} flipTheme={flipTheme} />
         </Dialog>

@@ -2,7 +2,8 @@ import type { ReactNode } from "react";
 import { Dialog as AriaDialog, Heading, Modal, ModalOverlay } from "react-aria-components";
 import { styled } from "styled-components";
 
-const Veil = styled(ModalOverlay)`
+/** What lies between a sheet and the page under it. */
+export const Veil = styled(ModalOverlay)`
   position: fixed;
   inset: 0;
   z-index: 50;
@@ -11,7 +12,7 @@ const Veil = styled(ModalOverlay)`
   place-items: start center;
   padding: 8vh var(--s4) var(--s4);
 `;
-const Sheet = styled(Modal)<{ $wide: boolean }>`
+export const Sheet = styled(Modal)<{ $wide: boolean }>`
   width: min(${(p) => (p.$wide ? "760px" : "520px")}, 100%);
   max-height: 84vh;
   overflow: auto;

@@ -60,7 +60,8 @@ export interface JobView {
   readonly stage: Stage;
 }
 
-const EMPTY_COMPLAINT: ComplaintData = {
+/** A complaint nobody has said anything in yet. */
+export const EMPTY_COMPLAINT: ComplaintData = {
   vehicle: "",
   registration: "",
   mileage: "",

@@ -5,7 +5,7 @@ import { Checkbox } from "react-aria-components";
 import { Square, SquareCheck } from "lucide-react";
 import { styled } from "styled-components";
 import { z } from "zod";
-import { complaintData, type ComplaintData } from "@rheonom/core/job";
+import { complaintData, EMPTY_COMPLAINT, type ComplaintData } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Columns, Row } from "../../ui/layout.tsx";
@@ -18,16 +18,6 @@ const form = complaintData.required().extend({
     .max(120, "At most 120 characters."),
   words: z.string().trim().min(1, "Write what the customer said, in their words.").max(2000, "At most 2,000 characters."),
 });
-
-export const EMPTY_COMPLAINT: ComplaintData = {
-  vehicle: "",
-  registration: "",
-  mileage: "",
-  words: "",
-  conditions: "",
-  triedBefore: "",
-  highVoltage: false,
-};
 
 const Check = styled(Checkbox)`
   display: flex;

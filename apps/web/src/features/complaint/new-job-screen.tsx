@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { z } from "zod";
-import type { ComplaintData } from "@rheonom/core/job";
+import { EMPTY_COMPLAINT, type ComplaintData } from "@rheonom/core/job";
 import { useOpenJobMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { keepItem } from "../../app/kept.ts";
@@ -10,7 +10,7 @@ import { PersonDialog } from "../../app/person.tsx";
 import { store, useAppSelector } from "../../app/store.ts";
 import { Page, Panel } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
-import { ComplaintForm, EMPTY_COMPLAINT } from "./complaint-form.tsx";
+import { ComplaintForm } from "./complaint-form.tsx";
 
 const DRAFT = "rheonom.new-job";
 
