@@ -113,3 +113,18 @@ test("a form without what it needs says so at the field, and a draft survives a 
   await page.reload();
   await expect(page.getByLabel("In the customer’s words")).toHaveValue("<script>alert(1)</script> & more");
 });
+
+test("half a mend survives a look at another screen and a reload", async ({ page }) => {
+  const id = await openJob(page, "half a mend", HEATER);
+  await page.goto(`/jobs/${id}/mend`);
+  await page.getByRole("button", { name: "Record the mend" }).click();
+  await expect(page.getByText("Say what you did", { exact: false })).toBeVisible();
+  await page.getByRole("textbox", { name: "Where" }).fill("C5.2");
+  await page.getByRole("textbox", { name: "Found" }).fill("Green socket");
+  await page.getByRole("link", { name: /Trace/ }).first().click();
+  await expect(redLead(page)).toBeVisible();
+  await page.getByRole("link", { name: /Mend/ }).click();
+  await expect(page.getByRole("textbox", { name: "Found" })).toHaveValue("Green socket");
+  await page.reload();
+  await expect(page.getByRole("textbox", { name: "Where" })).toHaveValue("C5.2");
+});

@@ -3,6 +3,7 @@ import { createPortal } from "react-dom";
 import { Link, Outlet, useOutletContext } from "react-router";
 import { Unplug } from "lucide-react";
 import { styled } from "styled-components";
+import { z } from "zod";
 import type { Harness } from "@rheonom/core/harness";
 import { describeEvent, HIGH_VOLTAGE_CAUTION, openTray } from "@rheonom/core/job";
 import type { ParseResult } from "@rheonom/core/notation";
@@ -10,6 +11,7 @@ import { dismissed } from "../api/outbox.ts";
 import { Button } from "../ui/button.tsx";
 import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
+import { toast } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
 import { useParsed } from "../worker/use-model.ts";
 import { JOB_BAR } from "./job-steps.tsx";
@@ -97,7 +99,18 @@ function OpenJobLayout({ job }: { job: OpenJob }) {
   const [trayOpen, setTrayOpen] = useState(false);
   const [unnamed, setUnnamed] = useState<EventBody | undefined>(undefined);
   const { record: store } = job;
-  const record = useCallback((body: EventBody) => (person === "" ? setUnnamed(body) : void store(body)), [person, store]);
+  const record = useCallback(
+    (body: EventBody) => {
+      if (person === "") return setUnnamed(body);
+      try {
+        store(body);
+      } catch (error) {
+        // The form of an event is checked before anything is kept; what was typed still stands in its field.
+        toast(`This was not recorded: ${error instanceof z.ZodError ? z.prettifyError(error) : String(error)}`);
+      }
+    },
+    [person, store],
+  );
   const showTray = useCallback(() => setTrayOpen(true), []);
   useKeys({ t: showTray });
   const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, showTray }), [job, record, parsed, showTray]);

@@ -1,3 +1,6 @@
+import { useCallback, useState } from "react";
+import { z } from "zod";
+
 /** Writes to the browser's storage. False when it is full or shut off: the value then lives only as long as the page. */
 export function keepItem(key: string, value: string): boolean {
   try {
@@ -6,4 +9,34 @@ export function keepItem(key: string, value: string): boolean {
   } catch {
     return false;
   }
+}
+
+/** What was kept under a key, as far as its fields are of the kind that `empty` has; the rest is taken from `empty`. */
+export function readLike<T extends object>(key: string, empty: T): T {
+  try {
+    const kept = z.record(z.string(), z.unknown()).parse(JSON.parse(localStorage.getItem(key) ?? "{}"));
+    const fits = Object.entries(empty).filter(([name, value]) => typeof kept[name] === typeof value);
+    return { ...empty, ...Object.fromEntries(fits.map(([name]) => [name, kept[name]])) };
+  } catch {
+    return empty;
+  }
+}
+
+/** The contents of a form that outlive a reload and a look at another screen, until they are cleared. */
+export function useKeptForm<T extends object>(key: string, empty: T): readonly [T, (change: Partial<T>) => void, () => void] {
+  const [value, setValue] = useState(() => readLike(key, empty));
+  const change = useCallback(
+    (part: Partial<T>) =>
+      setValue((before) => {
+        const next = { ...before, ...part };
+        keepItem(key, JSON.stringify(next));
+        return next;
+      }),
+    [key],
+  );
+  const clear = useCallback(() => {
+    localStorage.removeItem(key);
+    setValue(empty);
+  }, [key, empty]);
+  return [value, change, clear];
 }

@@ -104,6 +104,7 @@ describe("circuit notation", () => {
     ["F1(10A)\nF1(15A)\nBAT -- RD 1mm2 1m -- F1 -- RD 1mm2 1m -- " + rest, "2:1 said-twice"],
     ["nominal 13V\nBAT -- RD 1mm2 1m -- " + rest, "1:1 nominal"],
     ["C12", "1:1 alone"],
+    ["BAT -- RD 1mm2 1m -- " + "LONG".repeat(10) + "(motor 2A) -- BK 1mm2 1m -- G1" + GROUND, "1:22 name-long"],
     ["F1(10A) -- RD 1mm2 1m -- " + rest.replace("BAT", "G9"), "1:1 no-battery"],
     // The load stands on a ground whose metal nothing joins to the battery.
     ["BAT -- RD 1mm2 1m -- F1(15A) -- RD 1mm2 1m -- FAN(motor 2A) -- BK 1mm2 1m -- G5", "1:78 mass-without-return"],

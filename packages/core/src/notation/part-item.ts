@@ -55,6 +55,10 @@ const CLOSED_BY: Record<string, PartWords["closedBy"]> = {
 };
 const PLAIN_KINDS: readonly string[] = ["battery", "fuse", "switch", "connector", "splice", "ground"] satisfies PartKind[];
 
+/** Longest name of a part and of a pin, so that "PART.PIN" stays a place that readings can carry. */
+const LONGEST_NAME = 24;
+const LONGEST_PIN = 12;
+
 /** Words that may stand in the parentheses, for completion in an editor. */
 export const PART_WORDS: readonly string[] = [...PLAIN_KINDS, ...LOAD_SORTS, "run", "acc", "crank", "on", "at", "pins", "charge"];
 
@@ -68,6 +72,15 @@ export function readPartItem(item: Item, complain: Complain): PartItem | undefin
   }
   const id = shape[1]!;
   const nameSpan = { start: item.start, end: item.start + id.length };
+  if (id.length > LONGEST_NAME || (shape[2]?.length ?? 0) > LONGEST_PIN) {
+    complain(
+      "error",
+      "name-long",
+      `A name has at most ${LONGEST_NAME} letters and a pin ${LONGEST_PIN}. Use the short name from the diagram.`,
+      nameSpan,
+    );
+    return undefined;
+  }
   const inside = shape[3];
   const words: PartWords = {};
   if (inside !== undefined) readWords(inside, item.start + item.text.indexOf("(") + 1, words, complain);
@@ -88,14 +101,14 @@ function readWords(inside: string, offset: number, words: PartWords, complain: C
     else if (looksLikeNumber(token.text)) readRating(token, words, complain);
     else if (word === "on" && next !== undefined) {
       words.on = next.text.toLowerCase();
-      if (!/^[a-z][a-z0-9]*$/.test(words.on))
+      if (!/^[a-z][a-z0-9]{0,23}$/.test(words.on))
         complain("error", "mass-name", `"${next.text}" cannot name a piece of metal. Use one word, such as body or engine.`, next.span);
       i++;
     } else if (word === "at" && next !== undefined) {
       words.at = next.text.slice(0, 80);
       i++;
     } else if (word === "pins" && tokens[i + 2] !== undefined) {
-      words.pins = [tokens[i + 1]!.text, tokens[i + 2]!.text];
+      words.pins = [tokens[i + 1]!.text.slice(0, LONGEST_PIN), tokens[i + 2]!.text.slice(0, LONGEST_PIN)];
       i += 2;
     } else if (word === "charge" && next !== undefined) {
       const value = readValue(next.text);

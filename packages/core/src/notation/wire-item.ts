@@ -17,7 +17,7 @@ export interface WireItem {
 type Complain = (severity: "error" | "warning", code: string, message: string, span: Span) => void;
 
 const COLOUR_LIKE = /^[A-Za-z]{2}([/-][A-Za-z]{2})?$/;
-const WIRE_ID = /^[Ww]\d\w*$/;
+const WIRE_ID = /^[Ww]\d\w{0,22}$/;
 const isColour = (text: string): boolean =>
   COLOUR_LIKE.test(text) &&
   text

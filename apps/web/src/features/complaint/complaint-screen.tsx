@@ -1,6 +1,8 @@
-import { useState, type FormEvent } from "react";
+import { useCallback, useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { format } from "date-fns";
+import type { ComplaintData } from "@rheonom/core/job";
+import { keepItem, readLike, useKeptForm } from "../../app/kept.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
@@ -13,6 +15,10 @@ export function ComplaintScreen() {
   const { job, record } = useJobContext();
   const navigate = useNavigate();
   const { complaint, openedAt, openedBy } = job.view;
+  // Changes that are not saved outlive a look at another screen.
+  const draft = `rheonom.complaint.${job.id}`;
+  const [initial] = useState(() => readLike(draft, complaint));
+  const keepDraft = useCallback((data: ComplaintData) => void keepItem(draft, JSON.stringify(data)), [draft]);
   return (
     <Page>
       <Row style={{ justifyContent: "space-between" }}>
@@ -23,11 +29,12 @@ export function ComplaintScreen() {
       </Row>
       <Panel>
         <ComplaintForm
-          key={JSON.stringify(complaint)}
-          initial={complaint}
+          initial={initial}
+          onChange={keepDraft}
           submitWords="Save changes"
           onSubmit={(data) => {
             record({ type: "complaint-changed", data });
+            localStorage.removeItem(draft);
             toast("The complaint is changed; the log keeps how it was.");
             void navigate(`/jobs/${job.id}/${job.view.circuit === undefined ? "circuit" : "trace"}`);
           }}
@@ -38,14 +45,16 @@ export function ComplaintScreen() {
   );
 }
 
+const NO_NOTE = { text: "" };
+
 function Notes() {
   const { job, record } = useJobContext();
-  const [text, setText] = useState("");
+  const [{ text }, change, clear] = useKeptForm(`rheonom.note.${job.id}`, NO_NOTE);
   const add = (event: FormEvent): void => {
     event.preventDefault();
     if (text.trim() === "") return;
     record({ type: "note-added", data: { text: text.trim() } });
-    setText("");
+    clear();
   };
   return (
     <Panel>
@@ -61,7 +70,7 @@ function Notes() {
           </p>
         ))}
       <form onSubmit={add} style={{ display: "grid", gap: "var(--s3)" }}>
-        <Field label="Add a note" value={text} onChange={setText} lines={2} maxLength={2000} />
+        <Field label="Add a note" value={text} onChange={(text) => change({ text })} lines={2} maxLength={2000} />
         <Row>
           <Button type="submit" isDisabled={text.trim() === ""}>
             Add the note

@@ -1,10 +1,9 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { z } from "zod";
 import { EMPTY_COMPLAINT, type ComplaintData } from "@rheonom/core/job";
 import { useOpenJobMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
-import { keepItem } from "../../app/kept.ts";
+import { keepItem, readLike } from "../../app/kept.ts";
 import { makeEvent, newId } from "../../app/record.ts";
 import { PersonDialog } from "../../app/person.tsx";
 import { store, useAppSelector } from "../../app/store.ts";
@@ -14,17 +13,6 @@ import { ComplaintForm } from "./complaint-form.tsx";
 
 const DRAFT = "rheonom.new-job";
 
-/** What was typed before a reload: fields of the right kind only. */
-function readDraft(): ComplaintData {
-  try {
-    const kept = z.record(z.string(), z.unknown()).parse(JSON.parse(localStorage.getItem(DRAFT) ?? "{}"));
-    const fits = Object.entries(EMPTY_COMPLAINT).filter(([name, empty]) => typeof kept[name] === typeof empty);
-    return { ...EMPTY_COMPLAINT, ...Object.fromEntries(fits.map(([name]) => [name, kept[name]])) };
-  } catch {
-    return EMPTY_COMPLAINT;
-  }
-}
-
 const keepDraft = (data: ComplaintData): void => void keepItem(DRAFT, JSON.stringify(data));
 
 /** Starts a job. What is typed stays on this device until the server has taken it. */
@@ -33,7 +21,7 @@ export function NewJobScreen() {
   const [openJob, { isLoading }] = useOpenJobMutation();
   const [failure, setFailure] = useState<string | undefined>(undefined);
   const [unnamed, setUnnamed] = useState<ComplaintData | undefined>(undefined);
-  const [initial] = useState(readDraft);
+  const [initial] = useState(() => readLike(DRAFT, EMPTY_COMPLAINT));
   const person = useAppSelector((s) => s.session.person);
   const submit = async (data: ComplaintData): Promise<void> => {
     // The name may have been given a moment ago, so it is read where it is kept.

@@ -5,6 +5,7 @@ import { describeLink, linksOf } from "@rheonom/core/harness";
 import { cautionsFor, MEND_METHODS, type EventOf } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Cautions } from "../../app/cautions.tsx";
+import { useKeptForm } from "../../app/kept.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select } from "../../ui/field.tsx";
@@ -47,9 +48,8 @@ export function MendScreen() {
   const { job, record, harness } = useJobContext();
   const navigate = useNavigate();
   const suspects = useSuspects();
-  const [data, setData] = useState<MendData>(EMPTY);
+  const [data, set, clear] = useKeptForm<MendData>(`rheonom.mend.${job.id}`, EMPTY);
   const [tried, setTried] = useState(false);
-  const set = (change: Partial<MendData>): void => setData((d) => ({ ...d, ...change }));
   const cautions = cautionsFor({ kind: "mend", at: data.at, method: data.method }, harness);
   const missing = {
     at: data.at.trim() === "" ? "Name the part, cavity or wire, such as G7 or C21.4." : "",
@@ -62,7 +62,7 @@ export function MendScreen() {
     setTried(true);
     if (Object.values(missing).some((m) => m !== "")) return;
     record({ type: "mend-made", data });
-    setData(EMPTY);
+    clear();
     setTried(false);
     void navigate(`/jobs/${job.id}/prove`);
   };

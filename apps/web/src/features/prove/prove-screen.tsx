@@ -248,7 +248,7 @@ function Repeat({ reading, isDisabled }: { reading: ReadingView; isDisabled: boo
         error={error}
         placeholder="12.31"
         isDisabled={isDisabled}
-        maxLength={40}
+        maxLength={30}
         grow
       />
       <Button type="submit" isDisabled={isDisabled}>

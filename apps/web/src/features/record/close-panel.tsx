@@ -1,5 +1,6 @@
 import { useState, type FormEvent } from "react";
 import { closingBlockers, type EventOf } from "@rheonom/core/job";
+import { useKeptForm } from "../../app/kept.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
@@ -9,10 +10,12 @@ import { Segmented } from "../../ui/segmented.tsx";
 
 type Closing = EventOf<"job-closed">["data"];
 
+const NOTHING_SAID: Closing = { safeToDrive: "yes", advice: "", withoutProof: "" };
+
 /** Ends the job when nothing is left undone and the mend is proven, or re-opens it. */
 export function ClosePanel() {
   const { job, harness, record, showTray } = useJobContext();
-  const [data, setData] = useState<Closing>({ safeToDrive: "yes", advice: "", withoutProof: "" });
+  const [data, set] = useKeptForm<Closing>(`rheonom.closing.${job.id}`, NOTHING_SAID);
   const [why, setWhy] = useState("");
   const { view } = job;
   if (view.closed !== undefined) {
@@ -33,7 +36,6 @@ export function ClosePanel() {
   }
   const blockers = closingBlockers(view, harness, data);
   const wantsReason = data.withoutProof !== "" || blockers.some((b) => b.code === "proof");
-  const set = (change: Partial<Closing>): void => setData((d) => ({ ...d, ...change }));
   const close = (event: FormEvent): void => {
     event.preventDefault();
     if (blockers.length === 0) record({ type: "job-closed", data });

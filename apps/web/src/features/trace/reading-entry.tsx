@@ -194,7 +194,7 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
           onKeyDown={(e) => onEnter(e, () => void submit())}
           error={errorAt("value")}
           isDisabled={isDisabled}
-          maxLength={60}
+          maxLength={30}
         />
         <Act>
           <Button look="solid" onPress={() => void submit()} isDisabled={isDisabled}>
