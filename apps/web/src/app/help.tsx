@@ -6,13 +6,14 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["?", "This list"],
   ["Ctrl K", "Find a command or a screen"],
   ["b", "Board"],
-  ["1 … 6", "Complaint, Circuit, Trace, Mend, Prove, Record"],
+  ["j  h", "One step of the job on, one back"],
   ["t", "Left undone: what is unplugged, pulled, jumpered or pierced"],
   ["d", "Dark or light"],
   ["r  k  v", "Trace: red lead, black lead, reading"],
   ["n", "Trace: put the leads where the tool proposes"],
   ["m", "Trace: let the simulated vehicle answer (demo jobs)"],
   ["Enter", "In a field: on to the next; in the reading: record it. In an empty lead field: take the proposal"],
+  ["0 … 9", "Trace: a digit typed beside the fields goes into the reading"],
   ["Esc", "Leave a field, so that single keys work again"],
 ];
 

@@ -1,4 +1,4 @@
-import { NavLink, useNavigate } from "react-router";
+import { NavLink, useLocation, useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { useKeys } from "../ui/use-keys.ts";
 
@@ -29,19 +29,11 @@ const Step = styled(NavLink)`
   text-decoration: none;
   border-bottom: 4px solid transparent;
   border-top: 4px solid transparent;
-  span {
-    font-family: var(--mono);
-    font-size: 0.8125rem;
-    color: var(--ink-2);
-  }
   &:hover {
     background: var(--accent-soft);
   }
   @media (max-width: 960px) {
     padding: 0 var(--s2);
-    span {
-      display: none;
-    }
   }
   &.active {
     border-bottom-color: var(--accent);
@@ -49,16 +41,23 @@ const Step = styled(NavLink)`
   }
 `;
 
-/** Links to the screens of a job; the keys 1 to 6 lead there too. */
+/**
+ * Links to the screens of a job; the keys j and h lead one step on and back. Digits are not shortcuts: on a bench they are readings, and one typed beside its field
+ * must not lead away.
+ */
 export function JobSteps({ jobId }: { jobId: string }) {
   const navigate = useNavigate();
-  const keys = Object.fromEntries(STEPS.map((s, i) => [String(i + 1), () => void navigate(`/jobs/${jobId}/${s.path}`)]));
-  useKeys(keys);
+  const { pathname } = useLocation();
+  const at = STEPS.findIndex((s) => pathname.endsWith(`/${s.path}`));
+  const go = (by: number) => () => {
+    const step = STEPS[at + by];
+    if (at >= 0 && step !== undefined) void navigate(`/jobs/${jobId}/${step.path}`);
+  };
+  useKeys({ j: go(1), h: go(-1) });
   return (
     <Steps aria-label="Steps of the job">
-      {STEPS.map((s, i) => (
+      {STEPS.map((s) => (
         <Step key={s.path} to={`/jobs/${jobId}/${s.path}`}>
-          <span aria-hidden>{i + 1}</span>
           {s.name}
         </Step>
       ))}

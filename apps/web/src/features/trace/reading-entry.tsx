@@ -37,7 +37,8 @@ const Act = styled.div`
 export type ReadingData = EventOf<"reading-taken">["data"];
 
 export interface EntryHandle {
-  readonly focus: (field: "red" | "black" | "value") => void;
+  /** `at` "end" puts the cursor behind what stands there instead of selecting it. */
+  readonly focus: (field: "red" | "black" | "value", at?: "end") => void;
   readonly simulate: () => void;
 }
 
@@ -68,10 +69,11 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
   const value = useRef<HTMLInputElement>(null);
   const [wrong, setWrong] = useState<Wrong | undefined>(undefined);
   const clamp = draft.mode === "amps";
-  const focus = (field: "red" | "black" | "value"): void => {
+  const focus = (field: "red" | "black" | "value", at?: "end"): void => {
     const input = { red, black, value }[field].current;
     input?.focus();
-    input?.select();
+    if (at === undefined) input?.select();
+    else requestAnimationFrame(() => input?.setSelectionRange(input.value.length, input.value.length));
   };
   const blackText = draft.black === "" ? "-" : draft.black;
 

@@ -180,6 +180,16 @@ function TraceWork({ harness }: { harness: Harness }) {
     k: () => entry.current?.focus("black"),
     v: () => entry.current?.focus("value"),
     n: takeNext,
+    // A reading typed with no field in focus is meant for the reading's field.
+    ...Object.fromEntries(
+      [..."0123456789.-"].map((digit) => [
+        digit,
+        () => {
+          change({ text: draft.text + digit });
+          entry.current?.focus("value", "end");
+        },
+      ]),
+    ),
     ...(job.simulated ? { m: () => entry.current?.simulate() } : {}),
   });
   useEffect(() => {
