@@ -1,17 +1,9 @@
 import type { Link } from "./graph.ts";
 import { lookupOf } from "./lookup.ts";
 import { placeOf, wiresAt, type PlaceId } from "./places.ts";
-import { WIRE_COLOURS, type Component, type Harness, type WireColour } from "./schema.ts";
+import type { Component, Harness } from "./schema.ts";
 
-/** "red/yellow" for "RD/YE". */
-export function colourWords(code: string): string {
-  return code
-    .split("/")
-    .map((c) => WIRE_COLOURS[c as WireColour] ?? c)
-    .join("/");
-}
-
-export function componentOfPlace(harness: Harness, at: PlaceId): Component | undefined {
+function componentOfPlace(harness: Harness, at: PlaceId): Component | undefined {
   const dot = at.indexOf(".");
   const id = dot < 0 ? at : at.slice(0, dot);
   return lookupOf(harness).parts.get(id);

@@ -18,4 +18,4 @@ export { linkOf, linksOf, pathOfLoad } from "./graph.ts";
 export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";
 export { ratedAmps, validateHarness } from "./validate.ts";
-export { colourWords, componentOfPlace, describeLink, describePlace } from "./describe.ts";
+export { describeLink, describePlace } from "./describe.ts";

@@ -4,5 +4,4 @@ export type { Prediction } from "./predict.ts";
 export { predictAll, predictReading, voltsBySeries } from "./predict.ts";
 export type { TypedReading } from "./parse-reading.ts";
 export { parseReading } from "./parse-reading.ts";
-export { meterUncertaintyVolts } from "./accuracy.ts";
 export { displayText } from "./display.ts";
