@@ -8,6 +8,9 @@ export type Failure =
   | { readonly kind: "refused"; readonly status: number; readonly message: string; readonly issues: Problem["issues"] }
   | { readonly kind: "odd"; readonly message: string };
 
+/** Whether the same request may succeed later: nobody answered, or the server itself failed. A refusal stays one. */
+export const mayPass = (failure: Failure): boolean => failure.kind !== "refused" || failure.status >= 500;
+
 /** Words for whatever a query or mutation failed with. */
 export function failureOf(error: unknown): Failure {
   const shaped = error as { status?: unknown; data?: unknown; name?: unknown };

@@ -33,6 +33,18 @@ describe("outbox", () => {
     expect(state).to.deep.include({ server: "answers", waiting: [second] });
   });
 
+  it("takes a server that failed, or talked nonsense, for one to be asked again: nothing leaves the outbox", () => {
+    const data = { code: "internal", message: "The server failed on this.", issues: [] };
+    for (const error of [
+      { status: 500, data },
+      { status: 502, data: "<html>" },
+      { status: "PARSING_ERROR", data: "" },
+    ]) {
+      const state = outboxReducer(outboxReducer(started(), added(first)), failed({ ids: [first.id], failure: failureOf(error) }));
+      expect(state).to.deep.include({ server: "silent", waiting: [first], refused: [] });
+    }
+  });
+
   it("sets aside what the server refused, with its reasons, until that is read", () => {
     const data = {
       code: "event-refused",

@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from "@reduxjs/toolkit";
 import { jobEvent, type JobEvent } from "@rheonom/core/job";
-import type { Failure } from "./failure.ts";
+import { mayPass, type Failure } from "./failure.ts";
 
 /**
  * Events made here that the server has not acknowledged. Each is kept under a key of its own in the browser's storage from the
@@ -44,6 +44,7 @@ export function keep(event: JobEvent): boolean {
     return false;
   }
 }
+/** Forgets an event: the server has it, or somebody has read why it was refused. */
 export const letGo = (id: string): void => localStorage.removeItem(PREFIX + id);
 
 const initialState = (): Outbox => ({ waiting: readKept(), refused: [], server: "answers" });
@@ -60,8 +61,8 @@ const slice = createSlice({
     }),
     failed: (state, { payload }: PayloadAction<{ readonly ids: readonly string[]; readonly failure: Failure }>) => {
       const { ids, failure } = payload;
-      if (failure.kind === "unreachable") return { ...state, server: "silent" };
-      const message = [failure.message, ...("issues" in failure ? failure.issues.map((i) => i.message) : [])].join(" ");
+      if (failure.kind !== "refused" || mayPass(failure)) return { ...state, server: "silent" };
+      const message = [failure.message, ...failure.issues.map((i) => i.message)].join(" ");
       return {
         ...state,
         waiting: state.waiting.filter((e) => !ids.includes(e.id)),

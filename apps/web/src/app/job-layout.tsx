@@ -7,7 +7,7 @@ import { z } from "zod";
 import type { Harness } from "@rheonom/core/harness";
 import { describeEvent, HIGH_VOLTAGE_CAUTION, openTray } from "@rheonom/core/job";
 import type { ParseResult } from "@rheonom/core/notation";
-import { dismissed } from "../api/outbox.ts";
+import { dismissed, letGo } from "../api/outbox.ts";
 import { Button } from "../ui/button.tsx";
 import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
@@ -168,7 +168,15 @@ function JobNotices({ job }: { job: OpenJob }) {
       ) : null}
       {refused.map(({ event, message }) => (
         <Notice key={event.id} tone="danger" role="alert" title="An entry was refused">
-          “{describeEvent(event)}”: {message} <Button onPress={() => dispatch(dismissed(event.id))}>Put it aside</Button>
+          “{describeEvent(event)}”: {message}{" "}
+          <Button
+            onPress={() => {
+              letGo(event.id);
+              dispatch(dismissed(event.id));
+            }}
+          >
+            Put it aside
+          </Button>
         </Notice>
       ))}
       {job.view.complaint.highVoltage ? (

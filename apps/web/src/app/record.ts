@@ -1,6 +1,6 @@
 import { jobEvent, uuidV7, type EventId, type JobEvent } from "@rheonom/core/job";
 import { api } from "../api/api.ts";
-import { failureOf } from "../api/failure.ts";
+import { failureOf, mayPass } from "../api/failure.ts";
 import { acknowledged, added, failed, keep, letGo } from "../api/outbox.ts";
 import { store, type AppDispatch, type RootState } from "./store.ts";
 
@@ -81,13 +81,11 @@ async function post(jobId: string, events: JobEvent[], single = events.length ==
     return "stored";
   }
   const failure = failureOf("error" in result ? result.error : undefined);
-  if (failure.kind === "unreachable") {
+  if (mayPass(failure)) {
     store.dispatch(failed({ ids, failure }));
     return "silent";
   }
-  if (single) {
-    store.dispatch(failed({ ids, failure }));
-    ids.forEach(letGo);
-  }
+  // A refused event stays on this device until somebody has read why and put it aside.
+  if (single) store.dispatch(failed({ ids, failure }));
   return "refused";
 }
