@@ -1,3 +1,4 @@
+import { leadAcid } from "./lead-acid.ts";
 import type { Battery } from "../harness/index.ts";
 import { ohms, type Ohms, volts, type Volts } from "../quantity/index.ts";
 
@@ -15,19 +16,38 @@ export interface Thevenin {
 const CHARGING_OHMS = 1e-3;
 
 /**
- * The source at the battery posts. Stopped: rest voltage behind the internal resistance. Cranking, unless the circuit
- * itself draws the starter: the same, lowered by the starter's current. Running: the charging set point.
+ * The source at the battery posts. Stopped: rest voltage behind the internal resistance, after charge, wear and temperature. Cranking, unless the circuit
+ * itself draws the starter: the same, lowered by the starter's current. Running, unless the circuit itself draws the alternator: the charging set point.
  */
-export function batterySource(battery: Battery, engine: EngineState, drawsStarter: boolean): Thevenin {
+export function batterySource(battery: Battery, engine: EngineState, around: BatteryAround): Thevenin {
+  const { emf, internalOhms } = leadAcid(
+    {
+      fullVolts: battery.restVolts,
+      internalOhms: battery.internalOhms,
+      charge: battery.charge ?? 1,
+      wear: battery.wear ?? 0,
+      nominalVolts: around.nominalVolts,
+    },
+    around.temperatureC,
+  );
   switch (engine) {
     case "stopped":
-      return { emf: volts(battery.restVolts), internal: ohms(battery.internalOhms) };
+      return { emf: volts(emf), internal: ohms(internalOhms) };
     case "cranking": {
-      const dip = drawsStarter ? 0 : battery.crankAmps * battery.internalOhms;
-      return { emf: volts(battery.restVolts - dip), internal: ohms(battery.internalOhms) };
+      const dip = around.drawsStarter ? 0 : battery.crankAmps * internalOhms;
+      return { emf: volts(emf - dip), internal: ohms(internalOhms) };
     }
     case "idling":
     case "at speed":
+      if (around.drawsAlternator) return { emf: volts(emf), internal: ohms(internalOhms) };
       return { emf: volts(battery.chargeVolts), internal: ohms(CHARGING_OHMS) };
   }
+}
+
+/** What else the circuit holds, and where it stands. */
+export interface BatteryAround {
+  readonly drawsStarter: boolean;
+  readonly drawsAlternator: boolean;
+  readonly nominalVolts: number;
+  readonly temperatureC: number;
 }

@@ -3,7 +3,8 @@ import { amps, celsius, metres, squareMillimetres, volts } from "../quantity/ind
 import { batterySource } from "./battery.ts";
 import { fuseOhms } from "./fuse.ts";
 import { cavityOhms, groundOhms, switchOhms } from "./joint.ts";
-import { loadOhms, ratedOhms } from "./load.ts";
+import { filament, lampBrightness } from "./lamp.ts";
+import { ratedOhms } from "./load.ts";
 import { wireOhms } from "./wire.ts";
 
 const metre = (area: number, temperature = 20): number => wireOhms(squareMillimetres(area), metres(1), celsius(temperature));
@@ -82,20 +83,22 @@ describe("load", () => {
   });
 
   it("as a filament draws I = In·(V/Vn)^0.55 hot and ten times the rated current cold", () => {
-    for (const v of [6, 9, 12, 14]) {
-      const current = v / loadOhms({ ...lamp, pins: ["1", "2"] }, twelve, volts(v));
-      expect(current).to.be.closeTo((21 / 12) * (v / 12) ** 0.55, 1e-9);
-    }
-    expect(loadOhms({ ...lamp, pins: ["1", "2"] }, twelve, volts(0))).to.be.closeTo(144 / 21 / 10, 1e-9);
+    const { at } = filament({ ...lamp, pins: ["1", "2"] }, twelve);
+    for (const v of [6, 9, 12, 14]) expect(at(v).amps).to.be.closeTo((21 / 12) * (v / 12) ** 0.55, 1e-9);
+    expect(at(0).siemens, "the cold filament").to.be.closeTo(1 / (144 / 21 / 10), 1e-9);
+    expect(at(-12).amps).to.be.closeTo(-21 / 12, 1e-9);
+    // Half the voltage leaves a tenth of the light: 0.5^3.4 = 0.0947.
+    expect(lampBrightness(twelve, volts(6))).to.be.closeTo(0.0947, 1e-4);
   });
 });
 
 describe("battery", () => {
   const battery = { id: "BAT", kind: "battery", restVolts: 12.6, internalOhms: 0.006, chargeVolts: 14.2, crankAmps: 200 } as const;
   it("rests, dips while cranking unless the circuit draws the starter itself, and charges", () => {
-    expect(batterySource(battery, "stopped", false).emf).to.equal(12.6);
-    expect(batterySource(battery, "cranking", false).emf).to.be.closeTo(12.6 - 1.2, 1e-9);
-    expect(batterySource(battery, "cranking", true).emf).to.equal(12.6);
-    expect(batterySource(battery, "idling", false).emf).to.equal(14.2);
+    const around = { drawsStarter: false, drawsAlternator: false, nominalVolts: 12, temperatureC: 20 };
+    expect(batterySource(battery, "stopped", around).emf).to.equal(12.6);
+    expect(batterySource(battery, "cranking", around).emf).to.be.closeTo(12.6 - 1.2, 1e-9);
+    expect(batterySource(battery, "cranking", { ...around, drawsStarter: true }).emf).to.equal(12.6);
+    expect(batterySource(battery, "idling", around).emf).to.equal(14.2);
   });
 });

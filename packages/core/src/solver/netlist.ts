@@ -37,22 +37,47 @@ export type Element =
       readonly kind: "curve";
       readonly at: (volts: number) => { readonly amps: number; readonly siemens: number };
       readonly text: string;
+      /** True for a curve with flat ends and a steep middle, which Newton's method must not jump over: a current-limited source. */
+      readonly sharp?: boolean;
     })
   /** Junction from a (anode) to b: I = Is·(exp(V/(N·Vt)) − 1). */
   | (TwoTerminal & { readonly kind: "diode"; readonly saturationAmps: number; readonly emission: number })
-  /** Closed when V(plus) − V(minus) rises above `closesAt`, open when it falls below `opensAt`; between them it stays as it was. */
-  | (TwoTerminal & {
-      readonly kind: "switch";
-      readonly plus: number;
-      readonly minus: number;
-      readonly closesAt: number;
-      readonly opensAt: number;
-      readonly onOhms: number;
-      readonly offOhms: number;
-      readonly startsClosed: boolean;
-    })
+  /** A contact or transistor that is closed while its rule holds. */
+  | (TwoTerminal & { readonly kind: "switch"; readonly rule: Rule; readonly onOhms: number; readonly offOhms: number })
   | (TwoTerminal & { readonly kind: "capacitor"; readonly farads: number; readonly initialVolts?: number })
   | (TwoTerminal & { readonly kind: "inductor"; readonly henries: number; readonly initialAmps?: number });
+
+/**
+ * Watches a voltage and remembers: holds when V(plus) − V(minus) rises above `rises`, no longer when it falls below `falls`, and between them stays as it
+ * was. One object named by several rules is one watcher with one memory.
+ */
+export interface Watcher {
+  readonly kind: "watcher";
+  readonly plus: number;
+  readonly minus: number;
+  readonly rises: number;
+  readonly falls: number;
+  /** Takes the size of the voltage, whichever way round: a coil without a diode. */
+  readonly eitherWay?: boolean;
+  /**
+   * How quickly it moves: electronics, then contacts, then a module that starts again, then fuses. A slower one moves only when all quicker ones rest, so that a
+   * module is reset by a dip before a relay falls, the relay has fallen before the module is back, and a fuse bears a solenoid's pull-in.
+   */
+  readonly pace: Pace;
+  /** The same for its rise, where that is slower. */
+  readonly paceUp?: Pace;
+  /** Its state before anything has happened. */
+  readonly starts: boolean;
+}
+
+export type Pace = "electronics" | "contact" | "boot" | "fuse";
+
+/** When a switch is closed. */
+export type Rule =
+  | Watcher
+  | { readonly kind: "not"; readonly of: Rule }
+  | { readonly kind: "all"; readonly of: readonly Rule[] }
+  | { readonly kind: "any"; readonly of: readonly Rule[] };
 
 /** A state of the circuit at one moment. */
 export interface Point {
@@ -71,7 +96,10 @@ export type SolveFailure =
   | { readonly kind: "singular"; readonly node: string }
   /** `element`: what moved most in the last round. */
   | { readonly kind: "diverged"; readonly element: string }
-  /** Switches that have no rest: closing makes them open. That is behaviour, not an error of the model: a relay that chatters. */
-  | { readonly kind: "chatter"; readonly elements: readonly string[] };
+  /**
+   * Switches that have no rest: closing makes them open. That is behaviour, not an error of the model: a relay that chatters. `phases`: the points that it
+   * goes through, round and round.
+   */
+  | { readonly kind: "chatter"; readonly elements: readonly string[]; readonly phases: readonly Point[] };
 
 export type SolveResult = ({ readonly kind: "solved" } & Point) | SolveFailure;

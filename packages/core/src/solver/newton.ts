@@ -1,10 +1,19 @@
 import type { Netlist, Point } from "./netlist.ts";
-import { junctionAt, limitedJunction, THERMAL_VOLTS } from "./junction.ts";
+import { junctionAt, THERMAL_VOLTS } from "./junction.ts";
+import { limitOf } from "./port.ts";
+import { throwSwitches, type Watch, watchOf } from "./rules.ts";
+import { createStrides } from "./strides.ts";
 import type { System } from "./system.ts";
 
 const MAX_ROUNDS = 120;
-const RELATIVE = 1e-9;
-const ABSOLUTE_VOLTS = 1e-9;
+/** How near a bent element must come to its curve: share of its voltage plus V; or, where rounding hides the voltage, A. */
+export interface Still {
+  readonly relative: number;
+  readonly volts: number;
+  readonly amps: number;
+}
+const AT_REST: Still = { relative: 1e-9, volts: 1e-9, amps: 1e-10 };
+const SMALL_STEP_VOLTS = 0.01;
 /** A slope that no part has, S. */
 const SWAMPING_SIEMENS = 1e9;
 
@@ -14,15 +23,23 @@ export interface Workspace {
   readonly linearised: Float64Array;
   /** 1 where a switch is taken for closed. */
   readonly closed: Uint8Array;
+  readonly watch: Watch;
+  /** What each watcher remembers, by its index in `watch`. */
+  readonly memory: Uint8Array;
   /** Share of the sources that is switched on, 0…1. */
   share: number;
 }
 
-export const createWorkspace = (netlist: Netlist): Workspace => ({
-  linearised: new Float64Array(netlist.elements.length),
-  closed: Uint8Array.from(netlist.elements, (e) => (e.kind === "switch" && e.startsClosed ? 1 : 0)),
-  share: 1,
-});
+export function createWorkspace(netlist: Netlist): Workspace {
+  const watch = watchOf(netlist.elements);
+  const memory = Uint8Array.from(watch.watchers, (w) => (w.starts ? 1 : 0));
+  const closed = new Uint8Array(netlist.elements.length);
+  throwSwitches(watch, memory, closed);
+  return { linearised: new Float64Array(netlist.elements.length), closed, watch, memory, share: 1 };
+}
+
+/** 1 by element index for each switch that is closed before anything has happened. */
+export const startingStates = (netlist: Netlist): Uint8Array => createWorkspace(netlist).closed;
 
 export type NewtonResult =
   | { readonly kind: "solved"; readonly x: Float64Array }
@@ -33,10 +50,10 @@ export type NewtonResult =
  * Newton's method at fixed switch states. Slope and offset of all elements that are not bent (diodes, curves) must stand in the system; those of
  * the bent ones are overwritten in each round. A step that overshoots is damped.
  */
-export function newton(system: System, work: Workspace): NewtonResult {
-  const { netlist, columnOf, live } = system;
-  const bent = netlist.elements.flatMap((e, i) => (live[i] === 1 && (e.kind === "diode" || e.kind === "curve") ? [i] : []));
+export function newton(system: System, work: Workspace, still: Still = AT_REST): NewtonResult {
+  const { netlist, first, second, bent } = system;
   let worst = bent[0] ?? 0;
+  const strides = createStrides(bent.length);
   for (let round = 0; round < MAX_ROUNDS; round++) {
     for (const i of bent) linearise(system, work, i);
     const answer = system.solve();
@@ -48,24 +65,27 @@ export function newton(system: System, work: Workspace): NewtonResult {
     if (bent.length === 0) return { kind: "solved", x: answer.x };
     let settled = true;
     let most = 0;
-    for (const i of bent) {
+    for (let place = 0; place < bent.length; place++) {
+      const i = bent[place]!;
       const e = netlist.elements[i]!;
-      const across = (columnOf[e.a]! < 0 ? 0 : answer.x[columnOf[e.a]!]!) - (columnOf[e.b]! < 0 ? 0 : answer.x[columnOf[e.b]!]!);
+      const across = (first[i]! < 0 ? 0 : answer.x[first[i]!]!) - (second[i]! < 0 ? 0 : answer.x[second[i]!]!);
       const before = work.linearised[i]!;
-      const next =
-        e.kind === "diode"
-          ? limitedJunction(across, before, e.saturationAmps, e.emission * THERMAL_VOLTS)
-          : // A filament's curve is smooth but steep near zero: late rounds take half steps, so that they cannot swing.
-            before + (across - before) * (round < 40 ? 1 : 0.5);
+      const wanted = e.kind === "diode" || round < 40 ? across : (across + before) / 2;
+      const next = e.kind === "curve" && e.sharp === true ? before + strides.take(place, across - before) : limitOf(e)(wanted, before);
       const off = Math.abs(across - before);
-      if (off > RELATIVE * Math.max(Math.abs(across), Math.abs(before)) + ABSOLUTE_VOLTS) settled = false;
+      const near = off <= still.relative * Math.max(Math.abs(across), Math.abs(before)) + still.volts;
+      // Behind a blocked part the voltage itself is lost in rounding; there it is enough that no current moves.
+      if (!near && !(off < SMALL_STEP_VOLTS && off * system.slope[i]! < still.amps)) settled = false;
       if (off > most) {
         most = off;
         worst = i;
       }
       work.linearised[i] = next;
     }
-    if (settled) return { kind: "solved", x: answer.x };
+    if (settled) {
+      const swamping = bent.find((i) => system.slope[i]! > SWAMPING_SIEMENS);
+      return swamping === undefined ? { kind: "solved", x: answer.x } : { kind: "diverged", element: swamping };
+    }
   }
   return { kind: "diverged", element: worst };
 }
@@ -113,24 +133,14 @@ export function writeAtRest(system: System, work: Workspace): void {
 
 /** Potentials and currents of a solution. */
 export function pointOf(system: System, work: Workspace, x: Float64Array): Point {
-  const { netlist, columnOf, branchOf, live, slope, offset } = system;
-  const volts = Float64Array.from(netlist.nodes, (_, n) => (columnOf[n]! < 0 ? 0 : x[columnOf[n]!]!));
-  const amps = Float64Array.from(netlist.elements, (e, i) => {
-    if (live[i] === 0) return 0;
-    return branchOf[i]! >= 0 ? x[branchOf[i]!]! : slope[i]! * (volts[e.a]! - volts[e.b]!) + offset[i]!;
-  });
+  const { netlist, columnOf, branchOf, first, second, live, slope, offset } = system;
+  const volts = new Float64Array(netlist.nodes.length);
+  for (let n = 0; n < volts.length; n++) if (columnOf[n]! >= 0) volts[n] = x[columnOf[n]!]!;
+  const amps = new Float64Array(live.length);
+  for (let i = 0; i < amps.length; i++) {
+    if (live[i] === 0) continue;
+    const [p, q, own] = [first[i]!, second[i]!, branchOf[i]!];
+    amps[i] = own >= 0 ? x[own]! : slope[i]! * ((p < 0 ? 0 : x[p]!) - (q < 0 ? 0 : x[q]!)) + offset[i]!;
+  }
   return { volts, floating: system.floating, amps, closed: Uint8Array.from(work.closed) };
-}
-
-/** The state each switch wants at these potentials; true when any differs from what it was. Writes into `closed`. */
-export function moveSwitches(netlist: Netlist, volts: Float64Array, closed: Uint8Array): boolean {
-  let moved = false;
-  netlist.elements.forEach((e, i) => {
-    if (e.kind !== "switch") return;
-    const control = volts[e.plus]! - volts[e.minus]!;
-    const next = control > e.closesAt ? 1 : control < e.opensAt ? 0 : closed[i]!;
-    if (next !== closed[i]) moved = true;
-    closed[i] = next;
-  });
-  return moved;
 }

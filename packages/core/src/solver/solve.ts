@@ -1,5 +1,7 @@
-import type { Netlist, SolveFailure, SolveResult } from "./netlist.ts";
-import { createWorkspace, moveSwitches, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
+import type { Netlist, Point, SolveFailure, SolveResult } from "./netlist.ts";
+import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
+import { look, throwSwitches } from "./rules.ts";
+import { isBranch } from "./shape.ts";
 import { createSystem, type System } from "./system.ts";
 
 const MAX_SWITCHINGS = 100;
@@ -12,21 +14,75 @@ const FIRST_SHARE = 1 / 64;
  */
 export function solve(netlist: Netlist): SolveResult {
   const system = createSystem(netlist, false);
-  const work = createWorkspace(netlist);
+  return rest(system, createWorkspace(netlist));
+}
+
+/**
+ * A solver that keeps pattern, order, pivots and the last tangents from one call to the next as long as the netlists have one shape: other states, temperatures,
+ * settings.
+ */
+export function createSolver(): (netlist: Netlist) => SolveResult {
+  let held: System | undefined;
+  let tangents: Float64Array | undefined;
+  return (netlist) => {
+    const like = held !== undefined && sameShape(held.netlist, netlist) ? held : undefined;
+    held = like === undefined ? createSystem(netlist, false) : createSystem(netlist, false, like, like.handOver());
+    const work = createWorkspace(netlist);
+    if (like !== undefined && tangents !== undefined) work.linearised.set(tangents);
+    const result = rest(held, work);
+    tangents = result.kind === "solved" ? work.linearised : undefined;
+    return result;
+  };
+}
+
+/** The same nodes joined by elements of the same kinds, in the same order. */
+function sameShape(p: Netlist, q: Netlist): boolean {
+  if (p === q) return true;
+  if (p.nodes.length !== q.nodes.length || p.elements.length !== q.elements.length) return false;
+  if ((p.couplings?.length ?? 0) > 0 || (q.couplings?.length ?? 0) > 0) return false;
+  for (let i = 0; i < p.elements.length; i++) {
+    const e = p.elements[i]!;
+    const other = q.elements[i]!;
+    if (e.a !== other.a || e.b !== other.b || e.kind !== other.kind) return false;
+    if (e.kind === "source" && isBranch(e) !== isBranch(other)) return false;
+  }
+  return true;
+}
+
+/**
+ * Brings a system to rest from where its workspace stands. Switches that find no rest all together are tried one at a time, as real ones never move at the very
+ * same moment; what then still goes round is chatter.
+ */
+export function rest(system: System, work: Workspace): SolveResult {
+  const start = Uint8Array.from(work.memory);
+  const together = turn(system, work, false);
+  if (together.kind !== "chatter") return together;
+  work.memory.set(start);
+  throwSwitches(work.watch, work.memory, work.closed);
+  return turn(system, work, true);
+}
+
+function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult {
+  const turns = oneAtATime ? new Int32Array(work.memory.length) : undefined;
   const seen = new Map<string, number>();
-  const states: Uint8Array[] = [];
-  for (let round = 0; round < MAX_SWITCHINGS; round++) {
+  const phases: Point[] = [];
+  for (let round = 0; ; round++) {
     const found = settle(system, work);
     if (found.kind !== "solved") return failureOf(system, found);
+    system.polish();
     const point = pointOf(system, work, found.x);
-    if (!moveSwitches(netlist, point.volts, work.closed)) return { kind: "solved", ...point };
-    const key = work.closed.join("");
-    const before = seen.get(key);
-    if (before !== undefined) return { kind: "chatter", elements: restless(netlist, states.slice(before)) };
-    seen.set(key, states.length);
-    states.push(Uint8Array.from(work.closed));
+    // The same memory with another one's turn to come is not yet a circle.
+    const key = turns === undefined ? work.memory.join("") : `${work.memory.join("")} ${turns.indexOf(Math.max(...turns))}`;
+    const before = seen.get(key) ?? (round === MAX_SWITCHINGS ? 0 : undefined);
+    if (before !== undefined) {
+      const cycle = phases.slice(before);
+      return { kind: "chatter", elements: restless(system.netlist, cycle), phases: cycle };
+    }
+    seen.set(key, phases.length);
+    phases.push(point);
+    if (!look(work.watch, point.volts, work.memory, turns)) return { kind: "solved", ...point };
+    throwSwitches(work.watch, work.memory, work.closed);
   }
-  return { kind: "chatter", elements: restless(netlist, states) };
 }
 
 /** Newton at these switch states, with the sources switched on by degrees when it fails from where it stands. */
@@ -65,6 +121,6 @@ export function failureOf(system: System, found: Exclude<ReturnType<typeof newto
     : { kind: "diverged", element: system.netlist.elements[found.element]!.id };
 }
 
-/** Names of the switches that differ between the states of a cycle. */
-const restless = (netlist: Netlist, states: readonly Uint8Array[]): string[] =>
-  netlist.elements.flatMap((e, i) => (e.kind === "switch" && states.some((s) => s[i] !== states[0]![i]) ? [e.id] : []));
+/** Names of the switches that differ between the points of a cycle. */
+const restless = (netlist: Netlist, cycle: readonly Point[]): string[] =>
+  netlist.elements.flatMap((e, i) => (e.kind === "switch" && cycle.some((p) => p.closed[i] !== cycle[0]!.closed[i]) ? [e.id] : []));

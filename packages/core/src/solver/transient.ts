@@ -1,8 +1,10 @@
 import type { Netlist, SolveFailure } from "./netlist.ts";
-import { createWorkspace, moveSwitches, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
+import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
+import { look, throwSwitches } from "./rules.ts";
 import { failureOf, settle } from "./solve.ts";
+import { advance, stepError, type Stores, storesOf, writeStores } from "./stores.ts";
 import { createSystem, type System } from "./system.ts";
-import { nextCorner, waveAt } from "./wave.ts";
+import { nextCorner, waveAt, type Wave } from "./wave.ts";
 
 export interface TransientOptions {
   readonly stopS: number;
@@ -10,7 +12,7 @@ export interface TransientOptions {
   readonly longestS: number;
   /** Begin from the initial values of capacitors and inductors (0 where none is given) instead of from rest. */
   readonly fromInitial: boolean;
-  /** Error of a step that is let pass, as a share of the larger of value and scale. */
+  /** Error of a step that is let pass, as a share of the largest value so far. */
   readonly relative?: number;
   /** Steps after which it gives up. */
   readonly mostSteps?: number;
@@ -29,37 +31,30 @@ export type TransientResult =
   | ({ readonly kind: "solved" } & Course)
   | ({ readonly kind: "stopped"; readonly atS: number; readonly why: SolveFailure | { readonly kind: "too many steps" } } & Course);
 
-const RELATIVE = 2e-5;
-/** Values below these count as nothing when a step's error is judged: V across a capacitor, A through an inductor. */
-const SMALL_VOLTS = 1e-4;
-const SMALL_AMPS = 1e-5;
+const RELATIVE = 1e-4;
 const MOST_STEPS = 200_000;
-
-/** What an energy store carried at the last two accepted times: V of a capacitor, A of an inductor; and its slope. By element index. */
-interface Memory {
-  readonly value: Float64Array;
-  readonly slope: Float64Array;
-  readonly valueBefore: Float64Array;
-  stepBefore: number;
-}
+/** How near bent elements must come to their curves in a step. */
+const STILL = { relative: 1e-6, volts: 1e-6, amps: 1e-7 } as const;
+/** Steps are taken from a ladder of halves, so that the same step comes again and its factors with it. */
+const rung = (h: number): number => 2 ** Math.floor(Math.log2(h));
 
 /**
- * The course over time, by the trapezoidal rule with a step that follows the error; the first step behind a corner of a source or a switch is
- * backward Euler, which does not ring. Corners of sources are met exactly.
+ * The course over time, by backward differences of second order with a step that follows the error; the first step behind a corner of a source or a switch is
+ * backward Euler. Neither rings on a stiff circuit (a probe's picofarads on a clamp), as the trapezoidal rule would. Corners of sources are met exactly.
+ * Source: Brayton, Gustavson & Hachtel 1972, variable-step form.
  */
 export function transient(netlist: Netlist, options: TransientOptions): TransientResult {
   const system = createSystem(netlist, true);
   const work = createWorkspace(netlist);
-  const memory = begin(netlist, work, options.fromInitial);
+  const stores = storesOf(netlist);
+  const waves = netlist.elements.flatMap((e, i) =>
+    (e.kind === "source" || e.kind === "current") && e.wave !== undefined
+      ? [{ i, wave: e.wave, siemens: e.kind === "source" && e.internalOhms > 0 ? 1 / e.internalOhms : undefined }]
+      : [],
+  );
   const timesS: number[] = [];
   const volts: Float64Array[] = [];
   const amps: Float64Array[] = [];
-  const keep = (timeS: number, x: Float64Array): void => {
-    const point = pointOf(system, work, x);
-    timesS.push(timeS);
-    volts.push(point.volts);
-    amps.push(point.amps);
-  };
   const stop = (atS: number, why: Extract<TransientResult, { kind: "stopped" }>["why"]): TransientResult => ({
     kind: "stopped",
     atS,
@@ -68,174 +63,122 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
     volts,
     amps,
   });
-  if ("failure" in memory) return stop(0, memory.failure);
+  const begun = begin(netlist, work, stores, options.fromInitial);
+  if (begun !== undefined) return stop(0, begun);
 
   const shortest = options.stopS * 1e-12;
+  const least = Math.max(64 * shortest, options.longestS * 1e-4);
   const relative = options.relative ?? RELATIVE;
+  const linearised = new Float64Array(netlist.elements.length);
+  const memory = new Uint8Array(work.memory.length);
+  /** One step of length h from `time`. */
+  const attempt = (time: number, h: number): ReturnType<typeof newton> => {
+    writeStores(system, stores, h);
+    for (const { i, wave, siemens } of waves) {
+      const value = waveAt(wave, time + h);
+      system.offset[i] = siemens === undefined ? value : -value * siemens;
+    }
+    return newton(system, work, STILL);
+  };
+  // The start: stores hold their values, everything else follows at once (a step too short to change them).
+  writeAtRest(system, work);
+  const first = attempt(0, shortest);
+  if (first.kind !== "solved") return stop(0, failureOf(system, first));
+  const start = pointOf(system, work, first.x);
+  timesS.push(0);
+  volts.push(start.volts);
+  amps.push(start.amps);
+  if (moveSwitches(work, start.volts)) writeAtRest(system, work);
+
   let time = 0;
   let step = Math.min(options.longestS, options.stopS / 1000);
-  // The start: stores hold their values, everything else follows at once (a step too short to change them).
-  let euler = true;
-  const first = attempt(system, work, memory, 0, shortest, true);
-  if (first.kind !== "solved") return stop(0, failureOf(system, first));
-  moveSwitches(netlist, pointOf(system, work, first.x).volts, work.closed);
-  keep(0, first.x);
+  let corner = 0;
   for (let count = 0; time < options.stopS * (1 - 1e-9); count++) {
     if (count > (options.mostSteps ?? MOST_STEPS)) return stop(time, { kind: "too many steps" });
-    const corner = Math.min(options.stopS, nextOfAll(netlist, time));
+    if (corner <= time * (1 + 1e-12)) corner = Math.min(options.stopS, nextOfAll(waves, time));
     const room = corner - time;
+    const ladder = rung(step);
     // Two halves instead of a full step and a sliver.
-    const h = Math.max(shortest, step >= room ? room : step > 0.6 * room ? room / 2 : step);
-    const linearised = Float64Array.from(work.linearised);
-    const found = attempt(system, work, memory, time, h, euler);
+    const h = Math.max(shortest, ladder >= room ? room : ladder > 0.6 * room ? room / 2 : ladder);
+    linearised.set(work.linearised);
+    const found = attempt(time, h);
     if (found.kind !== "solved") {
       work.linearised.set(linearised);
       if (found.kind === "singular" || h <= 4 * shortest) return stop(time, failureOf(system, found));
       step = h / 8;
-      euler = true;
       continue;
     }
-    const point = pointOf(system, work, found.x);
-    const error = euler ? 0 : stepError(netlist, system, memory, point.volts, found.x, h) / relative;
+    const error = stepError(system, stores, found.x, h) / relative;
     if (error > 1 && h > 16 * shortest) {
       work.linearised.set(linearised);
       step = h * Math.max(0.1, 0.8 * error ** (-1 / 3));
       continue;
     }
-    const closed = Uint8Array.from(work.closed);
-    const switched = moveSwitches(netlist, point.volts, work.closed);
-    if (switched && h > Math.max(64 * shortest, options.longestS * 1e-4)) {
+    const point = pointOf(system, work, found.x);
+    memory.set(work.memory);
+    const switched = moveSwitches(work, point.volts);
+    if (switched && h > least) {
       // The moment of switching is found by shorter steps.
-      work.closed.set(closed);
+      work.memory.set(memory);
+      throwSwitches(work.watch, work.memory, work.closed);
       work.linearised.set(linearised);
       step = h / 4;
       continue;
     }
     time += h;
-    advance(netlist, system, memory, point.volts, found.x, h, euler);
+    const atCorner = switched || (h >= room * (1 - 1e-9) && time < options.stopS);
+    advance(system, stores, found.x, h, atCorner);
+    if (switched) writeAtRest(system, work);
     if (timesS.at(-1)! < time) {
       timesS.push(time);
       volts.push(point.volts);
       amps.push(point.amps);
     }
-    const atCorner = h >= room * (1 - 1e-9);
-    const grow = euler ? 2 : Math.min(2, 0.9 * Math.max(1e-6, error) ** (-1 / 3));
-    step = Math.min(options.longestS, h * grow);
-    euler = switched || (atCorner && time < options.stopS);
-    if (euler) step = Math.min(step, Math.max(shortest * 64, h / 10, options.longestS * 1e-4));
+    // On the ladder a step grows only when it may double.
+    const grow = Math.min(2, 0.9 * Math.max(1e-6, error) ** (-1 / 3));
+    step = Math.min(options.longestS, grow >= 2 ? Math.max(2 * h, step) : h * Math.max(1, grow));
+    if (atCorner) step = Math.min(step, Math.max(h / 10, least));
   }
   return { kind: "solved", timesS, volts, amps };
 }
 
-function begin(netlist: Netlist, work: Workspace, fromInitial: boolean): Memory | { readonly failure: SolveFailure } {
-  const count = netlist.elements.length;
-  const memory: Memory = {
-    value: new Float64Array(count),
-    slope: new Float64Array(count),
-    valueBefore: new Float64Array(count),
-    stepBefore: 0,
-  };
-  if (!fromInitial) {
+/** Lets the switches follow the potentials; true when any moved. */
+function moveSwitches(work: Workspace, volts: Float64Array): boolean {
+  return look(work.watch, volts, work.memory) && throwSwitches(work.watch, work.memory, work.closed);
+}
+
+/** What the stores carry at the start. Returns why there is none. */
+function begin(netlist: Netlist, work: Workspace, stores: Stores, fromInitial: boolean): SolveFailure | undefined {
+  if (fromInitial) {
+    stores.at.forEach((i, k) => {
+      const e = netlist.elements[i]!;
+      stores.value[k] = (e.kind === "capacitor" ? e.initialVolts : e.kind === "inductor" ? e.initialAmps : 0) ?? 0;
+    });
+  } else {
     // A source with a course stands at rest where its course begins.
     const elements = netlist.elements.map((e) => {
       if (e.kind === "source" && e.wave !== undefined) return { ...e, volts: waveAt(e.wave, 0) };
       return e.kind === "current" && e.wave !== undefined ? { ...e, amps: waveAt(e.wave, 0) } : e;
     });
-    const rest = createSystem({ ...netlist, elements }, false);
+    const rest: System = createSystem({ ...netlist, elements }, false);
     for (let round = 0; ; round++) {
       const found = settle(rest, work);
-      if (found.kind !== "solved") return { failure: failureOf(rest, found) };
+      if (found.kind !== "solved") return failureOf(rest, found);
       const point = pointOf(rest, work, found.x);
-      netlist.elements.forEach((e, i) => {
-        if (e.kind === "capacitor") memory.value[i] = point.volts[e.a]! - point.volts[e.b]!;
-        if (e.kind === "inductor") memory.value[i] = point.amps[i]!;
+      stores.at.forEach((i, k) => {
+        const e = netlist.elements[i]!;
+        stores.value[k] = e.kind === "capacitor" ? point.volts[e.a]! - point.volts[e.b]! : point.amps[i]!;
       });
-      if (!moveSwitches(netlist, point.volts, work.closed) || round > 50) break;
+      if (!moveSwitches(work, point.volts) || round > 50) break;
     }
-  } else {
-    netlist.elements.forEach((e, i) => {
-      if (e.kind === "capacitor") memory.value[i] = e.initialVolts ?? 0;
-      if (e.kind === "inductor") memory.value[i] = e.initialAmps ?? 0;
-    });
   }
-  memory.valueBefore.set(memory.value);
-  return memory;
+  stores.before.set(stores.value);
+  for (let k = 0; k < stores.at.length; k++) stores.peak[k] = Math.max(stores.peak[k]!, Math.abs(stores.value[k]!));
+  return undefined;
 }
 
-function nextOfAll(netlist: Netlist, timeS: number): number {
+function nextOfAll(waves: readonly { readonly wave: Wave }[], timeS: number): number {
   let next = Infinity;
-  for (const e of netlist.elements)
-    if ((e.kind === "source" || e.kind === "current") && e.wave !== undefined) next = Math.min(next, nextCorner(e.wave, timeS));
+  for (const { wave } of waves) next = Math.min(next, nextCorner(wave, timeS));
   return next;
-}
-
-/** One step of length h from `time`. Capacitors and inductors become what the rule makes of them. */
-function attempt(system: System, work: Workspace, memory: Memory, time: number, h: number, euler: boolean): ReturnType<typeof newton> {
-  const { netlist, slope, offset } = system;
-  writeAtRest(system, work);
-  const factor = euler ? 1 / h : 2 / h;
-  netlist.elements.forEach((e, i) => {
-    if (e.kind === "capacitor") {
-      // i = C·dv/dt; trapezoidal: i = (2C/h)(v − v₀) − i₀, Euler: i = (C/h)(v − v₀).
-      slope[i] = e.farads * factor;
-      offset[i] = -slope[i]! * memory.value[i]! - (euler ? 0 : e.farads * memory.slope[i]!);
-    } else if (e.kind === "inductor") {
-      // v = L·di/dt, in branch form v = r·i + e with r = 2L/h or L/h.
-      slope[i] = e.henries * factor;
-      offset[i] = -slope[i]! * memory.value[i]! - (euler ? 0 : e.henries * memory.slope[i]!);
-    } else if ((e.kind === "source" || e.kind === "current") && e.wave !== undefined) {
-      const value = waveAt(e.wave, time + h);
-      offset[i] = e.kind === "current" ? value : e.internalOhms === 0 ? value : -value / e.internalOhms;
-    }
-  });
-  netlist.couplings?.forEach((c, m) => {
-    const [i, j] = [netlist.elements.findIndex((e) => e.id === c.first), netlist.elements.findIndex((e) => e.id === c.second)];
-    const [p, q] = [netlist.elements[i], netlist.elements[j]];
-    if (p?.kind !== "inductor" || q?.kind !== "inductor") return;
-    const mutual = c.factor * Math.sqrt(p.henries * q.henries);
-    system.mutual[m] = -mutual * factor;
-    offset[i]! -= mutual * factor * memory.value[j]! + (euler ? 0 : mutual * memory.slope[j]!);
-    offset[j]! -= mutual * factor * memory.value[i]! + (euler ? 0 : mutual * memory.slope[i]!);
-  });
-  return newton(system, work);
-}
-
-const valueOf = (netlist: Netlist, system: System, volts: Float64Array, x: Float64Array, i: number): number => {
-  const e = netlist.elements[i]!;
-  return e.kind === "inductor" ? (system.branchOf[i]! < 0 ? 0 : x[system.branchOf[i]!]!) : volts[e.a]! - volts[e.b]!;
-};
-
-/**
- * Largest error of a trapezoidal step relative to the value: h³/12 times the third derivative, which divided differences of the slope over the last
- * two steps give.
- */
-function stepError(netlist: Netlist, system: System, memory: Memory, volts: Float64Array, x: Float64Array, h: number): number {
-  let worst = 0;
-  if (!(memory.stepBefore > 0)) return 0;
-  netlist.elements.forEach((e, i) => {
-    if (e.kind !== "capacitor" && e.kind !== "inductor") return;
-    const now = valueOf(netlist, system, volts, x, i);
-    const before = memory.value[i]!;
-    const slopeNow = (2 * (now - before)) / h - memory.slope[i]!;
-    const bendNow = (slopeNow - memory.slope[i]!) / h;
-    const mean = (before - memory.valueBefore[i]!) / memory.stepBefore;
-    const bendBefore = (2 * (memory.slope[i]! - mean)) / memory.stepBefore;
-    const third = Math.abs(bendNow - bendBefore) / (0.5 * (h + memory.stepBefore));
-    const scale = Math.max(Math.abs(now), Math.abs(before), e.kind === "capacitor" ? SMALL_VOLTS / RELATIVE : SMALL_AMPS / RELATIVE);
-    worst = Math.max(worst, ((h ** 3 / 12) * third) / scale);
-  });
-  return worst;
-}
-
-function advance(netlist: Netlist, system: System, memory: Memory, volts: Float64Array, x: Float64Array, h: number, euler: boolean): void {
-  netlist.elements.forEach((e, i) => {
-    if (e.kind !== "capacitor" && e.kind !== "inductor") return;
-    const now = valueOf(netlist, system, volts, x, i);
-    const mean = (now - memory.value[i]!) / h;
-    memory.slope[i] = euler ? mean : 2 * mean - memory.slope[i]!;
-    memory.valueBefore[i] = memory.value[i]!;
-    memory.value[i] = now;
-  });
-  // Behind a corner the slope jumps, so that differences over it say nothing.
-  memory.stepBefore = euler ? 0 : h;
 }

@@ -50,7 +50,7 @@ describe("prepare", () => {
         if (made.kind !== "prepared") throw new Error(made.kind);
         const e = netlist.elements[1 + element]!;
         if (e.kind !== "resistor") throw new Error(e.kind);
-        const point = made.prepared.withChange({ a: e.a, b: e.b, siemens: 10 ** -toDecade - 1 / e.ohms });
+        const point = made.prepared.withDelta({ replaced: new Map([[1 + element, { ...e, ohms: 10 ** toDecade }]]) });
         if (point === undefined) return;
         updated++;
         const full = solve({ ...netlist, elements: netlist.elements.map((x) => (x === e ? { ...e, ohms: 10 ** toDecade } : x)) });
@@ -67,11 +67,12 @@ describe("prepare", () => {
     const made = prepare(netlist);
     if (made.kind !== "prepared") throw new Error(made.kind);
     const before = Float64Array.from(made.prepared.base.volts);
-    const shorted = made.prepared.withChange({ a: 3, b: 0, siemens: 1 / 0.05 })!;
-    const full = solve({ ...netlist, elements: [...netlist.elements, { id: "S", kind: "resistor", a: 3, b: 0, ohms: 0.05 }] });
+    const short: Element = { id: "S", kind: "resistor", a: 3, b: 0, ohms: 0.05 };
+    const shorted = made.prepared.withDelta({ added: [short] })!;
+    const full = solve({ ...netlist, elements: [...netlist.elements, short] });
     if (full.kind !== "solved") throw new Error(full.kind);
     expect(shorted.volts[3]).to.be.closeTo(full.volts[3]!, 1e-9);
-    expect(made.prepared.withChange({ a: 3, b: 0, siemens: 0 })!.volts[3]).to.be.closeTo(before[3]!, 1e-9);
+    expect(made.prepared.withDelta({})!.volts[3]).to.be.closeTo(before[3]!, 1e-9);
     expect(made.prepared.base.volts).to.deep.equal(before);
   });
 
@@ -86,6 +87,6 @@ describe("prepare", () => {
     };
     const made = prepare(netlist);
     if (made.kind !== "prepared") throw new Error(made.kind);
-    expect(made.prepared.withChange({ a: 1, b: 2, siemens: -1 / 5 })).to.equal(undefined);
+    expect(made.prepared.withDelta({ replaced: new Map([[1, undefined]]) })).to.equal(undefined);
   });
 });

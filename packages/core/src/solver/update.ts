@@ -1,117 +1,163 @@
-import type { Netlist, Point, SolveFailure } from "./netlist.ts";
-import { junctionAt, THERMAL_VOLTS } from "./junction.ts";
+import type { Element, Netlist, Point, SolveFailure } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest } from "./newton.ts";
-import { failureOf, settle } from "./solve.ts";
+import { curveOf, isSharp, isStraight, limitOf, type Port } from "./port.ts";
+import { look, throwSwitches, watchOf } from "./rules.ts";
+import { failureOf, rest, settle } from "./solve.ts";
+import { type Answer, createStage, type Stage } from "./stage.ts";
 import { createSystem } from "./system.ts";
 
-/** A conductance that is added between two nodes, S; negative to take one away. */
-export interface Change {
-  readonly a: number;
-  readonly b: number;
-  readonly siemens: number;
+/** How a circuit differs from its base. Nodes stay the same. */
+export interface Delta {
+  readonly added?: readonly Element[];
+  /** By element index: what stands there instead; undefined where it is taken out. */
+  readonly replaced?: ReadonlyMap<number, Element | undefined>;
+}
+
+export interface Changed {
+  /** V by node index. Overwritten by the next call. */
+  readonly volts: Float64Array;
+  /** 1 by element index where a switch is closed. */
+  readonly closed: Uint8Array;
+  /** Resistance that an instrument between a node and node 0 looks into, Ω, with bent elements along their tangents. */
+  readonly seenFrom: (node: number) => number;
+  /** Adds `share` times what an instrument of so many ohms shows between each node and node 0 to `into`, from `from` on. */
+  readonly addSeen: (nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
 }
 
 export interface Prepared {
   /** The point without any change. */
   readonly base: Point;
   /**
-   * The point with one conductance changed, from the factors of the unchanged circuit. Undefined when that is not good enough (a part comes loose, a
-   * bent element moves far, a switch would move): then solve the changed circuit in full.
+   * The circuit with a change, from the factors of the unchanged one. Undefined when that is not good enough (a part comes loose, a device does not come to
+   * rest, switches chatter): then solve the changed circuit in full.
    */
-  readonly withChange: (change: Change) => Point | undefined;
+  readonly withDelta: (delta: Delta) => Changed | undefined;
 }
 
-/** Rounds of the chord method for bent elements before giving up. */
-const MAX_ROUNDS = 12;
-const SETTLED_VOLTS = 1e-9;
-/** Below this share of 1 the changed system is as good as singular. */
-const LOOSE = 1e-9;
+function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly [number, Element])[]): Element[] {
+  const list = [...elements];
+  for (const [index, now] of exchanged) list[index] = now;
+  return list;
+}
+
+/** Steps of its switches through which a circuit may come to rest and still be prepared at each. */
+const MOST_STAGES = 12;
 
 /**
- * Prepares a circuit for many single changes: a supposed fault is a change of rank one, x′ = x − A⁻¹u·(g·uᵀx)/(1 + g·uᵀA⁻¹u) with u the two
- * nodes (Sherman & Morrison 1950). Bent elements are brought to rest by a chord method on the same factors.
+ * Prepares a circuit for many changes: a stage for every state that its switches pass through from the beginning until they rest. A changed circuit goes the same
+ * way from the same beginning, so that a relay which would never have pulled in is not found holding itself. Where it leaves the way, the switches that differ
+ * are changes like the others.
  */
 export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly prepared: Prepared } | SolveFailure {
-  const system = createSystem(netlist, false);
   const work = createWorkspace(netlist);
-  const found = settle(system, work);
-  if (found.kind !== "solved") return failureOf(system, found);
-  const base = pointOf(system, work, found.x);
-  // The factors at the resting point, linearised there.
-  writeAtRest(system, work);
-  const again = newton(system, work);
-  if (again.kind !== "solved") return failureOf(system, again);
-  const x0 = Float64Array.from(again.x);
-  const restSlope = Float64Array.from(system.slope);
-  const restOffset = Float64Array.from(system.offset);
-  const factored = system.factored();
-  if (factored === undefined) return { kind: "singular", node: system.nameOf(0) };
-  const bent = netlist.elements.flatMap((e, i) => (system.live[i] === 1 && (e.kind === "diode" || e.kind === "curve") ? [i] : []));
-  const switches = netlist.elements.some((e) => e.kind === "switch");
-  const w = new Float64Array(system.size);
-  const r = new Float64Array(system.size);
-  const held = new Float64Array(netlist.elements.length); // what the line at rest got wrong in the last round, A
-  const at = (x: Float64Array, node: number): number => (system.columnOf[node]! < 0 ? 0 : x[system.columnOf[node]!]!);
-
-  function withChange(change: Change): Point | undefined {
-    const [p, q] = [system.columnOf[change.a]!, system.columnOf[change.b]!];
-    if (base.floating[change.a] === 1 || base.floating[change.b] === 1) return undefined;
-    held.fill(0);
-    w.fill(0);
-    if (p >= 0) w[p] = 1;
-    if (q >= 0) w[q] = -1;
-    factored!(w);
-    const reach = (p >= 0 ? w[p]! : 0) - (q >= 0 ? w[q]! : 0);
-    const below = 1 + change.siemens * reach;
-    if (Math.abs(below) < LOOSE) return undefined;
-    const x = Float64Array.from(x0);
-    /** Adds A′⁻¹·right to x, where A′ is the changed matrix. */
-    const addSolved = (right: Float64Array): void => {
-      factored!(right);
-      const share = (change.siemens * ((p >= 0 ? right[p]! : 0) - (q >= 0 ? right[q]! : 0))) / below;
-      for (let i = 0; i < x.length; i++) x[i]! += right[i]! - share * w[i]!;
-    };
-    // The first residual is the change alone: −g·u·(uᵀx₀).
-    r.fill(0);
-    const through = change.siemens * (at(x0, change.a) - at(x0, change.b));
-    if (p >= 0) r[p]! -= through;
-    if (q >= 0) r[q]! += through;
-    addSolved(r);
-    for (let round = 0; bent.length > 0; round++) {
-      if (round === MAX_ROUNDS) return undefined;
-      r.fill(0);
-      let off = 0;
-      for (const i of bent) {
-        const e = netlist.elements[i]!;
-        const v = at(x, e.a) - at(x, e.b);
-        const real =
-          e.kind === "curve" ? e.at(v).amps : e.kind === "diode" ? junctionAt(v, e.saturationAmps, e.emission * THERMAL_VOLTS).amps : 0;
-        const wrong = real - (restSlope[i]! * v + restOffset[i]!);
-        if (!Number.isFinite(wrong)) return undefined;
-        off = Math.max(off, Math.abs(wrong / restSlope[i]!));
-        // What the line at rest gets wrong stays on the right-hand side; the difference to last time is what is solved for.
-        if (system.columnOf[e.a]! >= 0) r[system.columnOf[e.a]!]! -= wrong - held[i]!;
-        if (system.columnOf[e.b]! >= 0) r[system.columnOf[e.b]!]! += wrong - held[i]!;
-        held[i] = wrong;
-      }
-      const before = Float64Array.from(x);
-      addSolved(r);
-      let moved = 0;
-      for (let i = 0; i < x.length; i++) moved = Math.max(moved, Math.abs(x[i]! - before[i]!));
-      if (moved < SETTLED_VOLTS) break;
-      if (moved > 1e3) return undefined;
+  let system = createSystem(netlist, false);
+  const stages: Stage[] = [];
+  let base: Point | undefined;
+  for (let round = 0; base === undefined; round++) {
+    if (round > MOST_STAGES) {
+      // A long way to rest: one stage at its end, and everything before it as changes from there.
+      const end = createWorkspace(netlist);
+      const found = rest(system, end);
+      if (found.kind !== "solved") return found;
+      work.memory.set(end.memory);
+      throwSwitches(work.watch, work.memory, work.closed);
+      stages.length = 0;
     }
-    for (const i of bent) system.offset[i] = restOffset[i]! + held[i]!;
-    const point = pointOf(system, work, x);
-    for (const i of bent) system.offset[i] = restOffset[i]!;
-    if (switches && netlist.elements.some((e, i) => e.kind === "switch" && wants(e, point.volts, base.closed[i]!) !== base.closed[i]))
-      return undefined;
-    return point;
+    const found = settle(system, work);
+    if (found.kind !== "solved") return failureOf(system, found);
+    // The factors at the resting point, linearised there.
+    writeAtRest(system, work);
+    const again = newton(system, work);
+    if (again.kind !== "solved") return failureOf(system, again);
+    const stage = createStage(netlist, system, work, again.x);
+    if (stage === undefined) return { kind: "singular", node: system.nameOf(0) };
+    stages.push(stage);
+    const point = pointOf(system, work, again.x);
+    if (!look(work.watch, point.volts, work.memory)) base = point;
+    else {
+      throwSwitches(work.watch, work.memory, work.closed);
+      system = createSystem(netlist, false, system);
+    }
   }
-  return { kind: "prepared", prepared: { base, withChange } };
-}
+  const { columnOf } = system;
+  const resting = base;
+  const last = stages.at(-1)!;
+  const elements = netlist.elements;
+  const { watch } = work;
+  /** Unknowns are the nodes in order, none left out. */
+  const whole = resting.floating.every((f) => f === 0);
+  const volts = new Float64Array(netlist.nodes.length);
+  const memory = new Uint8Array(watch.watchers.length);
+  const closed = new Uint8Array(elements.length);
 
-function wants(e: Extract<Netlist["elements"][number], { kind: "switch" }>, volts: Float64Array, closed: number): number {
-  const control = volts[e.plus]! - volts[e.minus]!;
-  return control > e.closesAt ? 1 : control < e.opensAt ? 0 : closed;
+  function withDelta(delta: Delta): Changed | undefined {
+    const taken = new Set<number>();
+    const replaced: (readonly [number, Element | undefined])[] = [];
+    /** Switches that stay switches, with other contacts or rules. */
+    const exchanged: (readonly [number, Element])[] = [];
+    for (const [index, now] of delta.replaced ?? []) {
+      taken.add(index);
+      if (now?.kind !== "switch") replaced.push([index, now]);
+      else if (elements[index]!.kind === "switch") exchanged.push([index, now]);
+      else return undefined;
+    }
+    const added: Port[] = [];
+    for (const e of delta.added ?? []) {
+      const curve = curveOf(e, false);
+      if (curve === undefined || e.kind === "switch" || resting.floating[e.a] === 1 || resting.floating[e.b] === 1) return undefined;
+      added.push({ a: e.a, b: e.b, extra: curve, limit: limitOf(e), straight: isStraight(e), sharp: isSharp(e) });
+    }
+    const watching = exchanged.length === 0 ? watch : watchOf(exchangedIn(elements, exchanged));
+    const seeing = watching === watch ? memory : new Uint8Array(watching.watchers.length);
+    for (let k = 0; k < seeing.length; k++) seeing[k] = watching.watchers[k]!.starts ? 1 : 0;
+    throwSwitches(watching, seeing, closed);
+    let seen: Set<string> | undefined;
+    for (let round = 0; ; round++) {
+      const stage = nearest(round, taken);
+      const changes = changesFrom(stage, added, replaced, exchanged, taken);
+      const answer = changes === undefined ? undefined : stage.bring(changes, taken);
+      if (answer === undefined) return undefined;
+      if (whole) volts.set(stage.x.subarray(0, volts.length - 1), 1);
+      else for (let n = 0; n < volts.length; n++) volts[n] = columnOf[n]! < 0 ? 0 : stage.x[columnOf[n]!]!;
+      if (!look(watching, volts, seeing)) return changedOf(stage, answer);
+      seen ??= new Set();
+      const key = seeing.join("");
+      if (seen.has(key)) return undefined;
+      seen.add(key);
+      throwSwitches(watching, seeing, closed);
+    }
+  }
+
+  /** The stage whose switches stand as they do now, looked for where it usually is first; the last one when there is none. */
+  function nearest(round: number, taken: ReadonlySet<number>): Stage {
+    const fits = (stage: Stage | undefined): boolean =>
+      stage !== undefined && watch.switches.every((i) => taken.has(i) || stage.closed[i] === closed[i]);
+    return fits(stages[round]) ? stages[round]! : (stages.find(fits) ?? last);
+  }
+
+  function changesFrom(
+    stage: Stage,
+    added: readonly Port[],
+    replaced: readonly (readonly [number, Element | undefined])[],
+    exchanged: readonly (readonly [number, Element])[],
+    taken: ReadonlySet<number>,
+  ): Port[] | undefined {
+    const changes = [...added];
+    const put = (port: Port | undefined): boolean => port !== undefined && changes.push(port) > 0;
+    for (const [index, now] of replaced) if (!put(stage.portAt(index, now, false))) return undefined;
+    for (const [index, now] of exchanged) if (!put(stage.portAt(index, now, closed[index] === 1))) return undefined;
+    for (const i of watch.switches) {
+      if (closed[i] !== stage.closed[i] && !taken.has(i) && !put(stage.portAt(i, elements[i], closed[i] === 1))) return undefined;
+    }
+    return changes;
+  }
+
+  const changedOf = (stage: Stage, answer: Answer): Changed => ({
+    volts,
+    closed,
+    seenFrom: (node) => stage.seenFrom(answer, node),
+    addSeen: (nodes, instrumentOhms, into, from, share) => stage.addSeen(answer, nodes, instrumentOhms, into, from, share),
+  });
+
+  return { kind: "prepared", prepared: { base: resting, withDelta } };
 }

@@ -18,21 +18,39 @@ export function patternOf(
   rows: ArrayLike<number>,
   columns: ArrayLike<number>,
 ): { readonly matrix: Csc; readonly slot: Int32Array } {
-  const keys: number[] = [];
-  for (let i = 0; i < rows.length; i++) if (rows[i]! >= 0 && columns[i]! >= 0) keys.push(columns[i]! * n + rows[i]!);
-  const unique = [...new Set(keys)].sort((a, b) => a - b);
-  const indexOf = new Map(unique.map((key, i) => [key, i]));
-  const start = new Int32Array(n + 1);
-  const row = new Int32Array(unique.length);
-  unique.forEach((key, i) => {
-    start[Math.floor(key / n) + 1]!++;
-    row[i] = key % n;
-  });
-  for (let k = 0; k < n; k++) start[k + 1]! += start[k]!;
-  const slot = Int32Array.from({ length: rows.length }, (_, i) =>
-    rows[i]! >= 0 && columns[i]! >= 0 ? indexOf.get(columns[i]! * n + rows[i]!)! : -1,
+  const count = rows.length;
+  // Counting sort by column, then by row inside each column (row first, then a stable pass by column).
+  const byRow = sortedBy(
+    rows,
+    n,
+    Int32Array.from({ length: count }, (_, i) => i).filter((i) => rows[i]! >= 0 && columns[i]! >= 0),
   );
-  return { matrix: { n, start, row, value: new Float64Array(unique.length) }, slot };
+  const sorted = sortedBy(columns, n, byRow);
+  const start = new Int32Array(n + 1);
+  const row = new Int32Array(sorted.length);
+  const slot = new Int32Array(count).fill(-1);
+  let end = 0;
+  let column = -1;
+  for (const i of sorted) {
+    const [r, c] = [rows[i]!, columns[i]!];
+    if (c !== column || row[end - 1] !== r) {
+      while (column < c) start[++column] = end;
+      row[end++] = r;
+    }
+    slot[i] = end - 1;
+  }
+  while (column < n) start[++column] = end;
+  return { matrix: { n, start, row: row.slice(0, end), value: new Float64Array(end) }, slot };
+}
+
+/** Indices in ascending order of their key (0…n − 1), equal keys in the order in which they came. */
+function sortedBy(keys: ArrayLike<number>, n: number, indices: Int32Array): Int32Array {
+  const next = new Int32Array(n + 1);
+  for (const i of indices) next[keys[i]! + 1]!++;
+  for (let k = 0; k < n; k++) next[k + 1]! += next[k]!;
+  const sorted = new Int32Array(indices.length);
+  for (const i of indices) sorted[next[keys[i]!]!++] = i;
+  return sorted;
 }
 
 /** Throws RangeError when a matrix breaks its own rules; for tests and development. */

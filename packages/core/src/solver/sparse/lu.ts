@@ -1,8 +1,8 @@
 import type { Csc } from "./csc.ts";
 
 /**
- * P·A·Q = L·U with unit lower L, by columns. Rows are named by their original index in `lRow` and by position in `uRow`.
- * Arrays grow; only the first `lStart[n]` and `uStart[n]` entries are used.
+ * P·A·Q = L·U with unit lower L, by columns. `lRow` and `uRow` name rows by the position of their pivot; the entries of a column of U stand in the
+ * order in which they are eliminated. Arrays grow; only the first `lStart[n]` and `uStart[n]` entries are used.
  */
 export interface Factors {
   readonly n: number;
@@ -29,6 +29,43 @@ export type FactorResult =
 const DIAGONAL_SHARE = 1e-3;
 /** A pivot below this share of its column's largest entry before elimination counts as zero. */
 const TINY = 1e-13;
+
+/** A refactored pivot may be at most this many times smaller than what it divides. */
+const MOST_GROWTH = 1e6;
+
+/**
+ * Factors a matrix of the same pattern with the pivots and the structure of factors that are at hand; `f` is overwritten, `x` (size n) is zero before and
+ * after. False when a pivot has become too small for that: `f` is then of no use, and `factor` must choose pivots anew.
+ */
+export function refactor(a: Csc, f: Factors, x: Float64Array): boolean {
+  const { n, order, positionOfRow, lStart, lRow, lValue, uStart, uRow, uValue, diagonal } = f;
+  for (let k = 0; k < n; k++) {
+    const column = order[k]!;
+    for (let p = a.start[column]!; p < a.start[column + 1]!; p++) x[positionOfRow[a.row[p]!]!] = a.value[p]!;
+    for (let p = uStart[k]!; p < uStart[k + 1]!; p++) {
+      const j = uRow[p]!;
+      const v = x[j]!;
+      x[j] = 0;
+      uValue[p] = v;
+      if (v !== 0) for (let q = lStart[j]!; q < lStart[j + 1]!; q++) x[lRow[q]!]! -= lValue[q]! * v;
+    }
+    const pivot = x[k]!;
+    x[k] = 0;
+    diagonal[k] = pivot;
+    let most = 0;
+    for (let q = lStart[k]!; q < lStart[k + 1]!; q++) {
+      const v = x[lRow[q]!]!;
+      x[lRow[q]!] = 0;
+      lValue[q] = v / pivot;
+      if (Math.abs(v) > most) most = Math.abs(v);
+    }
+    if (!(Math.abs(pivot) * MOST_GROWTH >= most) || pivot === 0) {
+      x.fill(0);
+      return false;
+    }
+  }
+  return true;
+}
 
 /**
  * Left-looking factorisation: each column of L·U is the sparse solution of a triangular system with the columns before it (Gilbert & Peierls,
@@ -101,6 +138,7 @@ export function factor(a: Csc, order: Int32Array): FactorResult {
     f.lStart[k + 1] = lEnd;
     f.uStart[k + 1] = uEnd;
   }
+  for (let p = 0; p < lEnd; p++) f.lRow[p] = f.positionOfRow[f.lRow[p]!]!;
   return { kind: "factored", factors: f };
 }
 
@@ -154,16 +192,16 @@ function grown(row: Int32Array, value: Float64Array, least: number): [Int32Array
 
 /** Solves A·x = b; b (size n, by row of A) becomes x (by column of A). `work`: size n. */
 export function solveFactored(f: Factors, b: Float64Array, work: Float64Array): void {
-  const { n } = f;
+  const { n, lStart, lRow, lValue, uStart, uRow, uValue, diagonal } = f;
   for (let i = 0; i < n; i++) work[f.positionOfRow[i]!] = b[i]!;
   for (let k = 0; k < n; k++) {
     const v = work[k]!;
-    if (v !== 0) for (let p = f.lStart[k]!; p < f.lStart[k + 1]!; p++) work[f.positionOfRow[f.lRow[p]!]!]! -= f.lValue[p]! * v;
+    if (v !== 0) for (let p = lStart[k]!; p < lStart[k + 1]!; p++) work[lRow[p]!]! -= lValue[p]! * v;
   }
   for (let k = n - 1; k >= 0; k--) {
-    const v = work[k]! / f.diagonal[k]!;
+    const v = work[k]! / diagonal[k]!;
     work[k] = v;
-    if (v !== 0) for (let p = f.uStart[k]!; p < f.uStart[k + 1]!; p++) work[f.uRow[p]!]! -= f.uValue[p]! * v;
+    if (v !== 0) for (let p = uStart[k]!; p < uStart[k + 1]!; p++) work[uRow[p]!]! -= uValue[p]! * v;
   }
   for (let k = 0; k < n; k++) b[f.order[k]!] = work[k]!;
 }

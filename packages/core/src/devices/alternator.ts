@@ -1,0 +1,204 @@
+import { z } from "zod";
+import { limitedSource } from "./curves.ts";
+import { CRANKSHAFT_RPM, type DeviceKind, NO_DEGREE, SERIES_OHMS, type Surroundings } from "./device.ts";
+import { positive } from "./settings.ts";
+import { ALWAYS, NEVER, not, SILICON, type Stamp } from "./stamp.ts";
+import type { Rule } from "../solver/index.ts";
+
+const settings = z.strictObject({
+  /**
+   * "lamp": excited through the warning lamp at terminal L. "command": set point by pulses at C from the engine's module, load told by M. "lin": set point by
+   * message at LIN, its own without.
+   */
+  control: z.enum(["lamp", "command", "lin"]).default("lamp"),
+  ratedAmps: positive.default(120),
+  /** At 25 °C without any command, for 12 V systems; doubled for 24 V. */
+  setVolts: z.number().min(12).max(16).default(14.2),
+  /** Colder is higher: change of the set point, V/K. */
+  setVoltsPerK: z.number().min(-0.03).max(0).default(-0.007),
+  /** Pulley ratio: shaft over crankshaft. */
+  pulleyRatio: positive.default(2.8),
+  /** Shaft speed from which it gives anything, rpm, and at which it has half its current above that. */
+  cutInRpm: positive.default(1000),
+  halfRpm: positive.default(1100),
+  openDiodes: z.number().int().min(0).max(2).default(0),
+  shortedDiodes: z.number().int().min(0).max(1).default(0),
+  /** The regulator: sound, stuck at full field, or dead. */
+  regulator: z.enum(["sound", "full", "dead"]).default("sound"),
+  /** Belt slips: share of the speed that is lost. */
+  slip: z.number().min(0).max(1).default(0),
+});
+type Settings = z.infer<typeof settings>;
+
+/** Phase resistance, Ω; reactance at the current limit as a share of the voltage; eddy currents beside it, times the reactance; share of the rating at which the field stands. */
+const PHASE_OHMS = 0.02;
+const REACTANCE_SHARE = 0.4;
+const IRON_LOSS_TIMES = 30;
+const MIDDLE_LOAD = 0.5;
+const REGULATOR_OHMS = 0.004;
+const LAMP_SINK_OHMS = 6;
+/** Sound rectifier in one direction, and what is left of the current with a diode gone. Estimates from the share of phases that still feed. */
+const OPEN_DIODE_SHARE = [1, 0.72, 0.45] as const;
+const SHORTED_DIODE_SHARE = [1, 0.4] as const;
+
+const shaftRpm = (s: Settings, at: Surroundings): number => CRANKSHAFT_RPM[at.engine] * s.pulleyRatio * (1 - s.slip);
+
+/** Largest current at a shaft speed, A: Imax·(n − n₀)/(n − n₀ + n½), which levels off towards the rating at about 6000 rpm. */
+export function mostAmps(s: Settings, shaft: number): number {
+  const over = Math.max(0, shaft - s.cutInRpm);
+  const atRated = (6000 - s.cutInRpm) / (6000 - s.cutInRpm + s.halfRpm);
+  return ((s.ratedAmps * over) / (over + s.halfRpm) / atRated) * OPEN_DIODE_SHARE[s.openDiodes]! * SHORTED_DIODE_SHARE[s.shortedDiodes]!;
+}
+
+/** Voltage it regulates to, V; `at.input` is a commanded set point where the control takes one. */
+function setPoint(s: Settings, at: Surroundings): number {
+  const nominal = at.nominalVolts / 12;
+  if (s.regulator === "full") return 17.5 * nominal;
+  const own = (s.setVolts + s.setVoltsPerK * (at.temperatureC - 25)) * nominal;
+  return s.control === "lamp" || at.input === undefined ? own : Math.min(15.2 * nominal, Math.max(12.2 * nominal, at.input));
+}
+
+/**
+ * Alternator: B+, case 31, and by control L, C and M, or LIN. At rest it is a regulated source, set point behind 4 mΩ, up to a current that rises with speed; it
+ * takes nothing back, as its diodes block. The lamp kind needs current through L to begin, and holds itself from then on; L then stands at its output.
+ *
+ * Over time it is three phases behind their inductance and six diodes, so that ripple and a missing diode show on a trace. One open diode leaves about 72 %, two
+ * 45 %, a shorted one 40 % of the current. There the field stands still as for half the rating, so that the
+ * mean is not regulated. No heat, no load response. Source: usual characteristic of claw-pole machines (current levels off through
+ * the machine's own reactance); shares by counting phases.
+ */
+export const alternator: DeviceKind<Settings> = {
+  kind: "alternator",
+  words: "alternator",
+  settings,
+  terminals: (s) => [
+    { name: "B+", role: "feed" },
+    { name: "31", role: "ground" },
+    ...(s.control === "lamp" ? [{ name: "L", role: "control" } as const] : []),
+    ...(s.control === "command"
+      ? ([
+          { name: "C", role: "control" },
+          { name: "M", role: "signal" },
+        ] as const)
+      : []),
+    ...(s.control === "lin" ? [{ name: "LIN", role: "bus" } as const] : []),
+  ],
+  ways: (s) => [
+    { part: "output", a: "31", b: "B+", consumes: true },
+    ...(s.control === "lamp" ? [{ part: "field", a: "L", b: "31", consumes: true }] : []),
+  ],
+  stamp: (s, at, into) => {
+    const most = s.regulator === "dead" ? 0 : mostAmps(s, shaftRpm(s, at));
+    const turning = most > 0;
+    const charging = excitation(s, at, into, turning);
+    if (at.course && turning) return phases(s, at, into, most);
+    if (!turning) return;
+    into.curve("output", ".output", "31", limitedSource(setPoint(s, at), REGULATOR_OHMS, most));
+    into.contact("rectifier", ".output", "B+", charging, 2e-4);
+  },
+  modes: (s) => [
+    {
+      id: "diode open",
+      words: "one rectifier diode open",
+      weight: 1.5,
+      harm: { kind: "settings", change: () => ({ openDiodes: 1 }) },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "diode shorted",
+      words: "one rectifier diode shorted",
+      weight: 1,
+      harm: { kind: "settings", change: () => ({ shortedDiodes: 1 }) },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "regulator dead",
+      words: "regulator gives no field",
+      weight: 3,
+      harm: { kind: "settings", change: () => ({ regulator: "dead" }) },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "regulator full",
+      words: "regulator stuck at full field",
+      weight: 0.7,
+      harm: { kind: "settings", change: () => ({ regulator: "full" }) },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "belt slips",
+      words: "belt slips",
+      weight: 1.5,
+      harm: { kind: "settings", change: (slip) => ({ slip }) },
+      severities: [0.3, 0.6, 1],
+    },
+    ...(s.control === "lamp"
+      ? [
+          {
+            id: "field worn",
+            words: "brushes or field winding with too much resistance",
+            weight: 1.5,
+            harm: { kind: "series", part: "field" },
+            severities: SERIES_OHMS,
+          } as const,
+        ]
+      : []),
+  ],
+  pulses: (s, at) => (s.control === "command" && at.engine !== "stopped" ? [0.5] : []),
+  sights: (_, __, inside) => [{ kind: "charging", amps: Math.max(0, inside.amps("rectifier")) }],
+};
+
+/** What stands at the control terminals, and the rule by which it charges. */
+function excitation(s: Settings, at: Surroundings, into: Stamp, turning: boolean): Rule {
+  if (s.control === "lamp") {
+    // At rest the field takes its current from the lamp, so that the lamp lights. 30 mA through the lamp is enough to begin.
+    const begun = into.watcher("L", "31", 0.03 * LAMP_SINK_OHMS, 0.02 * LAMP_SINK_OHMS);
+    const charging = turning ? begun : NEVER;
+    into.contact("field", "L", "31", turning ? not(begun) : ALWAYS, LAMP_SINK_OHMS);
+    // Once it charges, the auxiliary diodes bring L to the output's voltage and hold the excitation up without the lamp.
+    if (turning) {
+      into.contact("auxiliary diodes", ".output", "L", begun, 2);
+      into.resistor("residual", "L", "31", 1e5);
+    }
+    return charging;
+  }
+  if (s.control === "command") {
+    into.resistor("command input", "C", "31", 4700);
+    // The monitor pulls its line low for the share of full field.
+    if (turning && at.phase < 0.5) into.contact("monitor", "M", "31", ALWAYS, 60);
+    return turning ? ALWAYS : NEVER;
+  }
+  into.resistor("bus pull-up", "B+", ".bus", 30_000);
+  into.diode("bus diode", ".bus", "LIN", SILICON);
+  return turning ? ALWAYS : NEVER;
+}
+
+/** Six diodes on three phases, as a scope at B+ sees them. Ripple of the direct current is what is left between the phases. */
+function phases(s: Settings, at: Surroundings, into: Stamp, most: number): void {
+  const shaft = shaftRpm(s, at);
+  const hertz = (shaft / 60) * 6;
+  // A bridge gives 3√3/π of the phase's amplitude, less two diodes, the commutation's (3/π)·X·I and copper. The field stands as for a middle load.
+  const volts = setPoint(s, at);
+  const reactance = (REACTANCE_SHARE * volts) / Math.max(1, most);
+  // The regulator answers a lost diode with more field.
+  const load = (s.openDiodes + s.shortedDiodes > 0 ? 2 : 1) * Math.min(most, MIDDLE_LOAD * s.ratedAmps);
+  const emf = ((volts + 1.7 + (3 / Math.PI) * reactance * load + 2 * PHASE_OHMS * load) * Math.PI) / (3 * Math.sqrt(3));
+  const henries = reactance / (2 * Math.PI * hertz);
+  for (const [i, name] of ["U", "V", "W"].entries()) {
+    into.source(`phase ${name}`, `.emf ${name}`, ".star", 0, 1e-3, {
+      kind: "sine",
+      offset: 0,
+      amplitude: emf,
+      hertz,
+      delayS: -(1 - i / 3) / hertz,
+      dampingPerS: 0,
+    });
+    into.winding(`winding ${name}`, `.emf ${name}`, `.${name}`, PHASE_OHMS, henries, IRON_LOSS_TIMES * reactance);
+    const upper = i < s.openDiodes ? "open" : i === 2 && s.shortedDiodes > 0 ? "shorted" : "sound";
+    if (upper === "sound") into.diode(`upper diode ${name}`, `.${name}`, "B+", SILICON);
+    if (upper === "shorted") into.resistor(`upper diode ${name}`, `.${name}`, "B+", 0.01);
+    into.diode(`lower diode ${name}`, "31", `.${name}`, SILICON);
+  }
+  // Nothing else ties the star point.
+  into.resistor("insulation", ".star", "31", 1e6);
+}

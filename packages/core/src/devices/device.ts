@@ -1,0 +1,110 @@
+import type { z } from "zod";
+import type { KeyPosition } from "../harness/index.ts";
+import type { EngineState } from "./battery.ts";
+import type { Stamp } from "./stamp.ts";
+
+/** What a terminal is for. Interlocks of instruments go by it. */
+export type TerminalRole =
+  "feed" | "ground" | "control" | "load" | "signal" | "reference" | "bus" | "output" | "high voltage" | "untouchable";
+
+export interface Terminal {
+  readonly name: string;
+  readonly role: TerminalRole;
+  /** Usually stands without a wire of its own. */
+  readonly bare?: boolean;
+}
+
+/** A way that current can take through a device, by the name of the part that carries it. */
+export interface DeviceWay {
+  readonly part: string;
+  readonly a: string;
+  readonly b: string;
+  /** True where it does work there (a winding, a filament), false where it only passes (a contact). */
+  readonly consumes: boolean;
+}
+
+/** What a device knows of the world around it. */
+export interface Surroundings {
+  readonly key: KeyPosition;
+  readonly engine: EngineState;
+  readonly temperatureC: number;
+  readonly nominalVolts: number;
+  /** What acts on the device itself: °C at a sensor, 0…1 of a pedal's travel, Hz of a toothed wheel; undefined where the state says nothing. */
+  readonly input: number | undefined;
+  readonly asleep: boolean;
+  /** Moment in the period of pulsed outputs and bus traffic, 0…1: an output of 30 % duty is on while it is below 0.3. */
+  readonly phase: number;
+  /** True for a course over time: windings get their inductance, pulsed outputs their edges. */
+  readonly course: boolean;
+}
+
+/** What is wrong inside. Parts as named by the stamp. */
+export type Harm =
+  | { readonly kind: "open"; readonly part: string }
+  | { readonly kind: "series"; readonly part: string }
+  | { readonly kind: "shunt"; readonly a: string; readonly b: string }
+  | { readonly kind: "stuck"; readonly part: string; readonly closed: boolean }
+  | { readonly kind: "settings"; readonly change: (severity: number) => Readonly<Record<string, unknown>> };
+
+export interface FailureMode {
+  /** Stable and short: "coil open". */
+  readonly id: string;
+  /** In trade words, behind the device's name: "coil open circuit". */
+  readonly words: string;
+  /** How often, relative to other things of the circuit. */
+  readonly weight: number;
+  readonly harm: Harm;
+  /** Ω for series and shunt, the setting's own unit otherwise; a single 0 where the mode has no degree. */
+  readonly severities: readonly number[];
+}
+
+/** How a solved circuit looks from inside one device. */
+export interface Inside {
+  /** V of a terminal or inner node; 0 where it floats. */
+  readonly volts: (node: string) => number;
+  /** A through a part; 0 where it is not there. */
+  readonly amps: (part: string) => number;
+  readonly closed: (part: string) => boolean;
+}
+
+/** What can be seen, heard or felt without an instrument. */
+export type Sight =
+  /** Share of the light at rated voltage. */
+  | { readonly kind: "brightness"; readonly share: number }
+  /** Revolutions per minute; 0 when it stands. `stalled`: current flows and it stands. */
+  | { readonly kind: "speed"; readonly rpm: number; readonly stalled: boolean }
+  /** Share of the rated heat. */
+  | { readonly kind: "heat"; readonly share: number }
+  | { readonly kind: "pulled in"; readonly yes: boolean }
+  | { readonly kind: "awake"; readonly yes: boolean }
+  | { readonly kind: "charging"; readonly amps: number }
+  /** The fuse has opened, or would after so many seconds; Infinity when it holds. */
+  | { readonly kind: "fuse"; readonly blown: boolean; readonly secondsLeft: number }
+  /** What a module reads at an input, in V or in the sensor's own unit. */
+  | { readonly kind: "reads"; readonly at: string; readonly value: number; readonly unit: string };
+
+/** One kind of device, whole: what it is, its equations, how it fails, what it shows. The only place that knows it. */
+export interface DeviceKind<S extends object> {
+  /** Its word in notation and in a harness. */
+  readonly kind: string;
+  /** "relay", "starter motor with solenoid". */
+  readonly words: string;
+  /** Every setting has a default, a unit in its name and limits. */
+  readonly settings: z.ZodType<S>;
+  readonly terminals: (settings: S) => readonly Terminal[];
+  readonly ways: (settings: S) => readonly DeviceWay[];
+  readonly stamp: (settings: S, at: Surroundings, into: Stamp) => void;
+  readonly modes: (settings: S) => readonly FailureMode[];
+  /** Shares of their period for which its pulsed outputs are on, 0…1, where it has any. */
+  readonly pulses?: (settings: S, at: Surroundings) => readonly number[];
+  readonly sights: (settings: S, at: Surroundings, inside: Inside) => readonly Sight[];
+}
+
+/** From a damp trace to a corroded contact that a meter's microamps no longer notice. Ω. */
+export const SERIES_OHMS = [0.1, 1, 10, 1000, 1e5] as const;
+/** From a dead short to a damp one. Ω. */
+export const SHUNT_OHMS = [0.05, 2, 50, 2000] as const;
+export const NO_DEGREE = [0] as const;
+
+/** Crankshaft speed by what the engine does, rpm: middle values of petrol and diesel engines. */
+export const CRANKSHAFT_RPM: Readonly<Record<EngineState, number>> = { stopped: 0, cranking: 200, idling: 800, "at speed": 2500 };

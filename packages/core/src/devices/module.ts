@@ -1,0 +1,131 @@
+import { z } from "zod";
+import { ENGINE_STATES } from "./battery.ts";
+import { type DeviceKind, type FailureMode, NO_DEGREE, type Surroundings } from "./device.ts";
+import { pinKindOf, pinSettings } from "./pins/index.ts";
+import { positive } from "./settings.ts";
+import { all, ALWAYS, any, NEVER, not, type Stamp } from "./stamp.ts";
+import type { Rule } from "../solver/index.ts";
+
+const pinName = z.string().regex(/^[A-Za-z0-9_]{1,12}$/);
+
+/** When an output is wanted: declarative, no code. Voltages are those at the pin against the module's own ground. */
+export type Condition =
+  | { readonly pin: string; readonly above: number }
+  | { readonly pin: string; readonly below: number }
+  | { readonly key: readonly ("off" | "accessory" | "run" | "crank")[] }
+  | { readonly engine: readonly (typeof ENGINE_STATES)[number][] }
+  /** Told from outside by the state's input of the module: a command by bus or by a scan tool. */
+  | { readonly inputAbove: number }
+  | { readonly all: readonly Condition[] }
+  | { readonly any: readonly Condition[] }
+  | { readonly not: Condition };
+
+const condition: z.ZodType<Condition> = z.lazy(() =>
+  z.union([
+    z.strictObject({ pin: pinName, above: z.number().finite() }),
+    z.strictObject({ pin: pinName, below: z.number().finite() }),
+    z.strictObject({ key: z.array(z.enum(["off", "accessory", "run", "crank"])) }),
+    z.strictObject({ engine: z.array(z.enum(ENGINE_STATES)) }),
+    z.strictObject({ inputAbove: z.number().finite() }),
+    z.strictObject({ all: z.array(condition).max(20) }),
+    z.strictObject({ any: z.array(condition).max(20) }),
+    z.strictObject({ not: condition }),
+  ]),
+);
+
+const settings = z
+  .strictObject({
+    pins: z.record(pinName, pinSettings).default({ B: { sort: "supply" }, E: { sort: "ground", forSensors: false } }),
+    /** An output is on while its rule holds and the module is awake; without a rule it stays off. */
+    rules: z
+      .array(z.strictObject({ pin: pinName, when: condition }))
+      .max(100)
+      .default([]),
+    /** Supply at which it wakes, and below which it resets, V (12 V systems; doubled for 24 V). */
+    wakeVolts: positive.default(6.5),
+    resetVolts: positive.default(5.5),
+    awakeAmps: positive.default(0.2),
+    asleepAmps: positive.default(0.001),
+    dead: z.boolean().default(false),
+  })
+  .superRefine((s, context) => {
+    if (s.resetVolts > s.wakeVolts) context.addIssue({ code: "custom", message: "resetVolts is above wakeVolts", path: ["resetVolts"] });
+    for (const [i, r] of s.rules.entries()) {
+      const sort = s.pins[r.pin]?.sort;
+      if (sort !== "low" && sort !== "high")
+        context.addIssue({ code: "custom", message: `${r.pin} is no output`, path: ["rules", i, "pin"] });
+      for (const pin of pinsOf(r.when))
+        if (s.pins[pin] === undefined) context.addIssue({ code: "custom", message: `there is no pin ${pin}`, path: ["rules", i, "when"] });
+    }
+    for (const sort of ["supply", "ground"])
+      if (!Object.values(s.pins).some((p) => p.sort === sort))
+        context.addIssue({ code: "custom", message: `no pin is a ${sort}`, path: ["pins"] });
+  });
+type Settings = z.infer<typeof settings>;
+
+/** Memory of a comparison: it lets go when the voltage has come back by this much, V. */
+const HYSTERESIS_VOLTS = 0.1;
+
+const pinsOf = (c: Condition): readonly string[] =>
+  "pin" in c ? [c.pin] : "all" in c ? c.all.flatMap(pinsOf) : "any" in c ? c.any.flatMap(pinsOf) : "not" in c ? pinsOf(c.not) : [];
+
+const firstOf = (s: Settings, sort: string): string => Object.entries(s.pins).find(([, p]) => p.sort === sort)![0];
+
+/**
+ * Electronic module: pins of given sorts around a feed, a ground and rules. Awake while its feed is above the reset voltage and the state does not say asleep. It
+ * draws a current like a resistance. Rules are looked at again and again together with relays and solenoids until all rest: a starter's dip that resets the
+ * module that commands it shows as chatter. No delays, no retries.
+ */
+export const electronicModule: DeviceKind<Settings> = {
+  kind: "module",
+  words: "module",
+  settings,
+  terminals: (s) => Object.entries(s.pins).map(([name, p]) => ({ name, role: pinKindOf(p).role })),
+  ways: (s) => {
+    const [feed, earth] = [firstOf(s, "supply"), firstOf(s, "ground")];
+    return [
+      { part: "electronics", a: feed, b: earth, consumes: true },
+      ...Object.entries(s.pins).flatMap(([name, p]) => {
+        if (p.sort === "supply" && name !== feed) return [{ part: `${name} track`, a: name, b: feed, consumes: false }];
+        if (p.sort === "ground" && name !== earth) return [{ part: `${name} track`, a: name, b: earth, consumes: false }];
+        if (p.sort === "low") return [{ part: `${name} driver`, a: name, b: earth, consumes: false }];
+        if (p.sort === "high") return [{ part: `${name} driver`, a: feed, b: name, consumes: false }];
+        return p.sort === "reference" ? [{ part: `${name} gate`, a: feed, b: name, consumes: false }] : [];
+      }),
+    ];
+  },
+  stamp: (s, at, into) => {
+    const scale = at.nominalVolts / 12;
+    const fed = into.watcher(".supply", ".ground", s.wakeVolts * scale, s.resetVolts * scale, { paceUp: "boot" });
+    const awake = s.dead || at.asleep ? NEVER : fed;
+    into.resistor("standby", ".supply", ".ground", at.nominalVolts / s.asleepAmps);
+    into.contact("electronics", ".supply", ".ground", awake, at.nominalVolts / s.awakeAmps);
+    for (const [pin, p] of Object.entries(s.pins)) {
+      const wanted = s.rules.filter((r) => r.pin === pin).map((r) => ruleOf(r.when, at, into));
+      pinKindOf(p).stamp(p, { pin, awake, wanted: wanted.length === 0 ? NEVER : any(...wanted), at }, into);
+    }
+  },
+  modes: (s): readonly FailureMode[] => [
+    { id: "dead", words: "dead inside", weight: 0.7, harm: { kind: "settings", change: () => ({ dead: true }) }, severities: NO_DEGREE },
+    ...Object.entries(s.pins).flatMap(([pin, p]) =>
+      pinKindOf(p).modes(p, pin, (with_) => ({ pins: { ...s.pins, [pin]: { ...p, ...with_ } } })),
+    ),
+  ],
+  pulses: (s) => Object.values(s.pins).flatMap((p) => pinKindOf(p).pulses?.(p) ?? []),
+  sights: (s, _, inside) => [
+    { kind: "awake", yes: inside.closed("electronics") },
+    ...Object.entries(s.pins).flatMap(([pin, p]) =>
+      p.sort === "input" ? [{ kind: "reads", at: pin, value: inside.volts(pin) - inside.volts(".ground"), unit: "V" } as const] : [],
+    ),
+  ],
+};
+
+function ruleOf(c: Condition, at: Surroundings, into: Stamp): Rule {
+  if ("above" in c) return into.watcher(c.pin, ".ground", c.above, c.above - HYSTERESIS_VOLTS);
+  if ("below" in c) return not(into.watcher(c.pin, ".ground", c.below + HYSTERESIS_VOLTS, c.below));
+  if ("key" in c) return c.key.includes(at.key) ? ALWAYS : NEVER;
+  if ("engine" in c) return c.engine.includes(at.engine) ? ALWAYS : NEVER;
+  if ("inputAbove" in c) return (at.input ?? 0) > c.inputAbove ? ALWAYS : NEVER;
+  if ("not" in c) return not(ruleOf(c.not, at, into));
+  return "all" in c ? all(...c.all.map((x) => ruleOf(x, at, into))) : any(...c.any.map((x) => ruleOf(x, at, into)));
+}

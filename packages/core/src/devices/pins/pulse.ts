@@ -1,0 +1,40 @@
+import type { Rule } from "../../solver/index.ts";
+import { type FailureMode, NO_DEGREE } from "../device.ts";
+import { ALWAYS, NEVER, type Stamp } from "../stamp.ts";
+import type { PinContext } from "./pin.ts";
+
+/** The rule by which a pulsed output is on: steadily, in its share of the period's phase, or over time by the edges of a command that the module makes inside. */
+export function pulseRule(p: { readonly duty: number; readonly hertz: number }, { pin, at }: PinContext, into: Stamp): Rule {
+  if (p.duty >= 1) return ALWAYS;
+  if (!at.course) return at.phase < p.duty ? ALWAYS : NEVER;
+  into.source(`${pin} command`, `.${pin} command`, ".ground", 0, 1, {
+    kind: "pulse",
+    low: 0,
+    high: 1,
+    delayS: 0.1 / p.hertz,
+    riseS: 1e-6,
+    fallS: 1e-6,
+    widthS: p.duty / p.hertz,
+    periodS: 1 / p.hertz,
+  });
+  into.resistor(`${pin} command's end`, `.${pin} command`, ".ground", 1);
+  return into.watcher(`.${pin} command`, ".ground", 0.3, 0.2);
+}
+
+/** How a switching output fails inside, high side and low side alike. */
+export const driverModes = (pin: string): readonly FailureMode[] => [
+  {
+    id: `${pin} dead`,
+    words: `output ${pin} does not switch on`,
+    weight: 0.7,
+    harm: { kind: "stuck", part: `${pin} driver`, closed: false },
+    severities: NO_DEGREE,
+  },
+  {
+    id: `${pin} stuck`,
+    words: `output ${pin} always on`,
+    weight: 0.4,
+    harm: { kind: "stuck", part: `${pin} driver`, closed: true },
+    severities: NO_DEGREE,
+  },
+];

@@ -1,0 +1,145 @@
+import { z } from "zod";
+import { copperFactor } from "./copper.ts";
+import { crankingTorqueNm } from "./cranking-load.ts";
+import { bentAt } from "./curves.ts";
+import { type DeviceKind, NO_DEGREE, SERIES_OHMS } from "./device.ts";
+import { positive, share } from "./settings.ts";
+
+const settings = z.strictObject({
+  /** Armature, field and brushes together. */
+  motorOhms: positive.default(0.012),
+  pullInOhms: positive.default(0.35),
+  holdOhms: positive.default(1.1),
+  /** Of nominal voltage at terminal 50, at 20 °C. */
+  pullInShare: share.default(0.58),
+  dropOutShare: share.default(0.3),
+  contactOhms: positive.default(0.0005),
+  /** From the solenoid's stud to the motor. */
+  strapOhms: positive.default(0.0002),
+  engineLitres: positive.default(2),
+  diesel: z.boolean().default(false),
+  /** Pinion to ring gear with the inner gear: crankshaft turns slower by this. */
+  gearRatio: positive.default(45),
+  /** Motor torque over the square of its current, Nm/A². */
+  torqueNmPerA2: positive.default(3e-5),
+  /** The engine does not turn: seized, hydraulic lock. */
+  locked: z.boolean().default(false),
+});
+type Settings = z.infer<typeof settings>;
+
+/** Current over its mean that comes with each volt once it turns, A/V: friction that grows with speed. */
+const BEYOND = 3;
+
+/** Current at which the motor's torque turns the engine, A: c·I² = T/ratio. */
+const turningAmps = (s: Settings, temperatureC: number): number =>
+  Math.sqrt(crankingTorqueNm({ litres: s.engineLitres, diesel: s.diesel }, temperatureC) / s.gearRatio / s.torqueNmPerA2);
+
+/**
+ * Starter: terminals 30 (battery), 50 (solenoid), 45 (stud from the solenoid's contact to the motor), 31 (case). The pull-in winding runs from 50 through the motor,
+ * the hold winding from 50 to the case, so that the pull-in winding loses its voltage when the contact closes. The motor is a series machine: torque c·I², V =
+ * I·R + c·I·ω. Below the current that turns the engine it stands and is a resistance.
+ *
+ * Pulls in at about 7 V and drops out at 3–4 V, which with a weak feed makes it click: that follows from the circuit, nothing here says so. Valid for 12 V
+ * starters of 0.8–2.5 kW with the defaults; give other values for 24 V. Inrush of the first tenths of a second is three times the mean and is not shown.
+ * Source: series machine (Fitzgerald & Kingsley); usual values of resistance and solenoid.
+ */
+export const starter: DeviceKind<Settings> = {
+  kind: "starter",
+  words: "starter motor with solenoid",
+  settings,
+  terminals: () => [
+    { name: "30", role: "feed" },
+    { name: "50", role: "control" },
+    { name: "45", role: "load", bare: true },
+    { name: "31", role: "ground" },
+  ],
+  ways: () => [
+    { part: "pull-in winding", a: "50", b: "45", consumes: true },
+    { part: "hold winding", a: "50", b: "31", consumes: true },
+    { part: "contact", a: "30", b: "45", consumes: false },
+    { part: "motor", a: "45", b: "31", consumes: true },
+  ],
+  stamp: (s, at, into) => {
+    const warm = copperFactor(at.temperatureC);
+    const pulled = into.watcher("50", "31", s.pullInShare * at.nominalVolts * warm, s.dropOutShare * at.nominalVolts * warm, {
+      pace: "contact",
+    });
+    into.winding("pull-in winding", "50", "45", s.pullInOhms * warm, 1e-3);
+    into.winding("hold winding", "50", "31", s.holdOhms * warm, 3e-3);
+    into.contact("contact", "30", "45", pulled, s.contactOhms);
+    into.resistor("strap", "45", ".motor", s.strapOhms);
+    const ohms = s.motorOhms * warm;
+    if (s.locked) return into.resistor("motor", ".motor", "31", ohms);
+    into.curve("motor", ".motor", "31", bentAt(ohms, turningAmps(s, at.temperatureC) * ohms, BEYOND));
+  },
+  modes: () => [
+    {
+      id: "solenoid open",
+      words: "solenoid winding open",
+      weight: 1.5,
+      harm: { kind: "open", part: "hold winding" },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "pull-in open",
+      words: "pull-in winding open",
+      weight: 0.7,
+      harm: { kind: "open", part: "pull-in winding" },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "contact burnt",
+      words: "solenoid contact burnt",
+      weight: 3,
+      harm: { kind: "series", part: "contact" },
+      severities: [0.005, 0.02, 0.1, ...SERIES_OHMS.slice(1)],
+    },
+    {
+      id: "contact dead",
+      words: "solenoid contact does not close",
+      weight: 2,
+      harm: { kind: "stuck", part: "contact", closed: false },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "strap loose",
+      words: "strap from solenoid to motor loose",
+      weight: 1,
+      harm: { kind: "series", part: "strap" },
+      severities: [0.005, 0.02, 0.1, 1],
+    },
+    {
+      id: "strap open",
+      words: "strap from solenoid to motor open",
+      weight: 0.5,
+      harm: { kind: "open", part: "strap" },
+      severities: NO_DEGREE,
+    },
+    {
+      id: "brushes worn",
+      words: "brushes worn out",
+      weight: 2.5,
+      harm: { kind: "series", part: "motor" },
+      severities: [0.02, 0.1, 1, 100],
+    },
+    {
+      id: "engine locked",
+      words: "engine or starter locked",
+      weight: 0.7,
+      harm: { kind: "settings", change: () => ({ locked: true }) },
+      severities: NO_DEGREE,
+    },
+  ],
+  sights: (s, at, inside) => {
+    const amps = inside.amps("motor");
+    const volts = inside.volts(".motor") - inside.volts("31");
+    const needed = turningAmps(s, at.temperatureC);
+    const turns = !s.locked && amps >= needed;
+    const radPerS = turns ? (volts / amps - s.motorOhms * copperFactor(at.temperatureC)) / s.torqueNmPerA2 : 0;
+    const rpm = Math.max(0, (radPerS * 60) / (2 * Math.PI) / s.gearRatio);
+    return [
+      { kind: "pulled in", yes: inside.closed("contact") },
+      { kind: "speed", rpm, stalled: rpm < 5 && amps > 30 },
+    ];
+  },
+};

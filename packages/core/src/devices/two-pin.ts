@@ -1,0 +1,19 @@
+import { type FailureMode, NO_DEGREE, SERIES_OHMS, SHUNT_OHMS, type Terminal } from "./device.ts";
+
+/** What every part with two pins and one element shares. */
+export const twoTerminals: readonly Terminal[] = [
+  { name: "1", role: "load" },
+  { name: "2", role: "load" },
+];
+export const twoPinWay = (part: string, consumes = true) => [{ part, a: "1", b: "2", consumes }] as const;
+export const twoPinModes = (part: string, openWeight: number, shortWeight: number, a = "1", b = "2"): readonly FailureMode[] => [
+  { id: `${part} open`, words: `${part} open circuit`, weight: openWeight, harm: { kind: "open", part }, severities: NO_DEGREE },
+  {
+    id: `${part} resistance`,
+    words: `${part} with too much resistance`,
+    weight: openWeight / 3,
+    harm: { kind: "series", part },
+    severities: SERIES_OHMS,
+  },
+  { id: `${part} shorted`, words: `${part} shorted`, weight: shortWeight, harm: { kind: "shunt", a, b }, severities: SHUNT_OHMS },
+];

@@ -1,0 +1,103 @@
+import type { Netlist, Pace, Rule, Watcher } from "./netlist.ts";
+
+/** From the quickest. */
+const PACES = ["electronics", "contact", "boot", "fuse"] as const satisfies readonly Pace[];
+
+/** The discrete side of a netlist: what its switches watch, gathered once. */
+export interface Watch {
+  readonly watchers: readonly Watcher[];
+  /** The watchers' nodes and thresholds (V) by index, for quick looking. */
+  readonly plus: Int32Array;
+  readonly minus: Int32Array;
+  readonly rises: Float64Array;
+  readonly falls: Float64Array;
+  readonly eitherWay: Uint8Array;
+  /** Places in PACES of falling and rising. */
+  readonly pace: Uint8Array;
+  readonly paceUp: Uint8Array;
+  /** Element indices of the switches. */
+  readonly switches: Int32Array;
+  /** Whether the rule of the switch at a position in `switches` holds, given the memory of the watchers. */
+  readonly holds: (position: number, memory: Uint8Array) => boolean;
+}
+
+export function watchOf(elements: Netlist["elements"]): Watch {
+  const watchers: Watcher[] = [];
+  const indexOf = new Map<Watcher, number>();
+  const switches: number[] = [];
+  const rules: Rule[] = [];
+  const gather = (rule: Rule): void => {
+    if (rule.kind === "not") gather(rule.of);
+    else if (rule.kind !== "watcher") rule.of.forEach(gather);
+    else if (!indexOf.has(rule)) indexOf.set(rule, watchers.push(rule) - 1);
+  };
+  elements.forEach((e, i) => {
+    if (e.kind !== "switch") return;
+    switches.push(i);
+    rules.push(e.rule);
+    gather(e.rule);
+  });
+  const holdsRule = (rule: Rule, memory: Uint8Array): boolean => {
+    switch (rule.kind) {
+      case "watcher":
+        return memory[indexOf.get(rule)!] === 1;
+      case "not":
+        return !holdsRule(rule.of, memory);
+      case "all":
+        return rule.of.every((r) => holdsRule(r, memory));
+      case "any":
+        return rule.of.some((r) => holdsRule(r, memory));
+    }
+  };
+  return {
+    watchers,
+    plus: Int32Array.from(watchers, (w) => w.plus),
+    minus: Int32Array.from(watchers, (w) => w.minus),
+    rises: Float64Array.from(watchers, (w) => w.rises),
+    falls: Float64Array.from(watchers, (w) => w.falls),
+    eitherWay: Uint8Array.from(watchers, (w) => (w.eitherWay === true ? 1 : 0)),
+    pace: Uint8Array.from(watchers, (w) => PACES.indexOf(w.pace)),
+    paceUp: Uint8Array.from(watchers, (w) => PACES.indexOf(w.paceUp ?? w.pace)),
+    switches: Int32Array.from(switches),
+    holds: (position, memory) => holdsRule(rules[position]!, memory),
+  };
+}
+
+/**
+ * Lets the watchers see new potentials; true when any memory differs from what it was. Writes into `memory`. Slower ones look only when the quicker ones
+ * rest. With `turns` (by watcher, when each last moved) only one moves, the one that has waited longest, and its turn is written.
+ */
+export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turns?: Int32Array): boolean {
+  const { plus, minus, rises, falls, eitherWay, pace, paceUp } = watch;
+  const wants = (k: number): number => {
+    const across = volts[plus[k]!]! - volts[minus[k]!]!;
+    const control = eitherWay[k] === 1 ? Math.abs(across) : across;
+    return control > rises[k]! ? 1 : control < falls[k]! ? 0 : memory[k]!;
+  };
+  const paceOf = (k: number): number => (memory[k] === 1 ? pace[k]! : paceUp[k]!);
+  let quickest: number = PACES.length;
+  for (let k = 0; k < plus.length; k++) if (wants(k) !== memory[k]) quickest = Math.min(quickest, paceOf(k));
+  if (quickest === PACES.length) return false;
+  const movers: number[] = [];
+  for (let k = 0; k < plus.length; k++) if (wants(k) !== memory[k] && paceOf(k) === quickest) movers.push(k);
+  if (turns === undefined) {
+    for (const k of movers) memory[k] = 1 - memory[k]!;
+    return true;
+  }
+  const waiting = movers.reduce((longest, k) => (turns[k]! < turns[longest]! ? k : longest));
+  memory[waiting] = 1 - memory[waiting]!;
+  turns[waiting] = Math.max(...turns) + 1;
+  return true;
+}
+
+/** State of every switch after the memory of the watchers, 1 closed, by element index. Writes into `closed`; true when any moved. */
+export function throwSwitches(watch: Watch, memory: Uint8Array, closed: Uint8Array): boolean {
+  let moved = false;
+  for (let s = 0; s < watch.switches.length; s++) {
+    const next = watch.holds(s, memory) ? 1 : 0;
+    const i = watch.switches[s]!;
+    if (closed[i] !== next) moved = true;
+    closed[i] = next;
+  }
+  return moved;
+}
