@@ -1,163 +1,159 @@
-import {
-  batterySource,
-  cavityOhms,
-  DIRECT_JOINT_OHMS,
-  fuseOhms,
-  groundOhms,
-  filamentAt,
-  filamentText,
-  ratedOhms,
-  switchOhms,
-  wireOhms,
-} from "../devices/index.ts";
-import {
-  allPlaces,
-  batteryNegative,
-  batteryOf,
-  batteryPositive,
-  wiresAt,
-  type Harness,
-  type Link,
-  linksOf,
-  lookupOf,
-  type PlaceId,
-} from "../harness/index.ts";
-import { amps, celsius, metres, squareMillimetres, volts } from "../quantity/index.ts";
-import type { Element, Netlist } from "../solver/index.ts";
+import { batteryPositive, type Harness, lookupOf, type PlaceId } from "../harness/index.ts";
+import type { Delta, Element, Netlist } from "../solver/index.ts";
 import type { Fault } from "./fault.ts";
+import { withSeries } from "./series.ts";
+import { type BuildOptions, type Circuit, type Overrides, partAgain, soundCircuit } from "./sound.ts";
 import type { VehicleState } from "./state.ts";
 
-/** Resistance of a fused jumper lead with its clips, Ω. */
-const JUMPER_OHMS = 0.02;
+/** Circuits without faults by harness and by what they were made for; a harness is immutable. */
+const made = new WeakMap<Harness, Map<string, Circuit>>();
+const KEPT = 24;
 
-export interface Circuit {
-  readonly netlist: Netlist;
-  /** Node index of every place. */
-  readonly nodeOf: ReadonlyMap<PlaceId, number>;
-  /** Element index of every link that conducts in this state. */
-  readonly elementOf: ReadonlyMap<string, number>;
+function soundOf(harness: Harness, state: VehicleState, options: BuildOptions): Circuit {
+  const known = made.get(harness) ?? new Map<string, Circuit>();
+  made.set(harness, known);
+  const key = JSON.stringify([state, options.sourceVolts, options.dead, options.phase, options.course]);
+  const found = known.get(key);
+  if (found !== undefined) return found;
+  const circuit = soundCircuit(harness, state, options, new Map());
+  if (known.size >= KEPT) known.delete(known.keys().next().value!);
+  known.set(key, circuit);
+  return circuit;
 }
 
-export interface BuildOptions {
-  /** A measured voltage between the battery posts, V; the source is then held at it. */
-  readonly sourceVolts?: number | undefined;
-  /** Sources set to 0 V, as for an ohmmeter on a dead circuit. */
-  readonly dead?: boolean;
-}
-
-/** Harness + state + faults → netlist. Throws RangeError for a harness without battery (see validateHarness). */
+/** Harness + state + faults → netlist. Throws RangeError for a harness without battery (see validateHarness) and for what it does not hold. */
 export function buildCircuit(harness: Harness, state: VehicleState, faults: readonly Fault[], options: BuildOptions = {}): Circuit {
-  const minus = batteryNegative(harness);
-  const nodes: PlaceId[] = [minus, ...allPlaces(harness).filter((p) => p !== minus)];
-  const nodeOf = new Map(nodes.map((p, i) => [p, i]));
+  if (faults.length === 0) return soundOf(harness, state, options);
+  const overrides = overridesOf(harness, faults);
+  const sound = overrides.size === 0 ? soundOf(harness, state, options) : soundCircuit(harness, state, options, overrides);
+  const nodes = [...sound.netlist.nodes] as PlaceId[];
+  let elements: Element[] = [...sound.netlist.elements];
+  const added: Element[] = [];
+  for (const f of faults) {
+    if (f.kind === "settings" || f.kind === "lead") continue;
+    if ("link" in f) {
+      if (!sound.elementOf.has(f.link) && !isKnown(harness, f.link)) throw new RangeError(`nothing called ${f.link} in this circuit`);
+      elements = elements.flatMap((e) => (e.id === f.link ? harmed(e, f, nodes) : [e]));
+    } else added.push(...addedBy(sound, harness, f));
+  }
+  elements = [...elements, ...added];
+  const nodeOf = nodes.length === sound.netlist.nodes.length ? sound.nodeOf : new Map(nodes.map((n, i) => [n, i]));
+  const netlist: Netlist = { ...sound.netlist, nodes, elements };
+  return { netlist, nodeOf, elementOf: new Map(elements.map((e, i) => [e.id, i])) };
+}
+
+const isKnown = (harness: Harness, link: string): boolean => {
+  const { parts, wires } = lookupOf(harness);
+  return wires.has(link) || parts.has(link.split(".")[0]!) || link.startsWith("=");
+};
+
+function overridesOf(harness: Harness, faults: readonly Fault[]): Overrides {
+  const overrides = new Map<string, Readonly<Record<string, unknown>>>();
+  for (const f of faults) {
+    if (f.kind !== "settings") continue;
+    if (!lookupOf(harness).parts.has(f.component)) throw new RangeError(`no component ${f.component} in this circuit`);
+    const part = lookupOf(harness).parts.get(f.component)!;
+    if (part.kind !== "device" && part.kind !== "battery" && part.kind !== "fuse")
+      throw new RangeError(`${f.component} has no settings that a fault could change`);
+    overrides.set(f.component, { ...overrides.get(f.component), ...f.settings });
+  }
+  return overrides;
+}
+
+type LinkFault = Extract<Fault, { link: string }>;
+
+/** What stands where an element was. A bent element gets its resistance behind a node of its own, so that the circuit can be written as text. */
+function harmed(e: Element, f: LinkFault, nodes: PlaceId[]): Element[] {
+  if (f.kind === "open") return [];
+  if (f.kind === "stuck") return [stuck(e, f.closed)];
+  if (e.kind !== "curve" && e.kind !== "diode") return [withSeries(e, f.ohms) ?? e];
+  const inner = nodes.push(`${e.id}.~in` as PlaceId) - 1;
+  return [
+    { ...e, a: inner },
+    { id: `${e.id} joint`, kind: "resistor", a: e.a, b: inner, ohms: f.ohms },
+  ];
+}
+
+function stuck(e: Element, closed: boolean): Element {
+  if (e.kind !== "switch") return e;
+  return { id: e.id, a: e.a, b: e.b, kind: "resistor", ohms: closed ? e.onOhms : e.offOhms };
+}
+
+function addedBy(circuit: Circuit, harness: Harness, f: Exclude<Fault, LinkFault | { kind: "settings" | "lead" }>): Element[] {
   const node = (p: string): number => {
-    const found = nodeOf.get(p as PlaceId);
+    const found = circuit.nodeOf.get(p as PlaceId);
     if (found === undefined) throw new RangeError(`no place ${p} in this circuit`);
     return found;
   };
-  const elements: Element[] = [sourceElement(harness, state, options, node)];
-  const elementOf = new Map<string, number>();
-  for (const link of linksOf(harness)) {
-    if (isOpen(harness, link, state, faults)) continue;
-    elementOf.set(link.id, elements.length);
-    elements.push(elementOfLink(harness, link, state, faults, node));
-  }
-  for (const [i, [p, q]] of state.bridged.entries()) {
-    if (nodeOf.has(p as PlaceId) && nodeOf.has(q as PlaceId) && p !== q) {
-      elements.push({ id: `jumper ${i + 1}`, kind: "resistor", a: node(p), b: node(q), ohms: JUMPER_OHMS });
-    }
-  }
-  for (const f of faults) {
-    if (f.kind === "short to ground") elements.push({ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: 0, ohms: f.ohms });
-    if (f.kind === "across") {
-      elements.push({ id: `short from ${f.from} to ${f.to}`, kind: "resistor", a: node(f.from), b: node(f.to), ohms: f.ohms });
-    }
-    if (f.kind === "short to feed") {
-      elements.push({ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: node(batteryPositive(harness)), ohms: f.ohms });
-    }
-  }
-  return { netlist: { nodes, elements }, nodeOf, elementOf };
-}
-
-function sourceElement(harness: Harness, state: VehicleState, options: BuildOptions, node: (p: string) => number): Element {
-  const battery = batteryOf(harness)!;
-  const drawsStarter = harness.components.some((c) => c.kind === "switch" && c.closedBy === "crank");
-  const source = batterySource(battery, state.engine, drawsStarter);
-  const held = options.sourceVolts !== undefined && !options.dead;
-  return {
-    id: battery.id,
-    kind: "source",
-    a: node(batteryPositive(harness)),
-    b: 0,
-    volts: options.dead ? 0 : (options.sourceVolts ?? source.emf),
-    internalOhms: held ? 0 : source.internal,
-  };
-}
-
-/** Whether a link carries nothing in this state: a switch at rest, a pulled or unplugged part, an open fault. */
-function isOpen(harness: Harness, link: Link, state: VehicleState, faults: readonly Fault[]): boolean {
-  if (faults.some((f) => f.kind === "open" && f.link === link.id)) return true;
-  const owner = link.kind === "cavity" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
-  if (state.opened.includes(owner) || state.opened.includes(link.id)) return true;
-  // A battery is disconnected at its posts: what ends there hangs free, the posts keep their voltage.
-  const source = batteryOf(harness)!.id;
-  if (state.opened.includes(source) && [link.a, link.b].some((p) => p.startsWith(`${source}.`))) return true;
-  if (link.kind !== "switch") return false;
-  const part = lookupOf(harness).parts.get(link.id);
-  if (part?.kind !== "switch") return false;
-  switch (part.closedBy) {
-    case "hand":
-      return !state.on.includes(part.id);
-    case "accessory":
-      return state.key !== "accessory" && state.key !== "run";
-    case "run":
-      return state.key !== "run" && state.key !== "crank";
-    case "crank":
-      return state.key !== "crank";
+  // Inside a device that is unplugged nothing touches anything.
+  const inside = f.kind === "across" ? [f.from, f.to].find((p) => p.includes(".~") && !circuit.nodeOf.has(p as PlaceId)) : undefined;
+  if (inside !== undefined && lookupOf(harness).parts.has(inside.split(".")[0]!)) return [];
+  switch (f.kind) {
+    case "short to ground":
+      return [{ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: 0, ohms: f.ohms }];
+    case "short to feed":
+      return [{ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: node(batteryPositive(harness)), ohms: f.ohms }];
+    case "across":
+      return [{ id: `short from ${f.from} to ${f.to}`, kind: "resistor", a: node(f.from), b: node(f.to), ohms: f.ohms }];
   }
 }
 
-function elementOfLink(harness: Harness, link: Link, state: VehicleState, faults: readonly Fault[], node: (p: string) => number): Element {
-  const added = faults.reduce((sum, f) => (f.kind === "series" && f.link === link.id ? sum + f.ohms : sum), 0);
-  const ends = { id: link.id, a: node(link.a), b: node(link.b) };
-  if (link.kind === "load") {
-    const part = lookupOf(harness).parts.get(link.id);
-    if (part?.kind !== "load") throw new RangeError(`no load ${link.id}`);
-    const rated = volts(harness.nominalVolts);
-    if (part.sort !== "lamp" || added > 0) {
-      // A bad joint inside a lamp is taken in series with its rated resistance.
-      return { ...ends, kind: "resistor", ohms: ratedOhms(part, rated) + added };
+/**
+ * A fault as a change of the circuit without it, for solving from that circuit's factors. Undefined when the change has a shape of its own (a device made of
+ * other parts): then build and solve the faulty circuit.
+ */
+export function deltaOf(
+  circuit: Circuit,
+  harness: Harness,
+  state: VehicleState,
+  fault: Fault,
+  options: BuildOptions = {},
+): Delta | undefined {
+  if (fault.kind === "lead") return {};
+  if (fault.kind === "settings") return deltaOfSettings(circuit, harness, state, fault, options);
+  if (!("link" in fault)) return { added: addedBy(circuit, harness, fault) };
+  const index = circuit.elementOf.get(fault.link);
+  // What is open already in this state stays as it is.
+  if (index === undefined) return {};
+  const e = circuit.netlist.elements[index]!;
+  switch (fault.kind) {
+    case "open":
+      return { replaced: new Map([[index, undefined]]) };
+    case "stuck":
+      return { replaced: new Map([[index, stuck(e, fault.closed)]]) };
+    case "series": {
+      const now = withSeries(e, fault.ohms);
+      return now === undefined ? {} : { replaced: new Map([[index, now]]) };
     }
-    return { ...ends, kind: "curve", at: (across) => filamentAt(part, rated, volts(across)), text: filamentText(part, rated) };
-  }
-  return { ...ends, kind: "resistor", ohms: soundOhms(harness, link, state) + added };
-}
-
-/** Resistance of a sound link other than a load, Ω. */
-function soundOhms(harness: Harness, link: Link, state: VehicleState): number {
-  switch (link.kind) {
-    case "wire": {
-      const wire = lookupOf(harness).wires.get(link.id)!;
-      return wireOhms(squareMillimetres(wire.areaMm2), metres(wire.lengthM), celsius(state.temperatureC));
-    }
-    case "fuse": {
-      const part = lookupOf(harness).parts.get(link.id);
-      if (part?.kind !== "fuse") throw new RangeError(`no fuse ${link.id}`);
-      return fuseOhms(amps(part.ratingAmps));
-    }
-    case "cavity":
-      return cavityOhms(heaviestWireAt(harness, link));
-    case "switch":
-      return switchOhms(heaviestWireAt(harness, link));
-    case "ground":
-      return groundOhms(heaviestWireAt(harness, link));
-    case "joint":
-      return DIRECT_JOINT_OHMS;
-    case "load":
-      throw new RangeError("a load has no sound resistance of its own here");
   }
 }
 
-/** Area of the largest wire that ends at either side of a link, mm²; 0 when none does. */
-const heaviestWireAt = (harness: Harness, link: Link): number =>
-  Math.max(0, ...[...wiresAt(harness, link.a), ...wiresAt(harness, link.b)].map((w) => w.areaMm2));
+function deltaOfSettings(
+  circuit: Circuit,
+  harness: Harness,
+  state: VehicleState,
+  fault: Extract<Fault, { kind: "settings" }>,
+  options: BuildOptions,
+): Delta | undefined {
+  const now = partAgain(harness, state, options, overridesOf(harness, [fault]), circuit, fault.component);
+  if (now === undefined) return undefined;
+  const replaced = new Map<number, Element | undefined>();
+  const added: Element[] = [];
+  for (const e of now) {
+    const index = circuit.elementOf.get(e.id);
+    if (index === undefined) added.push(e);
+    else if (!same(e, circuit.netlist.elements[index]!)) replaced.set(index, e);
+  }
+  const stays = new Set(now.map((e) => e.id));
+  for (const [id, index] of circuit.elementOf) {
+    const own = id === fault.component || id.startsWith(`${fault.component}.`);
+    if (own && !stays.has(id) && !isCavityLike(harness, id)) replaced.set(index, undefined);
+  }
+  return { added, replaced };
+}
+
+/** Cavities carry the name of their connector in front and belong to nobody's settings. */
+const isCavityLike = (harness: Harness, id: string): boolean => lookupOf(harness).parts.get(id.split(".")[0]!)?.kind === "connector";
+
+/** Equal in everything that is data; curves by the text that says them. */
+const same = (p: Element, q: Element): boolean => JSON.stringify(p) === JSON.stringify(q);

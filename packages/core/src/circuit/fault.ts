@@ -1,7 +1,7 @@
 import { z } from "zod";
 
 /**
- * A supposed fault. `link` names what current passes through ("W2", "F3", "C12.4", "G5", "FAN"); `place` is a spot such as
+ * A supposed fault. `link` names what current passes through ("W2", "F3", "C12.4", "G5", "FAN", "R7.contact"); `place` is a spot such as
  * "F3.2". Resistances in ohms.
  */
 export const fault = z.discriminatedUnion("kind", [
@@ -11,5 +11,11 @@ export const fault = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("short to feed"), place: z.string(), ohms: z.number().positive().finite() }),
   /** Two places that touch: wire to wire, or a winding shorted inside. */
   z.object({ kind: z.literal("across"), from: z.string(), to: z.string(), ohms: z.number().positive().finite() }),
+  /** A contact or driver that stays as it is, whatever is asked of it. */
+  z.object({ kind: z.literal("stuck"), link: z.string(), closed: z.boolean() }),
+  /** A part that is not as its settings say: drifted, worn, dead. */
+  z.object({ kind: z.literal("settings"), component: z.string(), settings: z.record(z.string(), z.unknown()) }),
+  /** Not the car but the measuring: a lead of the instrument with too much resistance, a broken one (1e12), a dead lamp (at the red lead). */
+  z.object({ kind: z.literal("lead"), lead: z.enum(["red", "black"]), ohms: z.number().positive().finite() }),
 ]);
 export type Fault = z.infer<typeof fault>;

@@ -5,7 +5,8 @@ import { KEY_POSITIONS } from "../harness/index.ts";
 /**
  * The state a reading is taken in. Without it a reading means nothing.
  * `on`: hand switches that are closed. `opened`: parts or connectors unplugged or pulled; `bridged`: pairs of places joined by a
- * jumper. Lists are sorted, so that equal states are equal texts.
+ * jumper; `lamps`: test lamps of so many watts between two places, in place of a fuse or in series with a wire; `asleep`: modules that sleep; `inputs`: what acts on
+ * sensors and modules, in the unit that the device says; nothing of the last three when not said. Lists are sorted, so that equal states are equal texts.
  */
 export const vehicleState = z.object({
   key: z.enum(KEY_POSITIONS),
@@ -14,10 +15,26 @@ export const vehicleState = z.object({
   temperatureC: z.number().min(-50).max(150),
   opened: z.array(z.string().max(40)).max(200),
   bridged: z.array(z.tuple([z.string().max(40), z.string().max(40)])).max(50),
+  lamps: z
+    .array(z.tuple([z.string().max(40), z.string().max(40), z.number().positive().max(100)]))
+    .max(20)
+    .optional(),
+  asleep: z.array(z.string().max(40)).max(200).optional(),
+  inputs: z.record(z.string().max(40), z.number().finite()).optional(),
 });
 export type VehicleState = z.infer<typeof vehicleState>;
 
-export const REST_STATE: VehicleState = { key: "off", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] };
+export const REST_STATE: VehicleState = {
+  key: "off",
+  engine: "stopped",
+  on: [],
+  temperatureC: 20,
+  opened: [],
+  bridged: [],
+  lamps: [],
+  asleep: [],
+  inputs: {},
+};
 
 /** Two states with the same key are the same for comparing readings. */
 export function stateKey(state: VehicleState): string {
@@ -27,6 +44,9 @@ export function stateKey(state: VehicleState): string {
     [...state.on].sort(),
     [...state.opened].sort(),
     state.bridged.map((pair) => [...pair].sort().join("~")).sort(),
+    (state.lamps ?? []).map(([p, q, watts]) => `${[p, q].sort().join("~")} ${watts}`).sort(),
+    [...(state.asleep ?? [])].sort(),
+    Object.entries(state.inputs ?? {}).sort(([p], [q]) => (p < q ? -1 : 1)),
   ]);
 }
 
@@ -38,5 +58,8 @@ export function describeState(state: VehicleState): string {
     ...[...state.on].sort().map((s) => `${s} on`),
     ...[...state.opened].sort().map((s) => `${s} open`),
     ...state.bridged.map(([p, q]) => `${p} bridged to ${q}`),
+    ...(state.lamps ?? []).map(([p, q, watts]) => `${watts} W lamp from ${p} to ${q}`),
+    ...[...(state.asleep ?? [])].sort().map((s) => `${s} asleep`),
+    ...Object.entries(state.inputs ?? {}).map(([id, value]) => `${id} at ${value}`),
   ].join(", ");
 }

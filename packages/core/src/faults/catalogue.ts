@@ -1,84 +1,242 @@
-import { type Fault } from "../circuit/index.ts";
-import { describeLink, describePlace, type Harness, type Link, linksOf } from "../harness/index.ts";
-
-export type FaultMode = "open" | "resistance" | "short to ground" | "short to feed" | "shorted inside";
+import type { Fault } from "../circuit/index.ts";
+import type { FailureMode } from "../devices/index.ts";
+import { describeLink, describePlace, deviceOf, type Component, type Harness, type Link, linksOf, lookupOf } from "../harness/index.ts";
+import { neighboursOf, type Touching } from "./neighbours.ts";
 
 /** A way in which one thing can be wrong, over its severities. */
 export interface SupposedFault {
-  /** Stable name, such as "W5 resistance". */
+  /** Stable name, such as "W5 resistance" or "R7 coil open". */
   readonly id: string;
   /** What would have to be mended: a wire, cavity, part or ground. */
   readonly link: string;
-  readonly mode: FaultMode;
+  /** "open", "resistance", "short to ground", "contact welded" … */
+  readonly mode: string;
   /** In trade words. */
   readonly words: string;
-  /** Ω; a single 0 where the mode has no degree. */
-  readonly severitiesOhms: readonly number[];
+  /** Ω, or the unit of the setting that changes; a single 0 where the mode has no degree. */
+  readonly severities: readonly number[];
   /** How likely it is before anything is measured, relative to the others of the circuit; all together they sum to 1. */
   readonly prior: number;
-  readonly faultAt: (ohms: number) => Fault;
+  readonly faultAt: (severity: number) => Fault;
+}
+
+/** What makes one thing likelier to fail than its like. */
+export interface Experience {
+  /** Years on the road; wear, corrosion and cells grow with them. */
+  readonly ageYears?: number;
+  /** Factor on the prior of a link: exposure to water, heat, rub or flex, earlier repairs, pattern failures of the model. */
+  readonly factorOf?: (link: string) => number;
 }
 
 /** Corrosion spans decades, from what a low beam notices to what a meter's microamps do not. Ω. */
 const RESISTANCES = [0.05, 0.2, 0.5, 1, 3, 10, 100, 1e4, 1e6];
 /** From a dead short to a damp one. Ω. */
 const SHORTS = [0.05, 0.5, 2, 20, 500];
+/** Salt water between two cavities. Ω. */
+const WATER = [20, 200, 2000];
 const NONE = [0];
+/** Age at which the estimates below hold, years. */
+const MIDDLE_AGE_YEARS = 8;
 
-/** How often each kind of thing fails in each way, relative. Estimates: joints and grounds that see water lead, wires fail where they rub or flex. */
-const WEIGHTS: Record<Link["kind"], Partial<Record<FaultMode, number>>> = {
-  wire: { open: 2, resistance: 2, "short to ground": 1.5, "short to feed": 0.3 },
-  cavity: { open: 2.5, resistance: 5 },
-  joint: { open: 0.5, resistance: 0.5 },
-  fuse: { open: 4, resistance: 1 },
-  switch: { open: 1.5, resistance: 2.5 },
-  ground: { open: 2, resistance: 6 },
-  load: { open: 4, resistance: 1, "shorted inside": 1 },
-};
+interface Raw {
+  readonly link: string;
+  readonly id: string;
+  readonly mode: string;
+  readonly words: string;
+  readonly weight: number;
+  readonly severities: readonly number[];
+  /** Grows with age. */
+  readonly ages: boolean;
+  readonly faultAt: (severity: number) => Fault;
+}
 
 /** Every single fault of a circuit, generated from what it is made of. */
-export function catalogueOf(harness: Harness): SupposedFault[] {
-  const raw = linksOf(harness).flatMap((link) =>
-    (Object.entries(WEIGHTS[link.kind]) as [FaultMode, number][]).map(([mode, weight]) => ({ link, mode, weight })),
-  );
-  const total = raw.reduce((sum, r) => sum + r.weight, 0);
-  return raw.map(({ link, mode, weight }) => ({
-    id: `${link.id} ${mode}`,
-    link: link.id,
+export function catalogueOf(harness: Harness, experience: Experience = {}): SupposedFault[] {
+  const raw = [
+    ...linksOf(harness).flatMap((link) => (link.kind === "device" ? [] : faultsOfLink(harness, link))),
+    ...neighboursOf(harness).map((t) => faultOfTouching(harness, t)),
+    ...harness.components.flatMap((part) => faultsOfPart(part)),
+  ];
+  const age = (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS;
+  const weights = raw.map((r) => r.weight * (r.ages ? Math.max(0.1, age) : 1) * (experience.factorOf?.(r.link) ?? 1));
+  const total = weights.reduce((sum, w) => sum + w, 0);
+  return raw.map(({ id, link, mode, words, severities, faultAt }, i) => ({
+    id,
+    link,
     mode,
-    words: wordsOf(harness, link, mode),
-    severitiesOhms: mode === "open" ? NONE : mode === "resistance" ? RESISTANCES : SHORTS,
-    prior: weight / total,
-    faultAt: (ohms) => faultOf(link, mode, ohms),
+    words,
+    severities,
+    prior: weights[i]! / total,
+    faultAt,
   }));
 }
 
-function faultOf(link: Link, mode: FaultMode, ohms: number): Fault {
-  switch (mode) {
-    case "open":
-      return { kind: "open", link: link.id };
-    case "resistance":
-      return { kind: "series", link: link.id, ohms };
-    case "short to ground":
-    case "short to feed":
-      return { kind: mode, place: link.b, ohms };
-    case "shorted inside":
-      return { kind: "across", from: link.a, to: link.b, ohms };
+/** How often wires, joints and plain parts fail in each way, relative. Estimates: joints and grounds that see water lead, wires fail where they rub or flex. */
+function faultsOfLink(harness: Harness, link: Link): Raw[] {
+  const what = describeLink(harness, link);
+  const make = (
+    mode: string,
+    words: string,
+    weight: number,
+    severities: readonly number[],
+    ages: boolean,
+    faultAt: (s: number) => Fault,
+  ): Raw => ({
+    link: link.id,
+    id: `${link.id} ${mode}`,
+    mode,
+    words,
+    weight,
+    severities,
+    ages,
+    faultAt,
+  });
+  const open = (words: string, weight: number): Raw => make("open", words, weight, NONE, false, () => ({ kind: "open", link: link.id }));
+  const series = (words: string, weight: number): Raw =>
+    make("resistance", words, weight, RESISTANCES, true, (ohms) => ({ kind: "series", link: link.id, ohms }));
+  const near = describePlace(harness, link.b);
+  switch (link.kind) {
+    case "wire":
+      return [
+        open(`${what} open`, 2),
+        series(`too much resistance in ${what}`, 2),
+        make("short to ground", `${what} chafed through to ground near ${near}`, 1.5, SHORTS, true, (ohms) => ({
+          kind: "short to ground",
+          place: link.b,
+          ohms,
+        })),
+        make("short to feed", `${what} touching a live wire near ${near}`, 0.3, SHORTS, true, (ohms) => ({
+          kind: "short to feed",
+          place: link.b,
+          ohms,
+        })),
+      ];
+    case "cavity":
+      return [open(`${what} open`, 2.5), series(`too much resistance in ${what}`, 5)];
+    case "joint":
+      return [open(`${what} open`, 0.5), series(`too much resistance in ${what}`, 0.5)];
+    case "fuse":
+      return [
+        open(`${what} blown or missing`, 4),
+        series(`too much resistance in ${what}`, 1),
+        make("wrong rating", `${what}: not the rating that belongs there`, 0.3, [0.5, 2], false, (times) => {
+          const part = lookupOf(harness).parts.get(link.id);
+          return { kind: "settings", component: link.id, settings: { ratingAmps: (part?.kind === "fuse" ? part.ratingAmps : 10) * times } };
+        }),
+      ];
+    case "switch":
+      return [
+        open(`${what} open`, 1.5),
+        series(`too much resistance in ${what}`, 2.5),
+        make("stuck closed", `${what} does not open`, 0.5, NONE, false, () => ({ kind: "across", from: link.a, to: link.b, ohms: 0.005 })),
+      ];
+    case "ground":
+      return [open(`${what} open`, 2), series(`${what} loose or corroded`, 6)];
+    case "load":
+      return [
+        open(`${what} ${openLoadWords(harness, link)}`, 4),
+        series(`too much resistance in ${what}`, 1),
+        make("shorted inside", `${what} shorted inside`, 1, SHORTS, false, (ohms) => ({ kind: "across", from: link.a, to: link.b, ohms })),
+      ];
+    case "device":
+      return [];
   }
 }
 
-function wordsOf(harness: Harness, link: Link, mode: FaultMode): string {
-  const what = describeLink(harness, link);
-  switch (mode) {
+function openLoadWords(harness: Harness, link: Link): string {
+  const part = lookupOf(harness).parts.get(link.id);
+  if (part?.kind !== "load") return "open";
+  return part.sort === "lamp" ? "burnt out" : part.sort === "load" ? "open" : "winding open";
+}
+
+function faultOfTouching(harness: Harness, { first, second, place, other, how }: Touching): Raw {
+  const [one, two] = [describeLink(harness, first), describeLink(harness, second)];
+  const wet = how === "cavities";
+  return {
+    link: first.id,
+    id: `${first.id} ${wet ? "water bridge to" : "rubbed against"} ${second.id}`,
+    mode: wet ? "water bridge" : "short to neighbour",
+    words: wet ? `water between ${one} and ${two}` : `${one} and ${two} rubbed through against each other in ${how}`,
+    weight: wet ? 0.6 : 0.1,
+    severities: wet ? WATER : SHORTS.slice(0, 3),
+    ages: true,
+    faultAt: (ohms) => ({ kind: "across", from: place, to: other, ohms }),
+  };
+}
+
+function faultsOfPart(part: Component): Raw[] {
+  const named = `${part.id}${part.label === undefined ? "" : ` (${part.label})`}`;
+  const raw = (
+    mode: string,
+    words: string,
+    weight: number,
+    severities: readonly number[],
+    ages: boolean,
+    faultAt: (s: number) => Fault,
+  ): Raw => ({
+    link: part.id,
+    id: `${part.id} ${mode}`,
+    mode,
+    words: `${named}: ${words}`,
+    weight,
+    severities,
+    ages,
+    faultAt,
+  });
+  if (part.kind === "battery") {
+    const set = (settings: Readonly<Record<string, number>>): Fault => ({ kind: "settings", component: part.id, settings });
+    return [
+      raw("flat", "discharged", 4, [0.5, 0.2, 0], false, (charge) => set({ charge })),
+      raw("worn", "worn out", 3, [0.5, 1], true, (wear) => set({ wear })),
+      raw("cell shorted", "one cell shorted", 0.7, NONE, true, () => set({ restVolts: part.restVolts - 2.1 })),
+    ];
+  }
+  if (part.kind !== "device") return [];
+  const { device, settings } = deviceOf(part);
+  return device
+    .modes(settings)
+    .map((m) => raw(m.id, m.words, m.weight, m.severities, isWear(m), (severity) => faultOfMode(part.id, m, severity)));
+}
+
+const isWear = (m: FailureMode): boolean => m.harm.kind === "series" || /worn|burnt/.test(m.id);
+
+function faultOfMode(id: string, { harm }: FailureMode, severity: number): Fault {
+  const node = (name: string): string => (name.startsWith(".") ? `${id}.~${name.slice(1)}` : `${id}.${name}`);
+  switch (harm.kind) {
     case "open":
-      return link.kind === "fuse" ? `${what} blown or missing` : `${what} open`;
-    case "resistance":
-      return link.kind === "ground" ? `${what} loose or corroded` : `too much resistance in ${what}`;
-    case "short to ground":
-      return `${what} chafed through to ground near ${describePlace(harness, link.b)}`;
-    case "short to feed":
-      return `${what} touching a live wire near ${describePlace(harness, link.b)}`;
-    case "shorted inside":
-      return `${what} shorted inside`;
+      return { kind: "open", link: `${id}.${harm.part}` };
+    case "series":
+      return { kind: "series", link: `${id}.${harm.part}`, ohms: severity };
+    case "shunt":
+      return { kind: "across", from: node(harm.a), to: node(harm.b), ohms: severity };
+    case "stuck":
+      return { kind: "stuck", link: `${id}.${harm.part}`, closed: harm.closed };
+    case "settings":
+      return { kind: "settings", component: id, settings: harm.change(severity) };
   }
 }
+
+/**
+ * What may be wrong with the measuring instead of the car: a lead that does not touch, a reference on paint or rust, a lamp that is dead. Priors are relative to
+ * each other; diagnosis weighs them against the car's.
+ */
+export function measurementFaults(): SupposedFault[] {
+  const make = (id: string, words: string, weight: number, lead: "red" | "black", severities: readonly number[]): SupposedFault => ({
+    id,
+    link: "",
+    mode: id,
+    words,
+    severities,
+    prior: weight / MEASUREMENT_WEIGHTS,
+    faultAt: (ohms) => ({ kind: "lead", lead, ohms }),
+  });
+  return [
+    make("red lead open", "red lead broken or not touching", 2, "red", [BROKEN_OHMS]),
+    make("black lead open", "black lead broken or not touching", 2, "black", [BROKEN_OHMS]),
+    make("reference not at ground", "the reference stands on paint, rust or a part that is not grounded", 4, "black", [100, 1e5, 1e7]),
+    make("lamp dead", "the test lamp itself is dead", 1, "red", [BROKEN_OHMS]),
+  ];
+}
+
+const BROKEN_OHMS = 1e12;
+const MEASUREMENT_WEIGHTS = 9;

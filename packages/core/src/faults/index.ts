@@ -1,4 +1,4 @@
-export type { FaultMode, SupposedFault } from "./catalogue.ts";
-export { catalogueOf } from "./catalogue.ts";
+export type { Experience, SupposedFault } from "./catalogue.ts";
+export { catalogueOf, measurementFaults } from "./catalogue.ts";
 export type { Sweep } from "./sweep.ts";
-export { sweep } from "./sweep.ts";
+export { sweep, UNSOLVED } from "./sweep.ts";

@@ -1,94 +1,138 @@
-import { buildCircuit, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
-import { batteryPositive, type Harness, type PlaceId } from "../harness/index.ts";
-import { type Change, type Element, type Point, prepare, solve } from "../solver/index.ts";
+import { buildCircuit, type Circuit, deltaOf, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import type { Harness, PlaceId } from "../harness/index.ts";
+import { type Changed, type Element, type Netlist, type Point, type Prepared, prepare } from "../solver/index.ts";
 import type { SupposedFault } from "./catalogue.ts";
 
-/** Resistance of a meter on volts between every observed place and battery negative, Ω: with it nothing that is observed floats. */
+/** Resistance of a meter on volts, Ω. */
 const METER_OHMS = 10e6;
+/** Insulation between every node and battery negative, Ω: with it nothing floats. */
+const INSULATION_OHMS = 1e9;
+/** Where a sound circuit shows a meter more than this, its load counts also in a circuit that had to be solved in full, Ω. */
+const WEAK_OHMS = 1000;
+
+/** Why a case has no answer in a state; 0 where it has one. */
+export const UNSOLVED = { singular: 1, diverged: 2, chatter: 3 } as const;
 
 export interface Sweep {
   readonly places: readonly PlaceId[];
   readonly states: readonly VehicleState[];
   /** One for each fault and severity, in the order of the catalogue. */
-  readonly cases: readonly { readonly fault: SupposedFault; readonly ohms: number }[];
-  /** V against battery negative without any fault: state after state, place after place. Size states × places. */
-  readonly soundVolts: Float64Array;
-  /** The same with each case's fault. Size cases × states × places. */
-  readonly volts: Float64Array;
-  /** 1 where a case has no answer in a state. Size cases × states. */
+  readonly cases: readonly { readonly fault: SupposedFault; readonly severity: number }[];
+  /** What a meter between each place and battery negative shows without any fault, V: state after state, place after place. Size states × places. */
+  readonly soundVolts: Float32Array;
+  /** The same with each case's fault; in a case that chatters the mean of its phases. Size cases × states × places. */
+  readonly volts: Float32Array;
+  /** See UNSOLVED. Size cases × states. */
   readonly unsolved: Uint8Array;
   /** How many of the cases × states were found from the factors of the sound circuit, without a full solution. */
   readonly updated: number;
 }
 
-/** What every place reads with every single fault in every state. */
+/** What every place reads with every single fault in every state, one meter at a time. */
 export function sweep(
   harness: Harness,
   catalogue: readonly SupposedFault[],
   states: readonly VehicleState[],
   places: readonly PlaceId[],
 ): Sweep {
-  const cases = catalogue.flatMap((fault) => fault.severitiesOhms.map((ohms) => ({ fault, ohms })));
+  const cases = catalogue.flatMap((fault) => fault.severities.map((severity) => ({ fault, severity })));
+  const faults = cases.map(({ fault, severity }) => fault.faultAt(severity));
   const [count, width] = [states.length, places.length];
-  const soundVolts = new Float64Array(count * width);
-  const volts = new Float64Array(cases.length * count * width);
+  const soundVolts = new Float32Array(count * width);
+  const volts = new Float32Array(cases.length * count * width);
   const unsolved = new Uint8Array(cases.length * count);
   let updated = 0;
   states.forEach((state, s) => {
-    const circuit = metered(buildCircuit(harness, state, []), places);
-    const nodes = places.map((p) => circuit.nodeOf.get(p)!);
-    const made = prepare(circuit.netlist);
-    if (made.kind !== "prepared") {
-      for (let c = 0; c < cases.length; c++) unsolved[c * count + s] = 1;
-      return;
+    for (const { at, share } of phasesOf(harness, state)) {
+      const base = baseOf(harness, state, at, places);
+      if ("kind" in base) {
+        for (let c = 0; c < cases.length; c++) unsolved[c * count + s] = UNSOLVED[base.kind];
+        continue;
+      }
+      base.read(base.prepared.withDelta({}), soundVolts, s * width, share);
+      cases.forEach((_, c) => {
+        const fault = faults[c]!;
+        const delta = deltaOf(base.circuit, harness, state, fault, { phase: at });
+        const quick = delta === undefined ? undefined : base.prepared.withDelta(delta);
+        const into = (c * count + s) * width;
+        if (quick !== undefined) {
+          updated += share;
+          return base.read(quick, volts, into, share);
+        }
+        const why = inFull(harness, state, fault, at, base, volts, into, share);
+        if (why !== 0) unsolved[c * count + s] = why;
+      });
     }
-    const write = (point: Point, into: Float64Array, at: number): void => nodes.forEach((n, i) => (into[at + i] = point.volts[n]!));
-    write(made.prepared.base, soundVolts, s * width);
-    cases.forEach(({ fault, ohms }, c) => {
-      const supposed = fault.faultAt(ohms);
-      const change = changeOf(circuit, supposed, harness);
-      const quick = change === undefined ? undefined : made.prepared.withChange(change);
-      const point = quick ?? inFull(harness, state, supposed, places);
-      if (quick !== undefined) updated++;
-      if (point === undefined) unsolved[c * count + s] = 1;
-      else write(point, volts, (c * count + s) * width);
-    });
   });
-  return { places, states, cases, soundVolts, volts, unsolved, updated };
+  return { places, states, cases, soundVolts, volts, unsolved, updated: Math.round(updated) };
 }
 
-function metered(circuit: Circuit, places: readonly PlaceId[]): Circuit {
-  const meters = places.flatMap((p): Element[] => {
+interface Base {
+  readonly circuit: Circuit;
+  readonly prepared: Prepared;
+  /** Node index of each place, and whether a meter is a load there. */
+  readonly nodes: Int32Array;
+  readonly weak: Uint8Array;
+  /** Adds what a meter shows at each place, times a share, to `into` from `from` on. */
+  readonly read: (changed: Changed | undefined, into: Float32Array, from: number, share: number) => void;
+}
+
+function baseOf(
+  harness: Harness,
+  state: VehicleState,
+  phase: number,
+  places: readonly PlaceId[],
+): Base | { readonly kind: keyof typeof UNSOLVED } {
+  const circuit = buildCircuit(harness, state, [], { phase });
+  const nodes = Int32Array.from(places, (p) => {
     const node = circuit.nodeOf.get(p);
     if (node === undefined) throw new RangeError(`no place ${p} in this circuit`);
-    return node === 0 ? [] : [{ id: `meter ${p}`, kind: "resistor", a: node, b: 0, ohms: METER_OHMS }];
+    return node;
   });
-  return { ...circuit, netlist: { ...circuit.netlist, elements: [...circuit.netlist.elements, ...meters] } };
+  const made = prepare(insulated(circuit.netlist));
+  if (made.kind !== "prepared") return { kind: made.kind };
+  const read: Base["read"] = (changed, into, from, share) => {
+    changed?.addSeen(nodes, METER_OHMS, into, from, share);
+  };
+  const sound = made.prepared.withDelta({});
+  const weak = Uint8Array.from(nodes, (n) => (sound !== undefined && sound.seenFrom(n) > WEAK_OHMS ? 1 : 0));
+  return { circuit, prepared: made.prepared, nodes, weak, read };
 }
 
-function inFull(harness: Harness, state: VehicleState, fault: Fault, places: readonly PlaceId[]): Point | undefined {
-  const result = solve(metered(buildCircuit(harness, state, [fault]), places).netlist);
-  return result.kind === "solved" ? result : undefined;
+function insulated(netlist: Netlist): Netlist {
+  const leaks = netlist.nodes
+    .slice(1)
+    .map((name, i): Element => ({ id: `insulation ${name}`, kind: "resistor", a: i + 1, b: 0, ohms: INSULATION_OHMS }));
+  return { ...netlist, elements: [...netlist.elements, ...leaks] };
 }
 
-/** A fault as one changed conductance; undefined when it is not one. */
-function changeOf(circuit: Circuit, fault: Fault, harness: Harness): Change | undefined {
-  const node = (place: string): number => circuit.nodeOf.get(place as PlaceId)!;
-  switch (fault.kind) {
-    case "short to ground":
-      return { a: node(fault.place), b: 0, siemens: 1 / fault.ohms };
-    case "short to feed":
-      return { a: node(fault.place), b: node(batteryPositive(harness)), siemens: 1 / fault.ohms };
-    case "across":
-      return { a: node(fault.from), b: node(fault.to), siemens: 1 / fault.ohms };
-    case "open":
-    case "series": {
-      const index = circuit.elementOf.get(fault.link);
-      // What is open already in this state stays as it is.
-      if (index === undefined) return { a: 0, b: 0, siemens: 0 };
-      const element = circuit.netlist.elements[index]!;
-      if (element.kind !== "resistor") return undefined;
-      return { a: element.a, b: element.b, siemens: (fault.kind === "open" ? 0 : 1 / (element.ohms + fault.ohms)) - 1 / element.ohms };
-    }
+/** Solves the faulty circuit by itself; returns 0 or why there is no answer. */
+function inFull(
+  harness: Harness,
+  state: VehicleState,
+  fault: Fault,
+  phase: number,
+  base: Base,
+  volts: Float32Array,
+  into: number,
+  share: number,
+): number {
+  const { netlist } = buildCircuit(harness, state, [fault], { phase });
+  const made = prepare(insulated(netlist));
+  if (made.kind === "chatter") {
+    for (const point of made.phases) addPoint(point, base.nodes, volts, into, share / made.phases.length);
+    return UNSOLVED.chatter;
   }
+  if (made.kind !== "prepared") return UNSOLVED[made.kind];
+  const point = made.prepared.withDelta({});
+  for (let i = 0; i < base.nodes.length; i++) {
+    const n = base.nodes[i]!;
+    const v = made.prepared.base.volts[n]!;
+    volts[into + i]! += (share * v) / (1 + (base.weak[i] === 1 && point !== undefined ? point.seenFrom(n) : 0) / METER_OHMS);
+  }
+  return 0;
+}
+
+function addPoint(point: Point, nodes: Int32Array, into: Float32Array, from: number, share: number): void {
+  for (let i = 0; i < nodes.length; i++) into[from + i]! += share * point.volts[nodes[i]!]!;
 }

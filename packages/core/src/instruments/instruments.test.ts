@@ -53,9 +53,12 @@ describe("predictReading", () => {
   });
 
   it("shorts to ground and to feed", () => {
-    const low = valueOf(predictReading(fan, fanOn, [{ kind: "short to ground", place: "F1.2", ohms: 0.1 }], volts("F1.2")));
-    // 0.1 Ω ∥ the fan against 83.76 mΩ from the battery.
-    expect(low).to.be.closeTo((12 * 0.0991) / (0.0991 + 0.08376), 0.02);
+    const at = (ohms: number): number =>
+      valueOf(predictReading(fan, fanOn, [{ kind: "short to ground", place: "F1.2", ohms }], volts("F1.2")));
+    // 1 Ω ∥ 12.0379 Ω of fan and way = 0.92330 Ω against 83.76 mΩ from the battery: 11.9 A, which a 15 A fuse bears.
+    expect(at(1)).to.be.closeTo((12 * 0.9233) / (0.9233 + 0.08376), 2e-3);
+    // 0.1 Ω would take 65 A, four times the rating: the fuse is gone and nothing is left behind it.
+    expect(at(0.1)).to.be.closeTo(0, 1e-3);
     expect(valueOf(predictReading(fan, REST_STATE, [{ kind: "short to feed", place: "FAN.1", ohms: 0.5 }], volts("FAN.1")))).to.be.above(
       11,
     );

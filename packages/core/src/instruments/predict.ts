@@ -1,7 +1,9 @@
-import { buildCircuit, type BuildOptions, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
-import { type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
-import { type Element, prepare, solve, type SolveResult } from "../solver/index.ts";
+import { buildCircuit, type BuildOptions, deltaOf, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import { allPlaces, type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
+import { type Element, prepare } from "../solver/index.ts";
+import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
+import { across, ampsOf, leadOhms, meanOf, type Moment, nodeAt, settle, type Settled, type Unsettled } from "./settled.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
 const METER_OHMS = 10e6;
@@ -9,6 +11,7 @@ const METER_OHMS = 10e6;
 const OHMS_TEST_VOLTS = 3;
 const OHMS_TEST_INTERNAL = 1e4;
 const OHMS_RANGE = 40e6;
+const METER_INSULATION_OHMS = 1e9;
 /** Voltage between the leads above which ohms are void. */
 const LIVE_VOLTS = 0.05;
 
@@ -23,6 +26,8 @@ export function predictReading(
   leads: Leads,
   options: BuildOptions = {},
 ): Reading {
+  if (leads.quantity !== "amps" && (isUntouchable(harness, leads.red) || isUntouchable(harness, leads.black)))
+    return { kind: "void", why: "untouchable" };
   switch (leads.quantity) {
     case "volts":
       return readVolts(harness, state, faults, leads.red, leads.black, options);
@@ -33,22 +38,23 @@ export function predictReading(
   }
 }
 
-function solved(circuit: Circuit, extra: Element | undefined): Extract<SolveResult, { kind: "solved" }> | Reading {
-  const elements = extra === undefined ? circuit.netlist.elements : [...circuit.netlist.elements, extra];
-  const result = solve({ nodes: circuit.netlist.nodes, elements });
-  if (result.kind === "singular") return { kind: "unsolved", why: "singular", at: result.node };
-  if (result.kind === "diverged") return { kind: "unsolved", why: "diverged", at: result.element };
-  if (result.kind === "chatter") return { kind: "unsolved", why: "chatter", at: result.elements.join(", ") };
-  return result;
+function unsolved(why: Unsettled): Reading {
+  return why.kind === "singular"
+    ? { kind: "unsolved", why: "singular", at: why.node }
+    : { kind: "unsolved", why: "diverged", at: why.element };
 }
 
-function nodesOf(circuit: Circuit, red: string, black: string): readonly [number, number] {
-  const find = (p: string): number => {
-    const found = circuit.nodeOf.get(p as PlaceId);
-    if (found === undefined) throw new RangeError(`no place ${p} in this circuit`);
-    return found;
+/** The mean over pulses; a circuit that chatters makes the meter swing. */
+function shown(settled: Settled | Unsettled, quantity: Leads["quantity"], value: (m: Moment) => number): Reading {
+  if (settled.kind !== "settled") return unsolved(settled);
+  if (settled.restless.length === 0) return { kind: "value", quantity, value: meanOf(settled, value) };
+  const values = settled.moments.map(value);
+  return {
+    kind: "unsolved",
+    why: "chatter",
+    at: settled.restless.join(", "),
+    between: [Math.min(...values), Math.max(...values)],
   };
-  return [find(red), find(black)];
 }
 
 function readVolts(
@@ -59,13 +65,15 @@ function readVolts(
   black: string,
   options: BuildOptions,
 ): Reading {
-  const circuit = buildCircuit(harness, state, faults, options);
-  const [p, q] = nodesOf(circuit, red, black);
-  if (p === q) return { kind: "value", quantity: "volts", value: 0 };
-  const result = solved(circuit, { id: "meter", kind: "resistor", a: p, b: q, ohms: METER_OHMS });
-  if (result.kind !== "solved") return result;
-  const held = result.floating[p] === 1 && result.floating[q] === 1;
-  return { kind: "value", quantity: "volts", value: held ? 0 : result.volts[p]! - result.volts[q]! };
+  const settled = settle(harness, state, faults, options, (node) =>
+    node(red) === node(black) ? [] : [{ id: "meter", kind: "resistor", a: node(red), b: node(black), ohms: METER_OHMS + leadOhms(faults) }],
+  );
+  // The meter shows what is left for its own resistance.
+  const share = METER_OHMS / (METER_OHMS + leadOhms(faults));
+  return shown(settled, "volts", (m) => {
+    const [p, q] = [nodeAt(m.circuit, red), nodeAt(m.circuit, black)];
+    return m.point.floating[p] === 1 && m.point.floating[q] === 1 ? 0 : share * across(m, p, q);
+  });
 }
 
 /**
@@ -84,16 +92,17 @@ export function voltsBySeries(
     const reading = readVolts(harness, state, [{ kind: "series", link, ohms }], red, black, options);
     return reading.kind === "value" ? reading.value : 0;
   };
+  // What pulses is read through all its phases.
+  if (phasesOf(harness, state).length > 1) return inFull;
   const circuit = buildCircuit(harness, state, [], options);
-  const [p, q] = nodesOf(circuit, red, black);
-  const index = circuit.elementOf.get(link);
-  const element = index === undefined ? undefined : circuit.netlist.elements[index];
-  if (element?.kind !== "resistor" || p === q) return inFull;
+  const [p, q] = [nodeAt(circuit, red), nodeAt(circuit, black)];
+  if (p === q || !circuit.elementOf.has(link)) return inFull;
   const elements: Element[] = [...circuit.netlist.elements, { id: "meter", kind: "resistor", a: p, b: q, ohms: METER_OHMS }];
   const made = prepare({ nodes: circuit.netlist.nodes, elements });
   if (made.kind !== "prepared") return inFull;
   return (ohms) => {
-    const point = made.prepared.withChange({ a: element.a, b: element.b, siemens: 1 / (element.ohms + ohms) - 1 / element.ohms });
+    const delta = deltaOf(circuit, harness, state, { kind: "series", link, ohms }, options);
+    const point = delta === undefined ? undefined : made.prepared.withDelta(delta);
     return point === undefined ? inFull(ohms) : point.volts[p]! - point.volts[q]!;
   };
 }
@@ -102,31 +111,41 @@ function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[
   const live = readVolts(harness, state, faults, red, black, {});
   if (live.kind !== "value") return live;
   if (Math.abs(live.value) > LIVE_VOLTS) return { kind: "void", why: "live" };
-  const dead = buildCircuit(harness, state, faults, { dead: true });
-  const [p, q] = nodesOf(dead, red, black);
+  const settled = settle(harness, state, faults, { dead: true, phase: 0 }, (node) =>
+    node(red) === node(black)
+      ? []
+      : [
+          // A circuit with nothing to stand on is measured all the same.
+          { id: "meter's own insulation", kind: "resistor", a: node(black), b: 0, ohms: METER_INSULATION_OHMS },
+          {
+            id: "meter",
+            kind: "source",
+            a: node(red),
+            b: node(black),
+            volts: OHMS_TEST_VOLTS,
+            internalOhms: OHMS_TEST_INTERNAL + leadOhms(faults),
+          },
+        ],
+  );
+  if (settled.kind !== "settled") return unsolved(settled);
+  const moment = settled.moments[0]!;
+  const [p, q] = [nodeAt(moment.circuit, red), nodeAt(moment.circuit, black)];
   if (p === q) return { kind: "value", quantity: "ohms", value: 0 };
-  const meter: Element = { id: "meter", kind: "source", a: p, b: q, volts: OHMS_TEST_VOLTS, internalOhms: OHMS_TEST_INTERNAL };
-  const result = solved(dead, meter);
-  if (result.kind !== "solved") return result;
-  const current = -result.amps.at(-1)!;
-  const ohms = (result.volts[p]! - result.volts[q]!) / current;
-  const apart = result.floating[p] === 1 || result.floating[q] === 1;
-  return apart || !(ohms < OHMS_RANGE) ? { kind: "over", quantity: "ohms" } : { kind: "value", quantity: "ohms", value: ohms };
+  // Less current than its highest range needs shows as over range.
+  const current = -moment.point.amps.at(-1)!;
+  if (!(current > OHMS_TEST_VOLTS / (OHMS_RANGE + OHMS_TEST_INTERNAL))) return { kind: "over", quantity: "ohms" };
+  return { kind: "value", quantity: "ohms", value: Math.max(0, across(moment, p, q) / current) + leadOhms(faults) };
 }
 
 function readAmps(harness: Harness, state: VehicleState, faults: readonly Fault[], around: string, options: BuildOptions): Reading {
-  const circuit = buildCircuit(harness, state, faults, options);
-  const index = circuit.elementOf.get(around);
-  if (index === undefined) {
-    if (linkOf(harness, around) === undefined) throw new RangeError(`nothing called ${around} in this circuit`);
-    return { kind: "value", quantity: "amps", value: 0 };
-  }
-  const result = solved(circuit, undefined);
-  if (result.kind !== "solved") return result;
-  return { kind: "value", quantity: "amps", value: result.amps[index]! };
+  const settled = settle(harness, state, faults, options, () => []);
+  const known = linkOf(harness, around) !== undefined;
+  if (!known && settled.kind === "settled" && !settled.moments[0]!.circuit.elementOf.has(around))
+    throw new RangeError(`nothing called ${around} in this circuit`);
+  return shown(settled, "amps", (m) => ampsOf(m, around));
 }
 
-/** Potentials of all places and currents of all links in one go, for drawing. */
+/** Potentials of all places and currents of all links in one go, for drawing: the mean over pulses. */
 export interface Prediction {
   /** V against battery negative; undefined where the place floats. */
   readonly volts: ReadonlyMap<PlaceId, number | undefined>;
@@ -140,15 +159,37 @@ export function predictAll(
   faults: readonly Fault[],
   options: BuildOptions = {},
 ): Prediction | Reading {
-  const circuit = buildCircuit(harness, state, faults, options);
-  const result = solved(circuit, undefined);
-  if (result.kind !== "solved") return result;
-  const volts = new Map([...circuit.nodeOf].map(([p, n]) => [p, result.floating[n] === 1 ? undefined : result.volts[n]!]));
-  const amps = new Map(
-    linksOf(harness).map((l) => {
-      const index = circuit.elementOf.get(l.id);
-      return [l.id, index === undefined ? 0 : result.amps[index]!];
+  const settled = settle(harness, state, faults, options, () => []);
+  if (settled.kind !== "settled") return unsolved(settled);
+  const first = settled.moments[0]!;
+  const held = heldNodes(first);
+  const volts = new Map(
+    allPlaces(harness).map((p) => {
+      const n = nodeAt(first.circuit, p);
+      return [p, held[n] === 0 ? undefined : meanOf(settled, (m) => m.point.volts[n]!)];
     }),
   );
+  const amps = new Map(linksOf(harness).map((l) => [l.id, meanOf(settled, (m) => ampsOf(m, l.id))]));
   return { volts, amps };
+}
+
+/** 1 for each node that something better than an open contact joins to node 0. */
+function heldNodes({ circuit, point }: Moment): Uint8Array {
+  const near: number[][] = circuit.netlist.nodes.map(() => []);
+  circuit.netlist.elements.forEach((e, i) => {
+    if (e.kind === "current" || e.kind === "capacitor" || (e.kind === "switch" && point.closed[i] === 0)) return;
+    near[e.a]!.push(e.b);
+    near[e.b]!.push(e.a);
+  });
+  const held = new Uint8Array(near.length);
+  held[0] = 1;
+  const open = [0];
+  for (let here = open.pop(); here !== undefined; here = open.pop()) {
+    for (const next of near[here]!) {
+      if (held[next] === 1) continue;
+      held[next] = 1;
+      open.push(next);
+    }
+  }
+  return held;
 }

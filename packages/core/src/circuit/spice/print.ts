@@ -1,4 +1,4 @@
-import type { Element, Netlist, Wave } from "../../solver/index.ts";
+import { type Element, type Netlist, type Point, startingStates, type Wave } from "../../solver/index.ts";
 
 /** Names that SPICE takes: letters, digits and underscores; ends apart, "BAT.+" becomes "BAT_p". Distinct names stay distinct. */
 function createNamer(): (name: string) => string {
@@ -41,8 +41,12 @@ export interface SpicePrint {
   readonly branchNames: ReadonlyMap<string, string>;
 }
 
-/** Writes a netlist as SPICE text; reading that text gives the same circuit (apart from curves, which are written as B sources for other programs). */
-export function printSpice(netlist: Netlist, title: string, analysis = ".op"): SpicePrint {
+/**
+ * Writes a netlist as SPICE text; reading that text gives the same circuit (apart from curves, which are written as B sources for other programs).
+ * `states`: a point of the netlist, whose switch states are written; without it those before anything has happened.
+ */
+export function printSpice(netlist: Netlist, title: string, analysis = ".op", states?: Pick<Point, "closed">): SpicePrint {
+  const held = states?.closed ?? startingStates(netlist);
   const nodeNamer = createNamer();
   const elementNamer = createNamer();
   const nodeNames = netlist.nodes.map((n, i) => (i === 0 ? "0" : nodeNamer(n === "0" ? "n0" : n)));
@@ -55,13 +59,13 @@ export function printSpice(netlist: Netlist, title: string, analysis = ".op"): S
     return plain[0]!.toLowerCase() === letter.toLowerCase() ? plain : elementNamer(`${letter}_${id}`);
   };
   const inductorNames = new Map<string, string>();
-  for (const e of netlist.elements) lines.push(...elementLines(e));
+  netlist.elements.forEach((e, i) => lines.push(...elementLines(e, i)));
   for (const c of netlist.couplings ?? [])
     lines.push(`${named("K", c.id)} ${inductorNames.get(c.first)} ${inductorNames.get(c.second)} ${num(c.factor)}`);
   const text = [`* ${title.replace(/[\r\n]+/g, " ")}`, ...lines, ...models, analysis, ".end", ""].join("\n");
   return { text, nodeNames, branchNames };
 
-  function elementLines(e: Element): string[] {
+  function elementLines(e: Element, index: number): string[] {
     const [a, b] = [nodeNames[e.a]!, nodeNames[e.b]!];
     switch (e.kind) {
       case "resistor":
@@ -93,10 +97,20 @@ export function printSpice(netlist: Netlist, title: string, analysis = ".op"): S
         return [`${named("D", e.id)} ${a} ${b} ${model}`];
       }
       case "switch": {
+        // A plain watcher is a SPICE switch. Anything wider stands as the resistance it has in the state that was asked for.
+        if (e.rule.kind !== "watcher" || e.rule.eitherWay === true) {
+          const closed = held[index] === 1;
+          return [
+            `* ${e.id.replace(/[\r\n]+/g, " ")} is ${closed ? "closed" : "open"} here`,
+            `${named("R", e.id)} ${a} ${b} ${num(closed ? e.onOhms : e.offOhms)}`,
+          ];
+        }
+        const { plus, minus, rises, falls } = e.rule;
         const model = `S${models.length + 1}M`;
-        const [middle, half] = [(e.closesAt + e.opensAt) / 2, (e.closesAt - e.opensAt) / 2];
-        models.push(`.model ${model} SW(VT=${num(middle)} VH=${num(half)} RON=${num(e.onOhms)} ROFF=${num(e.offOhms)})`);
-        return [`${named("S", e.id)} ${a} ${b} ${nodeNames[e.plus]} ${nodeNames[e.minus]} ${model}${e.startsClosed ? " ON" : ""}`];
+        models.push(
+          `.model ${model} SW(VT=${num((rises + falls) / 2)} VH=${num((rises - falls) / 2)} RON=${num(e.onOhms)} ROFF=${num(e.offOhms)})`,
+        );
+        return [`${named("S", e.id)} ${a} ${b} ${nodeNames[plus]} ${nodeNames[minus]} ${model}${held[index] === 1 ? " ON" : ""}`];
       }
       case "curve":
         return [`${named("B", e.id)} ${a} ${b} I=${e.text.replaceAll("V(a,b)", `V(${a},${b})`)}`];

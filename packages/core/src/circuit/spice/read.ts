@@ -207,13 +207,17 @@ function readElement(
         {
           ...ends,
           kind: "switch",
-          plus: node(rest[0]),
-          minus: node(rest[1]),
-          closesAt: threshold + half,
-          opensAt: threshold - half,
+          rule: {
+            kind: "watcher",
+            pace: "contact",
+            plus: node(rest[0]),
+            minus: node(rest[1]),
+            rises: threshold + half,
+            falls: threshold - half,
+            starts: /^on$/i.test(rest[3] ?? ""),
+          },
           onOhms: model.get("ron") ?? 1,
           offOhms: model.get("roff") ?? 1e12,
-          startsClosed: /^on$/i.test(rest[3] ?? ""),
         },
       ];
     }

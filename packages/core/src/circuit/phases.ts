@@ -1,0 +1,27 @@
+import { deviceOf, type Harness } from "../harness/index.ts";
+import type { VehicleState } from "./state.ts";
+import { surroundingsOf } from "./sound.ts";
+
+/** A stretch of the common period of all pulsed outputs and buses in which nothing changes. */
+export interface Phase {
+  /** Its middle, 0…1. */
+  readonly at: number;
+  /** Its share of the period; all together 1. */
+  readonly share: number;
+}
+
+/**
+ * The phases of a circuit that pulses: what a slow instrument shows is their mean, weighted by share. All pulses are taken to begin together, which for the mean of
+ * independent ones is only right where they do not meet in one current. One phase where nothing pulses.
+ */
+export function phasesOf(harness: Harness, state: VehicleState): readonly Phase[] {
+  const ends = new Set<number>();
+  for (const part of harness.components) {
+    if (part.kind !== "device") continue;
+    const { device, settings } = deviceOf(part);
+    for (const share of device.pulses?.(settings, surroundingsOf(harness, state, part.id, {})) ?? [])
+      if (share > 0 && share < 1) ends.add(share);
+  }
+  const corners = [0, ...[...ends].sort((a, b) => a - b), 1];
+  return corners.slice(1).map((end, i) => ({ at: (corners[i]! + end) / 2, share: end - corners[i]! }));
+}

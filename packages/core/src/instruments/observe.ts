@@ -1,0 +1,89 @@
+import { fuseOpeningS, lampBrightness, type Inside, type Sight } from "../devices/index.ts";
+import { type Fault, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
+import { deviceOf, type Harness } from "../harness/index.ts";
+import { volts } from "../quantity/index.ts";
+import { lookOf } from "./testers.ts";
+import { ampsOf, meanOf, nodeAt, settle, type Settled, type Unsettled } from "./settled.ts";
+
+/** What a person sees, hears or feels at a part. */
+export interface Observation {
+  readonly component: string;
+  readonly sight:
+    | Sight
+    | { readonly kind: "lamp"; readonly look: ReturnType<typeof lookOf>; readonly share: number }
+    /** A plain load: share of its rated voltage. */
+    | { readonly kind: "runs"; readonly share: number }
+    /** It clicks in and out without end. */
+    | { readonly kind: "chatters" };
+}
+
+/** Every part of a circuit that shows something, in the order of the harness. */
+export function observe(harness: Harness, state: VehicleState, faults: readonly Fault[]): Observation[] | Unsettled {
+  const settled = settle(harness, state, faults, {}, () => []);
+  if (settled.kind !== "settled") return settled;
+  const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
+  return harness.components.flatMap((part): Observation[] => {
+    const restless = settled.restless.some((id) => id === part.id || id.startsWith(`${part.id}.`));
+    const chatters: Observation[] = restless ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
+    switch (part.kind) {
+      case "device": {
+        const at = surroundingsOf(harness, state, part.id, {});
+        const sights = deviceOf(part).device.sights(settingsOf(part, overrides), at, insideOf(settled, part.id));
+        return [...chatters, ...sights.map((sight) => ({ component: part.id, sight }))];
+      }
+      case "load": {
+        const share = Math.abs(meanOf(settled, (m) => difference(m, part.id, part.pins))) / harness.nominalVolts;
+        if (part.sort !== "lamp") return [{ component: part.id, sight: { kind: "runs", share } }];
+        const light = lampBrightness(volts(harness.nominalVolts), volts(share * harness.nominalVolts));
+        return [{ component: part.id, sight: { kind: "lamp", look: lookOf(light), share: light } }];
+      }
+      case "fuse": {
+        const amps = meanOf(settled, (m) => ampsOf(m, part.id));
+        const last = settled.moments.at(-1)!;
+        const index = last.circuit.elementOf.get(part.id);
+        const blown = index !== undefined && last.circuit.netlist.elements[index]!.kind === "switch" && last.point.closed[index] === 0;
+        return [...chatters, { component: part.id, sight: { kind: "fuse", blown, secondsLeft: fuseOpeningS(part.ratingAmps, amps) } }];
+      }
+      case "battery":
+      case "switch":
+      case "connector":
+      case "splice":
+      case "ground":
+        return [];
+    }
+  });
+}
+
+const difference = (m: Settled["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
+  m.point.volts[nodeAt(m.circuit, `${id}.${p}`)]! - m.point.volts[nodeAt(m.circuit, `${id}.${q}`)]!;
+
+/** A device's own view of a solved circuit, mean over its moments. */
+function insideOf(settled: Settled, id: string): Inside {
+  const first = settled.moments[0]!;
+  const named = (node: string): string => (node.startsWith(".") ? `${id}.~${node.slice(1)}` : `${id}.${node}`);
+  return {
+    volts: (node) => {
+      const index = first.circuit.nodeOf.get(named(node) as never);
+      return index === undefined ? 0 : meanOf(settled, (m) => m.point.volts[index] ?? 0);
+    },
+    amps: (part) => meanOf(settled, (m) => ampsOf(m, `${id}.${part}`)),
+    closed: (part) => {
+      const index = first.circuit.elementOf.get(`${id}.${part}`);
+      if (index === undefined) return false;
+      const e = first.circuit.netlist.elements[index]!;
+      // What a fault has made a plain resistance counts as closed when it conducts.
+      return e.kind === "switch" ? first.point.closed[index] === 1 : e.kind === "resistor" && e.ohms < 1e6;
+    },
+  };
+}
+
+/** Relays and solenoids that are heard when the state changes: those whose contact moves. */
+export function clicks(harness: Harness, from: VehicleState, to: VehicleState, faults: readonly Fault[]): string[] {
+  const pulled = (state: VehicleState): Map<string, boolean> => {
+    const seen = observe(harness, state, faults);
+    if (!Array.isArray(seen)) return new Map();
+    return new Map(seen.flatMap(({ component, sight }) => (sight.kind === "pulled in" ? [[component, sight.yes] as const] : [])));
+  };
+  const [before, after] = [pulled(from), pulled(to)];
+  return [...after].flatMap(([id, yes]) => (before.get(id) !== yes ? [id] : []));
+}

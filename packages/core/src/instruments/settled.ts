@@ -1,0 +1,77 @@
+import { buildCircuit, type BuildOptions, type Circuit, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import type { Harness, PlaceId } from "../harness/index.ts";
+import { type Element, createSolver, type Point, type SolveFailure } from "../solver/index.ts";
+
+/** One moment of a circuit that has come to rest, and the share of time that it stands for. */
+export interface Moment {
+  readonly share: number;
+  readonly circuit: Circuit;
+  readonly point: Point;
+}
+
+export interface Settled {
+  readonly kind: "settled";
+  /** One for a steady circuit; one for each phase of pulses; the phases of a circuit that chatters. Shares sum to 1. */
+  readonly moments: readonly Moment[];
+  /** What opens and closes without end; empty when all rests. */
+  readonly restless: readonly string[];
+}
+
+export type Unsettled = Exclude<SolveFailure, { kind: "chatter" }>;
+
+/** Solves a circuit with what an instrument adds to it, through all its phases. `adds`: elements on the nodes of the circuit. */
+export function settle(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  options: BuildOptions,
+  adds: (node: (place: string) => number) => readonly Element[],
+): Settled | Unsettled {
+  const moments: Moment[] = [];
+  const restless = new Set<string>();
+  for (const { at, share } of options.phase === undefined ? phasesOf(harness, state) : [{ at: options.phase, share: 1 }]) {
+    const bare = buildCircuit(harness, state, faults, { ...options, phase: at });
+    const added = adds((place) => nodeAt(bare, place));
+    const elements = added.length === 0 ? bare.netlist.elements : [...bare.netlist.elements, ...added];
+    const circuit: Circuit = { ...bare, netlist: { ...bare.netlist, elements } };
+    const result = solverOf(harness)(circuit.netlist);
+    if (result.kind === "solved") moments.push({ share, circuit, point: result });
+    else if (result.kind === "chatter") {
+      for (const point of result.phases) moments.push({ share: share / result.phases.length, circuit, point });
+      for (const id of result.elements) restless.add(id);
+    } else return result;
+  }
+  return { kind: "settled", moments, restless: [...restless] };
+}
+
+const solvers = new WeakMap<Harness, ReturnType<typeof createSolver>>();
+/** One solver for each harness: its states and readings mostly have one shape. */
+function solverOf(harness: Harness): ReturnType<typeof createSolver> {
+  const known = solvers.get(harness) ?? createSolver();
+  solvers.set(harness, known);
+  return known;
+}
+
+/** Throws RangeError for a place that the circuit does not hold. */
+export function nodeAt(circuit: Circuit, place: string): number {
+  const found = circuit.nodeOf.get(place as PlaceId);
+  if (found === undefined) throw new RangeError(`no place ${place} in this circuit`);
+  return found;
+}
+
+/** Mean over the moments, as a slow instrument forms it. */
+export const meanOf = (settled: Settled, value: (moment: Moment) => number): number =>
+  settled.moments.reduce((sum, m) => sum + m.share * value(m), 0);
+
+export const across = ({ point }: Moment, a: number, b: number): number => point.volts[a]! - point.volts[b]!;
+
+/** A through the element of that name, from its first node to its second; 0 where it is not there. */
+export function ampsOf(m: Moment, id: string): number {
+  const index = m.circuit.elementOf.get(id);
+  if (index !== undefined) return m.point.amps[index]!;
+  const added = m.circuit.netlist.elements.findIndex((e) => e.id === id);
+  return added < 0 ? 0 : m.point.amps[added]!;
+}
+
+/** Resistance of the instrument's own leads, Ω, from the faults of the measuring. */
+export const leadOhms = (faults: readonly Fault[]): number => faults.reduce((sum, f) => (f.kind === "lead" ? sum + f.ohms : sum), 0);
