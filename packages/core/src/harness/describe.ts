@@ -27,6 +27,8 @@ export function describePlace(harness: Harness, at: PlaceId): string {
     case "switch":
     case "load":
       return `${named}, pin ${pin}`;
+    case "device":
+      return `${named}, terminal ${pin}`;
     case "connector": {
       const wires = wiresAt(harness, at).map((w) => [w.id, w.colour].filter(Boolean).join(" "));
       const side = wires.length > 0 ? ` (${wires.join(", ")})` : "";
@@ -44,12 +46,14 @@ export function describeLink(harness: Harness, link: Link): string {
     return `wire ${wire.id}${wire.colour === undefined ? "" : ` ${wire.colour}`} from ${from} to ${to}, its terminals included`;
   }
   if (link.kind === "joint") return `the joint of ${link.a} and ${link.b}`;
-  const id = link.kind === "cavity" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
+  const id = link.kind === "cavity" || link.kind === "device" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
   const part = lookupOf(harness).parts.get(id)!;
   const label = part.label === undefined ? "" : ` (${part.label})`;
   switch (link.kind) {
     case "cavity":
       return `connector ${id} cavity ${link.id.slice(id.length + 1)}${label}`;
+    case "device":
+      return `${link.id.slice(id.length + 1)} of ${id}${label}`;
     case "fuse":
       return `fuse ${id}${label} and its holder`;
     case "switch":

@@ -1,3 +1,4 @@
+import { deviceOf } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
 import { batteryOf, cavitiesOf, placeOf, type PlaceId } from "./places.ts";
 import type { Component, Harness } from "./schema.ts";
@@ -9,6 +10,8 @@ export interface Link {
   readonly kind: "wire" | "joint" | "cavity" | Exclude<Component["kind"], "connector" | "splice" | "battery">;
   readonly a: PlaceId;
   readonly b: PlaceId;
+  /** Ways inside a device: whether current does work there (a winding) or only passes (a contact). */
+  readonly consumes?: boolean;
 }
 
 /** The links of a harness, gathered once: it is immutable. */
@@ -65,6 +68,12 @@ function linksOfComponent(harness: Harness, part: Component): Link[] {
       return [{ id: part.id, kind: part.kind, a: at("1"), b: at("2") }];
     case "load":
       return [{ id: part.id, kind: "load", a: at(part.pins[0]), b: at(part.pins[1]) }];
+    case "device": {
+      const { device, settings } = deviceOf(part);
+      return device
+        .ways(settings)
+        .map((w) => ({ id: `${part.id}.${w.part}`, kind: "device", a: at(w.a), b: at(w.b), consumes: w.consumes }));
+    }
     case "ground":
       return [{ id: part.id, kind: "ground", a: part.id as PlaceId, b: part.on as PlaceId }];
     case "connector":
@@ -79,12 +88,23 @@ function linksOfComponent(harness: Harness, part: Component): Link[] {
 
 const turned = ({ link, from, to }: Hop): Hop => ({ link, from: to, to: from });
 
+/** Whether current does work in a link, so that it ends a feed instead of passing it on. */
+export const consumes = (link: Link): boolean => link.kind === "load" || link.consumes === true;
+
 /** A link walked in one direction. */
 export interface Hop {
   readonly link: Link;
   readonly from: PlaceId;
   readonly to: PlaceId;
 }
+
+/** The two contacts of a changeover relay: never both closed, so that no current goes through the one into the other. */
+const opposed = (before: Link | undefined, next: Link): boolean =>
+  before !== undefined &&
+  before.id !== next.id &&
+  before.id.endsWith("contact") &&
+  next.id.endsWith("contact") &&
+  before.id.slice(0, before.id.indexOf(".")) === next.id.slice(0, next.id.indexOf("."));
 
 /** Ways with the fewest links from a root to every place that can be reached without passing a load: the last hop to each. */
 function treeFrom(graph: Graph, root: PlaceId): ReadonlyMap<PlaceId, Hop> {
@@ -95,7 +115,7 @@ function treeFrom(graph: Graph, root: PlaceId): ReadonlyMap<PlaceId, Hop> {
   for (const here of queue) {
     for (const link of graph.byPlace.get(here) ?? []) {
       const next = link.a === here ? link.b : link.a;
-      if (link.kind === "load" || next === root || cameBy.has(next)) continue;
+      if (consumes(link) || next === root || cameBy.has(next) || opposed(cameBy.get(here)?.link, link)) continue;
       cameBy.set(next, { link, from: here, to: next });
       queue.push(next);
     }
@@ -130,9 +150,9 @@ function wayBetween(graph: Graph, from: PlaceId, to: PlaceId, without: string): 
     for (const here of queue) {
       for (const link of graph.byPlace.get(here) ?? []) {
         const next = link.a === here ? link.b : link.a;
-        if (link.id === without || next === from || cameBy.has(next)) continue;
+        if (link.id === without || next === from || cameBy.has(next) || opposed(cameBy.get(here)?.link, link)) continue;
         const hop = { link, from: here, to: next };
-        if (link.kind === "load") front.push(hop);
+        if (consumes(link)) front.push(hop);
         else {
           cameBy.set(next, hop);
           queue.push(next);
@@ -161,7 +181,7 @@ export function pathOfLoad(harness: Harness, loadId: string): LoadPath {
   if (source === undefined) return { kind: "no battery" };
   const graph = graphOf(harness);
   const own = graph.byId.get(loadId);
-  if (own?.kind !== "load") throw new RangeError(`no load ${loadId}`);
+  if (own === undefined || !consumes(own)) throw new RangeError(`no load ${loadId}`);
   const plus = `${source.id}.+` as PlaceId;
   const minus = `${source.id}.-` as PlaceId;
   const walks = [
@@ -176,12 +196,31 @@ export function pathOfLoad(harness: Harness, loadId: string): LoadPath {
   const clear = direct.some((w) => w.feed !== undefined && w.ground !== undefined);
   const ways = clear ? direct : waysBy((from, to) => wayBetween(graph, from, to, loadId));
   const weight = (hops: readonly Hop[] | undefined): number =>
-    hops === undefined ? Infinity : hops.reduce((sum, h) => sum + (h.link.kind === "load" ? 1000 : 1), 0);
+    hops === undefined ? Infinity : hops.reduce((sum, h) => sum + (consumes(h.link) ? 1000 : 1), 0);
   const [first, second] = [ways[0]!, ways[1]!];
   const best = weight(first.feed) + weight(first.ground) <= weight(second.feed) + weight(second.ground) ? first : second;
   if (best.feed === undefined) return { kind: "no feed", place: best.near };
   if (best.ground === undefined) return { kind: "no ground", place: best.far };
   return { kind: "path", feed: best.feed, load: { link: own, from: best.near, to: best.far }, ground: best.ground };
+}
+
+const loads = new WeakMap<Harness, readonly Link[]>();
+
+function hasWaysOfItsOwn(harness: Harness, link: Link): boolean {
+  const path = pathOfLoad(harness, link.id);
+  return path.kind === "path" && ![...path.feed, ...path.ground].some((hop) => consumes(hop.link));
+}
+
+/**
+ * What current can be followed to: loads, and the parts of devices in which current does work and that have a feed and a ground of
+ * their own.
+ */
+export function loadsOf(harness: Harness): readonly Link[] {
+  const known = loads.get(harness);
+  if (known !== undefined) return known;
+  const found = graphOf(harness).links.filter((l) => l.kind === "load" || (consumes(l) && hasWaysOfItsOwn(harness, l)));
+  loads.set(harness, found);
+  return found;
 }
 
 /** How many wires or joints end at each pin, by place. */

@@ -1,5 +1,26 @@
-export { harness as harnessSchema, WIRE_COLOURS, KEY_POSITIONS, LOAD_SORTS } from "./schema.ts";
-export type { Harness, Component, Battery, Load, Wire, PinRef, WireColour, KeyPosition } from "./schema.ts";
+export { harness as harnessSchema, WIRE_COLOURS, KEY_POSITIONS, LOAD_SORTS, EXPOSURES } from "./schema.ts";
+export type {
+  Harness,
+  Component,
+  Battery,
+  Connector,
+  Device,
+  Exposure,
+  Ground,
+  Load,
+  Loom,
+  Monitor,
+  Option,
+  Vehicle,
+  Wire,
+  PinRef,
+  WireColour,
+  KeyPosition,
+  Zone,
+} from "./schema.ts";
+export type { HarnessEdit } from "./edit.ts";
+export { applyEdit, editOfFinding, freeId } from "./edit.ts";
+export { canMeet, isFitted, optionsNamed, resolveVariant, variantsOf } from "./variants.ts";
 export type { PlaceId, PlaceAnswer } from "./places.ts";
 export {
   allPlaces,
@@ -14,8 +35,32 @@ export {
   wiresAt,
 } from "./places.ts";
 export type { Hop, Link, LoadPath } from "./graph.ts";
-export { linkOf, linksOf, pathOfLoad } from "./graph.ts";
+export { consumes, linkOf, linksOf, loadsOf, pathOfLoad } from "./graph.ts";
+export type { KnownDevice } from "./device-of.ts";
+export { deviceOf } from "./device-of.ts";
 export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";
 export { ratedAmps, validateHarness } from "./validate.ts";
 export { describeLink, describePlace } from "./describe.ts";
+export type { Net } from "./net.ts";
+export { endsOfNet, netAt, netsOf, partOfLink, partOfPlace, roleOfPlace } from "./net.ts";
+export type { Found, Slice } from "./slice.ts";
+export { findInHarness, focusOfCode, MAX_DRAWN_SHARERS, sliceOf, usersOf, walksOf } from "./slice.ts";
+export type { NodeKind, SharedNode } from "./shared.ts";
+export { askableParts, busName, NODE_KINDS, sharedNodes } from "./shared.ts";
+export type { Difference } from "./diff.ts";
+export { diffHarness } from "./diff.ts";
+export type { BusEntry, Face, FaceCavity, FuseEntry, GroundEntry, LoomEntry, Served } from "./maps.ts";
+export {
+  accessMinutes,
+  ampsFromDrop,
+  besideCavity,
+  busMap,
+  faceOf,
+  fuseMap,
+  groundMap,
+  loomMap,
+  moduleMap,
+  neighboursOf,
+  otherEnd,
+} from "./maps.ts";

@@ -1,3 +1,4 @@
+import { deviceOf } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
 import type { Component, Harness, PinRef } from "./schema.ts";
 
@@ -37,6 +38,10 @@ export function placesOfComponent(harness: Harness, part: Component): PlaceId[] 
       return part.pins.map((pin) => `${part.id}.${pin}`) as PlaceId[];
     case "connector":
       return cavitiesOf(harness, part.id).flatMap((n) => [`${part.id}.${n}a`, `${part.id}.${n}b`]) as PlaceId[];
+    case "device": {
+      const { device, settings } = deviceOf(part);
+      return device.terminals(settings).map((t) => `${part.id}.${t.name}`) as PlaceId[];
+    }
     case "splice":
     case "ground":
       return [part.id as PlaceId];

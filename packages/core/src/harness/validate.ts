@@ -1,6 +1,10 @@
+import { deviceOf } from "./device-of.ts";
+import { freeId, type HarnessEdit } from "./edit.ts";
 import { endsByPlace, joined, pathOfLoad } from "./graph.ts";
-import { batteryNegative, batteryOf, cavitiesOf, massesOf, placesOfComponent, type PlaceId } from "./places.ts";
+import { batteryNegative, batteryOf, cavitiesOf, massesOf, placesOfComponent, wiresAt, type PlaceId } from "./places.ts";
+import { referenceProblems } from "./references.ts";
 import type { Component, Harness, Load } from "./schema.ts";
+import { canMeet } from "./variants.ts";
 
 export interface HarnessProblem {
   /** An error makes the circuit unusable; a warning is shown and lived with. */
@@ -15,10 +19,19 @@ export interface HarnessProblem {
     | "ground-unused"
     | "open-end"
     | "cavity-shared"
-    | "fuse-small";
+    | "fuse-small"
+    | "id-twice"
+    | "dangling-pin"
+    | "cavity-unknown"
+    | "wire-to-itself"
+    | "name-unknown"
+    | "colour-unknown"
+    | "splice-ring";
   /** The component or wire that is to blame. */
   readonly at: string;
   readonly message: string;
+  /** A change that mends it, where there is one, in words and as data. */
+  readonly fix?: { readonly words: string; readonly edit: HarnessEdit };
 }
 
 /** Current of a load at nominal voltage, A. */
@@ -30,6 +43,8 @@ export function ratedAmps(load: Load, nominalVolts: number): number {
 
 /** Names every problem of a circuit and its place. An empty list means that the solver can work on it. */
 export function validateHarness(harness: Harness): HarnessProblem[] {
+  const references = referenceProblems(harness);
+  if (references.some((p) => p.severity === "error")) return references;
   const batteries = harness.components.filter((c) => c.kind === "battery");
   const source = batteryOf(harness);
   if (source === undefined) {
@@ -47,19 +62,22 @@ export function validateHarness(harness: Harness): HarnessProblem[] {
   }
   const ends = endsByPlace(harness);
   return [
+    ...references,
     ...massProblems(harness),
+    ...spliceRings(harness),
     ...loadProblems(harness),
     ...harness.components.flatMap((c) => componentProblems(harness, c, ends)),
     ...fuseProblems(harness),
   ];
 }
 
-const problem = (severity: HarnessProblem["severity"], code: HarnessProblem["code"], at: string, message: string): HarnessProblem => ({
-  severity,
-  code,
-  at,
-  message,
-});
+const problem = (
+  severity: HarnessProblem["severity"],
+  code: HarnessProblem["code"],
+  at: string,
+  message: string,
+  fix?: HarnessProblem["fix"],
+): HarnessProblem => ({ severity, code, at, message, ...(fix === undefined ? {} : { fix }) });
 
 function massProblems(harness: Harness): HarnessProblem[] {
   const minus = batteryNegative(harness);
@@ -67,22 +85,42 @@ function massProblems(harness: Harness): HarnessProblem[] {
     .filter((mass) => !joined(harness, minus, mass))
     .map((mass) => {
       const first = harness.components.find((c) => c.kind === "ground" && c.on === mass)!;
+      const free = freeId(harness, "G");
       return problem(
         "error",
         "mass-without-return",
         first.id,
-        `${first.id} is bolted to the ${mass}, and nothing joins the ${mass} to ${minus}. Add the cable, such as: ${nextFree(harness, "G")}${mass === "body" ? "" : `(on ${mass})`} -- BK 25 0.5 -- ${minus.slice(0, -2)}`,
+        `${first.id} is bolted to the ${mass}, and nothing joins the ${mass} to ${minus}. Add the cable, such as: ${free}${mass === "body" ? "" : `(on ${mass})`} -- BK 25 0.5 -- ${minus.slice(0, -2)}`,
+        {
+          words: `Add ground ${free} on the ${mass} with a cable to ${minus}`,
+          edit: { kind: "add-strap", on: mass, ground: free, battery: minus.slice(0, -2) },
+        },
       );
     });
 }
 
-function nextFree(harness: Harness, letter: string): string {
-  for (let n = 1; ; n++) if (!harness.components.some((c) => c.id === `${letter}${n}`)) return `${letter}${n}`;
+/** Splices joined in a ring by wires alone: two ways for one current, which no loom has and no reading can tell apart. */
+function spliceRings(harness: Harness): HarnessProblem[] {
+  const splices = new Set(harness.components.filter((c) => c.kind === "splice").map((c) => c.id));
+  const lead = new Map([...splices].map((id) => [id, id]));
+  const top = (id: string): string => {
+    let at = id;
+    while (lead.get(at) !== at) at = lead.get(at)!;
+    return at;
+  };
+  return harness.wires.flatMap((w) => {
+    if (!splices.has(w.from.component) || !splices.has(w.to.component) || w.when !== undefined) return [];
+    const [p, q] = [top(w.from.component), top(w.to.component)];
+    lead.set(p, q);
+    if (p !== q) return [];
+    const message = `Wire ${w.id} closes a ring of splices: ${w.from.component} and ${w.to.component} are joined already. Take one wire out.`;
+    return [problem("warning", "splice-ring", w.id, message, { words: `Take out ${w.id}`, edit: { kind: "remove", id: w.id } })];
+  });
 }
 
 function loadProblems(harness: Harness): HarnessProblem[] {
   const loads = harness.components.filter((c) => c.kind === "load");
-  if (loads.length === 0) {
+  if (loads.length === 0 && !harness.components.some((c) => c.kind === "device")) {
     const at = batteryOf(harness)!.id;
     return [
       problem(
@@ -121,7 +159,12 @@ function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<
     case "ground":
       return count(part.id as PlaceId) > 0
         ? []
-        : [problem("warning", "ground-unused", part.id, `Nothing reaches ground ${part.id}: no wire ends there. Wire it or take it out.`)];
+        : [
+            problem("warning", "ground-unused", part.id, `Nothing reaches ground ${part.id}: no wire ends there. Wire it or take it out.`, {
+              words: `Take out ${part.id}`,
+              edit: { kind: "remove", id: part.id },
+            }),
+          ];
     case "splice":
       return count(part.id as PlaceId) > 1
         ? []
@@ -130,7 +173,7 @@ function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<
       return cavitiesOf(harness, part.id).flatMap((n) =>
         (["a", "b"] as const).flatMap((side) => {
           const wires = count(`${part.id}.${n}${side}` as PlaceId);
-          if (wires === 1) return [];
+          if (wires === 1 || (wires > 1 && takeTurns(harness, `${part.id}.${n}${side}` as PlaceId, wires))) return [];
           const where = `side ${side} of ${part.id} cavity ${n}`;
           return wires === 0
             ? [problem("warning", "open-end", part.id, `Nothing is wired to ${where}.`)]
@@ -144,6 +187,13 @@ function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<
               ];
         }),
       );
+    case "device": {
+      const { device, settings } = deviceOf(part);
+      const bare = new Set(device.terminals(settings).flatMap((t) => (t.bare === true ? [`${part.id}.${t.name}`] : [])));
+      return placesOfComponent(harness, part)
+        .filter((p) => count(p) === 0 && !bare.has(p))
+        .map((p) => problem("warning", "open-end", part.id, `Nothing is wired to ${p}.`));
+    }
     case "fuse":
     case "switch":
     case "load":
@@ -152,6 +202,12 @@ function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<
         .filter((p) => count(p) === 0)
         .map((p) => problem("warning", "open-end", part.id, `Nothing is wired to ${p}.`));
   }
+}
+
+/** Whether the wires of one cavity belong to options of which no vehicle has two. */
+function takeTurns(harness: Harness, at: PlaceId, ends: number): boolean {
+  const wires = wiresAt(harness, at);
+  return wires.length === ends && wires.every((w, i) => wires.slice(i + 1).every((v) => !canMeet(w.when, v.when)));
 }
 
 function fuseProblems(harness: Harness): HarnessProblem[] {

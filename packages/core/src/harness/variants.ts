@@ -1,0 +1,62 @@
+import type { Harness } from "./schema.ts";
+
+/** One term of an option expression: the option, and whether it must be on or off. */
+interface Term {
+  readonly option: string;
+  readonly on: boolean;
+}
+
+const termsOf = (when: string | undefined): readonly Term[] =>
+  when === undefined ? [] : when.split("&").map((t) => (t.startsWith("!") ? { option: t.slice(1), on: false } : { option: t, on: true }));
+
+/** The options that an expression names. */
+export const optionsNamed = (when: string | undefined): readonly string[] => termsOf(when).map((t) => t.option);
+
+/** Whether an item exists on a vehicle with these options. */
+export const isFitted = (when: string | undefined, options: ReadonlySet<string>): boolean =>
+  termsOf(when).every((t) => options.has(t.option) === t.on);
+
+/** False when no vehicle can have both: one needs an option that the other excludes. */
+export function canMeet(p: string | undefined, q: string | undefined): boolean {
+  const other = termsOf(q);
+  return !termsOf(p).some((a) => other.some((b) => a.option === b.option && a.on !== b.on));
+}
+
+const resolved = new WeakMap<Harness, Map<string, Harness>>();
+
+/**
+ * The wiring of one vehicle: what its options leave out is gone, wires to absent parts with it. The same harness and options give
+ * the same object.
+ */
+export function resolveVariant(harness: Harness, options: readonly string[]): Harness {
+  const on = new Set(options);
+  const key = [...on].sort().join(" ");
+  const known = resolved.get(harness) ?? new Map<string, Harness>();
+  resolved.set(harness, known);
+  const found = known.get(key);
+  if (found !== undefined) return found;
+  const components = harness.components.filter((c) => isFitted(c.when, on));
+  const here = new Set(components.map((c) => c.id));
+  const ends = (line: Harness["joints"][number]): boolean => here.has(line.from.component) && here.has(line.to.component);
+  const made: Harness = {
+    ...harness,
+    components,
+    wires: harness.wires.filter((w) => isFitted(w.when, on) && ends(w)),
+    joints: harness.joints.filter((j) => isFitted(j.when, on) && ends(j)),
+    ...(harness.monitors === undefined
+      ? {}
+      : { monitors: harness.monitors.filter((m) => here.has(m.module) && (m.silent === undefined || here.has(m.silent))) }),
+  };
+  known.set(key, made);
+  return made;
+}
+
+/** Every choice of options that changes the wiring, at most `limit`: none, each alone, all. */
+export function variantsOf(harness: Harness, limit = 16): string[][] {
+  const ids = (harness.options ?? []).map((o) => o.id);
+  const choices = ids.length <= 3 ? powerSet(ids) : [[], ...ids.map((id) => [id]), ids];
+  return choices.slice(0, limit);
+}
+
+const powerSet = (ids: readonly string[]): string[][] =>
+  ids.reduce<string[][]>((sets, id) => [...sets, ...sets.map((set) => [...set, id])], [[]]);
