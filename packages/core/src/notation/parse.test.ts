@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import fc from "fast-check";
 import type { Harness } from "../harness/index.ts";
-import { circuitOf, demoCircuits, FAN } from "../test/circuits.ts";
+import { circuitOf, demoCircuits, FAN, rigs } from "../test/circuits.ts";
 import { MAX_NOTATION_LENGTH, parseNotation } from "./parse.ts";
 import { printNotation } from "./print.ts";
 
@@ -147,11 +147,55 @@ describe("circuit notation", () => {
   });
 
   it("prints what it read, and reads that again as the same", () => {
-    for (const text of [FAN, ...demoCircuits.map((d) => d.text)]) {
+    for (const text of [FAN, ...demoCircuits.map((d) => d.text), ...rigs.map((r) => r.text)]) {
       const harness = circuitOf(text);
       expect(circuitOf(printNotation(harness))).to.deep.equal(harness);
     }
   });
+
+  it("reads devices with their settings, and segments of loom", () => {
+    const h = circuitOf(`
+BAT(12.6V charge=0.5 wear=0.2)
+R1(relay coilOhms=90 suppression=diode changeover=true "fan relay")
+ECM(module pins={"1":{"sort":"supply"},"2":{"sort":"ground"},"5":{"sort":"low"}} rules=[{"pin":"5","when":{"key":["run"]}}])
+BAT -- W1 RD 4mm2 1m via=dash,door -- R1.30
+R1.87 -- RD 2.5mm2 1m -- D1(led) -- BK 1mm2 1m -- G1
+BAT -- RD 1mm2 1m -- R1.86
+R1.85 -- BU 1mm2 1m -- ECM.5
+BAT -- RD 1mm2 1m -- ECM.1
+ECM.2 -- BK 1mm2 1m -- G1${GROUND}`);
+    const part = (id: string): unknown => h.components.find((c) => c.id === id);
+    expect(part("BAT")).to.include({ charge: 0.5, wear: 0.2 });
+    expect(part("R1")).to.deep.equal({
+      id: "R1",
+      label: "fan relay",
+      kind: "device",
+      device: "relay",
+      settings: { coilOhms: 90, suppression: "diode", changeover: true },
+    });
+    expect(h.wires[0]!.segments).to.deep.equal(["dash", "door"]);
+    // Two terminals are entered and left in order, as with other parts.
+    expect(wiresOf(h)).to.include("W2 RD 2.5 1 R1.87>D1.A").and.to.include("W3 BK 1 1 D1.K>G1.1");
+  });
+
+  const BAD_DEVICES: readonly (readonly [string, string, RegExp])[] = [
+    ["R1(relay coilOhm=85)", "1:1 setting", /coilOhm/],
+    ["R1(relay coilOhms=-85)", "1:1 setting", /coilOhms/],
+    ["R1(relay coilOhms=)", "1:10 setting", /no value for coilOhms/],
+    ["R1(relay 85ohm)", "1:1 device-rating", /said by name/],
+    ["M1(module pins={)", "1:11 setting", /JSON/],
+    ["F1(10A coilOhms=3)", "1:1 setting", /no device and takes no coilOhms/],
+    ["BAT(charge=3)", "1:1 share", /share from 0 to 1/],
+    ["BAT -- RD 1mm2 1m -- R1(relay)", "1:22 pin", /Which terminal of R1/],
+    ["BAT -- RD 1mm2 1m -- R1.88(relay)", "1:22 pin", /terminals 86, 85, 30, 87, not 88/],
+    ["BAT -- RD 1mm2 1m via=9th -- " + rest, "1:19 wire-segment", /cannot name a segment/],
+  ];
+  for (const [text, where, message] of BAD_DEVICES) {
+    it(`says what is wrong with ${text.slice(0, 36)}`, () => {
+      expect(firstProblem(text)).to.equal(where);
+      expect(parseNotation(text).problems.find((p) => p.severity === "error")!.message).to.match(message);
+    });
+  }
 
   it("never throws, whatever is typed, and always points inside the text", () => {
     const words = [
@@ -180,6 +224,15 @@ describe("circuit notation", () => {
       "24V",
       "é",
       "Ω",
+      "R1.86",
+      "(relay",
+      "coilOhms=85",
+      'pins={"1":{"sort":"supply"',
+      "via=dash,door",
+      "module",
+      "=",
+      "{",
+      "]",
     ];
     const typed = fc.array(fc.oneof(fc.constantFrom(...words), fc.string({ maxLength: 4 })), { maxLength: 40 }).map((w) => w.join(" "));
     fc.assert(

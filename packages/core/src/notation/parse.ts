@@ -1,7 +1,9 @@
-import { type Component, type Harness, type PinRef, validateHarness } from "../harness/index.ts";
+import { type Component, deviceOf, type Harness, type PinRef, validateHarness } from "../harness/index.ts";
+import { newHeader, readHeader } from "./header.ts";
 import { createLocator, type NotationProblem, type Span } from "./problem.ts";
 import { splitChains, type Chain, type Item } from "./split.ts";
-import { kindOfName, readPartItem, type PartItem, type PartKind, type PartWords } from "./part-item.ts";
+import { componentFrom } from "./component.ts";
+import { readPartItem, type PartItem, type PartWords } from "./part-item.ts";
 import { looksLikeWire, readWireItem, type WireItem } from "./wire-item.ts";
 
 /** Longest circuit text taken, in characters: some 4,000 wires. */
@@ -10,6 +12,8 @@ export const MAX_NOTATION_LENGTH = 200_000;
 export interface ParseResult {
   /** Undefined when there is an error. */
   readonly harness: Harness | undefined;
+  /** What was read, when it could be read at all, errors of the wiring included: what fixes apply to. */
+  readonly draft?: Harness;
   readonly problems: readonly NotationProblem[];
 }
 
@@ -18,7 +22,13 @@ interface Drawn {
   readonly content: PartItem | WireItem;
 }
 
-const DEFAULT_NOMINAL = 12;
+/** A chain with the page and the options of the lines that it stands among. */
+interface DrawnChain {
+  readonly items: readonly Drawn[];
+  readonly sheet: string | undefined;
+  readonly when: string | undefined;
+  readonly via: readonly string[] | undefined;
+}
 
 /**
  * Reads a circuit text. Lines are chains of parts and wires joined by "--":
@@ -43,11 +53,11 @@ export function parseNotation(text: string): ParseResult {
   const { chains, complaints } = splitChains(text);
   for (const c of complaints) complain("error", c.code, c.message, c.span);
 
-  const header = { name: "Circuit", nominalVolts: DEFAULT_NOMINAL as Harness["nominalVolts"] };
-  const drawn: Drawn[][] = [];
+  const header = newHeader();
+  const drawn: DrawnChain[] = [];
   for (const chain of chains) {
-    if (readHeader(chain, header, complain) || chain.some((item) => item.broken)) continue;
-    drawn.push(readChain(chain, complain));
+    if (chain.some((item) => item.broken) || readHeader(chain, header, complain)) continue;
+    drawn.push({ items: readChain(chain, complain), sheet: header.sheet, when: header.when, via: header.via });
   }
 
   const parts = declareParts(drawn, header.nominalVolts, complain);
@@ -60,38 +70,33 @@ export function parseNotation(text: string): ParseResult {
     components: [...parts.values()].map((p) => p.component),
     wires: lines.wires,
     joints: lines.joints,
+    ...(header.vehicle === undefined ? {} : { vehicle: header.vehicle }),
+    ...(header.options.length === 0 ? {} : { options: header.options }),
+    ...(header.zones.length === 0 ? {} : { zones: header.zones }),
+    ...(header.looms.length === 0 ? {} : { looms: header.looms }),
+    ...(header.monitors.length === 0 ? {} : { monitors: header.monitors }),
   };
   if (chains.length === 0)
     complain("error", "empty", "There is no circuit yet. Start at the battery: BAT -- RD 2.5mm2 1m -- F1(10A)", { start: 0, end: 1 });
   if (problems.some((p) => p.severity === "error")) return { harness: undefined, problems: sorted(problems) };
   for (const p of validateHarness(harness)) {
-    complain(p.severity, p.code, p.message, parts.get(p.at.toLowerCase())?.span ?? { start: 0, end: 1 });
+    const span = parts.get(p.at.toLowerCase())?.span ?? { start: 0, end: 1 };
+    problems.push({
+      severity: p.severity,
+      code: p.code,
+      message: p.message,
+      ...locate(span),
+      ...(p.fix === undefined ? {} : { fix: p.fix }),
+    });
   }
   const usable = !problems.some((p) => p.severity === "error");
-  return { harness: usable ? harness : undefined, problems: sorted(problems) };
+  return { harness: usable ? harness : undefined, draft: harness, problems: sorted(problems) };
 }
 
 const sorted = (problems: readonly NotationProblem[]): NotationProblem[] =>
   [...problems].sort((p, q) => p.line - q.line || p.column - q.column);
 
 type Complain = (severity: "error" | "warning", code: string, message: string, span: Span) => void;
-
-/** `circuit "name"` and `nominal 24V`. True when the chain was one of them. */
-function readHeader(chain: Chain, header: { name: string; nominalVolts: Harness["nominalVolts"] }, complain: Complain): boolean {
-  if (chain.length !== 1) return false;
-  const item = chain[0]!;
-  const name = /^circuit\s+"([^"]*)"?$/i.exec(item.text);
-  if (name !== null) {
-    header.name = name[1]!.slice(0, 120);
-    return true;
-  }
-  const nominal = /^nominal\s+(\S+)$/i.exec(item.text);
-  if (nominal === null) return false;
-  const value = Number(/^(\d+)\s*v?$/i.exec(nominal[1]!)?.[1]);
-  if (value === 6 || value === 12 || value === 24 || value === 48) header.nominalVolts = value;
-  else complain("error", "nominal", `"${nominal[1]}" is no nominal voltage. Use 6, 12, 24 or 48 V.`, item);
-  return true;
-}
 
 function readChain(chain: Chain, complain: Complain): Drawn[] {
   return chain.flatMap((item) => {
@@ -107,17 +112,21 @@ interface Declared {
 }
 
 /** Gathers what every mention says of each part; parts keep the order of first mention. Keys are lower case. */
-function declareParts(drawn: readonly Drawn[][], nominalVolts: number, complain: Complain): Map<string, Declared> {
+function declareParts(drawn: readonly DrawnChain[], nominalVolts: number, complain: Complain): Map<string, Declared> {
   const mentions = new Map<string, { id: string; words: PartWords; span: Span }>();
-  for (const { content } of drawn.flat()) {
+  for (const { content, sheet, when } of drawn.flatMap((d) => d.items.map((i) => ({ ...i, sheet: d.sheet, when: d.when })))) {
     if (content.kind !== "part") continue;
     const known = mentions.get(content.id.toLowerCase());
     if (known === undefined)
-      mentions.set(content.id.toLowerCase(), { id: content.id, words: { ...content.words }, span: content.nameSpan });
+      mentions.set(content.id.toLowerCase(), {
+        id: content.id,
+        words: { ...(sheet === undefined ? {} : { sheet }), ...(when === undefined ? {} : { when }), ...content.words },
+        span: content.nameSpan,
+      });
     else {
       for (const [key, value] of Object.entries(content.words)) {
         const before = known.words[key as keyof PartWords];
-        if (before !== undefined && String(before) !== String(value)) {
+        if (key !== "settings" && before !== undefined && String(before) !== String(value)) {
           complain(
             "error",
             "said-twice",
@@ -126,7 +135,8 @@ function declareParts(drawn: readonly Drawn[][], nominalVolts: number, complain:
           );
         }
       }
-      Object.assign(known.words, content.words);
+      const settings = { ...known.words.settings, ...content.words.settings };
+      Object.assign(known.words, content.words, Object.keys(settings).length > 0 ? { settings } : {});
     }
   }
   const parts = new Map<string, Declared>();
@@ -137,73 +147,12 @@ function declareParts(drawn: readonly Drawn[][], nominalVolts: number, complain:
   return parts;
 }
 
-function componentFrom(
-  id: string,
-  words: PartWords,
-  nominalVolts: number,
-  fault: (code: string, message: string) => void,
-): Component | undefined {
-  const rated = words.amps ?? words.watts ?? words.ohms;
-  const kind: PartKind | undefined = words.kind ?? kindOfName(id) ?? (rated === undefined ? undefined : "load");
-  const shared = { id, ...(words.label === undefined ? {} : { label: words.label }), ...(words.at === undefined ? {} : { at: words.at }) };
-  if (kind === undefined) {
-    fault("unknown-part", `What is ${id}? Say it once in parentheses, such as ${id}(motor 12A) or ${id}(switch).`);
-    return undefined;
-  }
-  switch (kind) {
-    case "battery": {
-      const scale = nominalVolts / 12;
-      return {
-        ...shared,
-        kind,
-        restVolts: words.volts ?? 12.6 * scale,
-        internalOhms: words.ohms ?? 0.008,
-        chargeVolts: words.chargeVolts ?? 14.2 * scale,
-        crankAmps: words.crankAmps ?? 200,
-      };
-    }
-    case "fuse":
-      if (words.amps === undefined && words.badRating === true) return undefined;
-      if (words.amps === undefined) {
-        fault("fuse-rating", `Fuse ${id} has no rating. Write it once, such as ${id}(15A).`);
-        return undefined;
-      }
-      return { ...shared, kind, ratingAmps: words.amps };
-    case "switch":
-      return { ...shared, kind, closedBy: words.closedBy ?? "hand" };
-    case "connector":
-    case "splice":
-      return { ...shared, kind };
-    case "ground":
-      return { ...shared, kind, on: words.on ?? "body" };
-    case "load": {
-      const rating =
-        words.amps !== undefined
-          ? { amps: words.amps }
-          : words.watts !== undefined
-            ? { watts: words.watts }
-            : words.ohms !== undefined
-              ? { ohms: words.ohms }
-              : undefined;
-      if (rating === undefined && words.badRating === true) return undefined;
-      if (rating === undefined) {
-        fault(
-          "load-rating",
-          `${id} has no rating. Write its current, power or resistance once, such as ${id}(${words.sort ?? "motor"} 12A).`,
-        );
-        return undefined;
-      }
-      return { ...shared, kind, sort: words.sort ?? "load", rating, pins: words.pins ?? ["1", "2"] };
-    }
-  }
-}
-
 /** Walks the chains and makes the wires and direct joints between the pins. */
-function joinChains(drawn: readonly Drawn[][], parts: Map<string, Declared>, complain: Complain): Pick<Harness, "wires" | "joints"> {
+function joinChains(drawn: readonly DrawnChain[], parts: Map<string, Declared>, complain: Complain): Pick<Harness, "wires" | "joints"> {
   const wires: Harness["wires"] = [];
   const joints: Harness["joints"] = [];
   const taken = new Set<string>();
-  for (const { content } of drawn.flat()) if (content.kind === "wire" && content.id !== undefined) taken.add(content.id);
+  for (const { content } of drawn.flatMap((d) => d.items)) if (content.kind === "wire" && content.id !== undefined) taken.add(content.id);
   const used = new Set<string>();
   let counter = 0;
   const nameWire = (said: string | undefined, span: Span): string => {
@@ -217,7 +166,7 @@ function joinChains(drawn: readonly Drawn[][], parts: Map<string, Declared>, com
     return `W${counter}`;
   };
 
-  for (const chain of drawn) {
+  for (const { items: chain, sheet, when: whenAll, via } of drawn) {
     if (chain.length === 1) {
       const only = chain[0]!;
       const bare = only.content.kind === "part" && Object.keys(only.content.words).length === 0;
@@ -249,9 +198,11 @@ function joinChains(drawn: readonly Drawn[][], parts: Map<string, Declared>, com
       const enter = pinOf(part, content, "enter", complain);
       const leave = pinOf(part, content, "leave", complain);
       if (index > 0 && last !== undefined && enter !== undefined) {
-        if (pending === undefined) joints.push({ from: last, to: enter });
+        if (pending === undefined) joints.push({ from: last, to: enter, ...(whenAll === undefined ? {} : { when: whenAll }) });
         else {
           const w = pending.wire;
+          const when = w.when ?? whenAll;
+          const segments = w.segments.length > 0 ? w.segments : (via ?? []);
           if (!w.lengthSaid && w.areaMm2 !== undefined) {
             complain(
               "warning",
@@ -268,6 +219,9 @@ function joinChains(drawn: readonly Drawn[][], parts: Map<string, Declared>, com
             areaMm2: w.areaMm2 ?? 1,
             lengthM: w.lengthM ?? 1,
             ...(w.lengthM === undefined ? { lengthAssumed: true } : {}),
+            ...(segments.length > 0 ? { segments: [...segments] } : {}),
+            ...(when === undefined ? {} : { when }),
+            ...(sheet === undefined ? {} : { sheet }),
           });
         }
       }
@@ -300,6 +254,18 @@ function pinOf(part: Component, content: PartItem, way: "enter" | "leave", compl
       const shape = /^(\d{1,3})([abAB]?)$/.exec(said);
       if (shape === null) return wrong(`"${said}" is no cavity of ${part.id}. Cavities are numbers, such as ${part.id}.4`);
       return pin(shape[1]! + (shape[2] === "" ? (way === "enter" ? "a" : "b") : shape[2]!.toLowerCase()));
+    }
+    case "device": {
+      const { device, settings } = deviceOf(part);
+      const names = device.terminals(settings).map((t) => t.name);
+      if (said === undefined && names.length === 2) return pin(names[way === "enter" ? 0 : 1]!);
+      const found = names.find((n) => n.toLowerCase() === said?.toLowerCase());
+      if (found !== undefined) return pin(found);
+      return wrong(
+        said === undefined
+          ? `Which terminal of ${part.id}? Write it with a point, such as ${part.id}.${names[0]}. It has ${names.join(", ")}.`
+          : `${part.id} has the terminals ${names.join(", ")}, not ${said}.`,
+      );
     }
     case "fuse":
     case "switch":

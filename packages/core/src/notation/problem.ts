@@ -1,3 +1,5 @@
+import type { HarnessProblem } from "../harness/index.ts";
+
 /** Something wrong or doubtful in a circuit text. Lines and columns count from 1. */
 export interface NotationProblem {
   readonly severity: "error" | "warning";
@@ -7,6 +9,8 @@ export interface NotationProblem {
   readonly column: number;
   /** Characters concerned, at least 1. */
   readonly length: number;
+  /** A change that mends it, where there is one; it applies to the draft that was read. */
+  readonly fix?: HarnessProblem["fix"];
 }
 
 /** A stretch of the text: offsets count from 0, `end` is behind the last character. */

@@ -1,4 +1,5 @@
 import { WIRE_COLOURS } from "../harness/index.ts";
+import { WHEN } from "./header.ts";
 import type { Item } from "./split.ts";
 import type { Span } from "./problem.ts";
 import { looksLikeNumber, readValue } from "./values.ts";
@@ -12,6 +13,10 @@ export interface WireItem {
   readonly lengthM: number | undefined;
   /** A length was written, though perhaps a wrong one. */
   readonly lengthSaid: boolean;
+  /** Segments of loom, from "via=dash,door". */
+  readonly segments: readonly string[];
+  /** Options under which it exists, from "if=fridge". */
+  readonly when: string | undefined;
 }
 
 type Complain = (severity: "error" | "warning", code: string, message: string, span: Span) => void;
@@ -34,6 +39,8 @@ export function looksLikeWire(text: string): boolean {
 
 /** Reads "W2 RD/YE 4mm2 2m" in any order of its words; a first bare number is the area, a second one the length. */
 export function readWireItem(item: Item, complain: Complain): WireItem {
+  const segments: string[] = [];
+  let when: string | undefined;
   let id: string | undefined;
   let colour: string | undefined;
   let areaMm2: number | undefined;
@@ -43,7 +50,15 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
   for (const found of item.text.matchAll(/\S+/g)) {
     const word = found[0];
     const span = { start: item.start + found.index, end: item.start + found.index + word.length };
-    if (WIRE_ID.test(word) && id === undefined) id = word.toUpperCase();
+    if (word.toLowerCase().startsWith("if=")) {
+      when = word.slice(3);
+      if (!WHEN.test(when)) complain("error", "option", `"${when}" is no option. Write if=fridge, if=!fridge or if=fridge&tow.`, span);
+    } else if (word.toLowerCase().startsWith("via=")) {
+      const named = word.slice(4).split(",");
+      const wrong = named.find((n) => !/^[A-Za-z][A-Za-z0-9_-]{0,23}$/.test(n));
+      if (wrong === undefined) segments.push(...named);
+      else complain("error", "wire-segment", `"${wrong}" cannot name a segment of loom. Write names with commas: via=dash,door`, span);
+    } else if (WIRE_ID.test(word) && id === undefined) id = word.toUpperCase();
     else if (looksLikeNumber(word)) {
       const value = readValue(word);
       if (value.kind === "bad") {
@@ -79,5 +94,5 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
   }
   if (!areaSaid)
     complain("error", "wire-area", `This wire has no area. Write it behind the colour, such as ${colour ?? "RD"} 2.5mm2 1.5m.`, item);
-  return { kind: "wire", id, colour, areaMm2, lengthM, lengthSaid };
+  return { kind: "wire", id, colour, areaMm2, lengthM, lengthSaid, segments, when };
 }
