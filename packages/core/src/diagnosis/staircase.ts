@@ -1,6 +1,6 @@
 import { HEAVY_CABLE_MM2 } from "../devices/index.ts";
 import type { VehicleState } from "../circuit/index.ts";
-import { type Harness, type Hop, type Link, lookupOf, pathOfLoad, type PlaceId } from "../harness/index.ts";
+import { consumes, type Harness, type Hop, type Link, lookupOf, pathOfLoad, type PlaceId } from "../harness/index.ts";
 import { predictAll, type Prediction } from "../instruments/index.ts";
 import { limitVolts, type PathKind, type RuleSet } from "../limits/index.ts";
 
@@ -76,7 +76,7 @@ function stepOf(harness: Harness, state: VehicleState, hop: Hop, side: Step["sid
     soundDropVolts: from === undefined || to === undefined ? 0 : from - to,
     soundAmps: hop.from === hop.link.a ? through : -through,
     limitVolts:
-      side === "load" || hop.link.kind === "load"
+      side === "load" || consumes(hop.link)
         ? undefined
         : limitVolts(pathKindOf(harness, state, hop.link, side), rules, harness.nominalVolts),
   };
@@ -91,6 +91,7 @@ function pathKindOf(harness: Harness, state: VehicleState, link: Link, side: Ste
     }
     case "switch":
     case "fuse":
+    case "device":
       return "wire";
     case "cavity":
     case "ground":

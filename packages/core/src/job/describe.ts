@@ -16,7 +16,13 @@ export function describeEvent(event: JobEvent): string {
     case "complaint-changed":
       return `Complaint changed: ${event.data.words}`;
     case "circuit-set":
+      if (event.data.vehicle !== undefined)
+        return `Circuit of ${event.data.vehicle.id}, version ${event.data.vehicle.version}${event.data.vehicle.options.length === 0 ? "" : `, with ${event.data.vehicle.options.join(", ")}`}`;
       return `Circuit written, ${event.data.notation.split("\n").filter((l) => l.trim() !== "").length} lines`;
+    case "found-different":
+      return `Found different at ${event.data.at}, ${event.data.what}: ${event.data.drawn === "" ? "" : `drawn ${event.data.drawn}, `}found ${event.data.found}`;
+    case "found-promoted":
+      return `Taken into the vehicle's wiring as version ${event.data.version}`;
     case "rules-chosen":
       return `Rule set: ${event.data.rules}`;
     case "reading-taken":

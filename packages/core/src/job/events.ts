@@ -28,6 +28,10 @@ export const complaintData = z.object({
 export const TEMPORARY_KINDS = ["unplugged", "pulled", "jumpered", "pierced", "cover off", "lamp fitted", "other"] as const;
 export type TemporaryKind = (typeof TEMPORARY_KINDS)[number];
 
+/** What can be otherwise on the vehicle than on the diagram. */
+export const FOUND_KINDS = ["colour", "cavity", "place", "rating", "other"] as const;
+export type FoundKind = (typeof FOUND_KINDS)[number];
+
 export const MEND_METHODS = [
   "contact cleaned",
   "terminal renewed",
@@ -50,7 +54,14 @@ const shown = z.discriminatedUnion("kind", [
 const bodies = [
   z.object({ type: z.literal("job-opened"), data: complaintData }),
   z.object({ type: z.literal("complaint-changed"), data: complaintData }),
-  z.object({ type: z.literal("circuit-set"), data: z.object({ notation: z.string().min(1).max(MAX_NOTATION_LENGTH) }) }),
+  z.object({
+    type: z.literal("circuit-set"),
+    data: z.object({
+      notation: z.string().min(1).max(MAX_NOTATION_LENGTH),
+      /** The vehicle whose wiring this is, the version that the job is pinned to, and the options that were left in. */
+      vehicle: z.object({ id: words(48), version: z.number().int().min(1), options: z.array(z.string().max(24)).max(60) }).optional(),
+    }),
+  }),
   z.object({ type: z.literal("rules-chosen"), data: z.object({ rules: z.enum(RULE_SETS) }) }),
   z.object({
     type: z.literal("reading-taken"),
@@ -101,6 +112,18 @@ const bodies = [
     }),
   }),
   z.object({ type: z.literal("job-reopened"), data: z.object({ why: words(300) }) }),
+  z.object({
+    type: z.literal("found-different"),
+    data: z.object({
+      /** The wire or component that is otherwise than drawn. */
+      at: words(40),
+      what: z.enum(FOUND_KINDS),
+      drawn: text(200),
+      found: words(200),
+    }),
+  }),
+  /** The note went into the vehicle's wiring as a new version. */
+  z.object({ type: z.literal("found-promoted"), data: z.object({ target: uuid7, version: z.number().int().min(1) }) }),
 ] as const;
 
 const envelope = {
@@ -125,6 +148,8 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[10].extend(envelope),
   bodies[11].extend(envelope),
   bodies[12].extend(envelope),
+  bodies[13].extend(envelope),
+  bodies[14].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];

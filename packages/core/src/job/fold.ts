@@ -33,6 +33,16 @@ export interface MendView {
   readonly struck: string | undefined;
 }
 
+export interface FoundView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"found-different">["data"];
+  /** Version of the vehicle's wiring that took it in. */
+  readonly promoted: number | undefined;
+  readonly struck: string | undefined;
+}
+
 export const STAGES = ["complaint", "circuit", "trace", "mend", "prove", "record"] as const;
 export type Stage = (typeof STAGES)[number] | "closed";
 
@@ -43,7 +53,10 @@ export interface JobView {
   readonly openedBy: string;
   readonly lastAt: string;
   readonly complaint: ComplaintData;
-  readonly circuit: { readonly notation: string; readonly at: string } | undefined;
+  readonly circuit:
+    { readonly notation: string; readonly at: string; readonly vehicle: EventOf<"circuit-set">["data"]["vehicle"] } | undefined;
+  /** What was found otherwise on the vehicle than drawn. */
+  readonly found: readonly FoundView[];
   readonly rules: RuleSet;
   readonly readings: readonly ReadingView[];
   readonly tray: readonly TrayItem[];
@@ -82,6 +95,7 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
     lastAt: first.at,
     complaint: EMPTY_COMPLAINT,
     circuit: undefined,
+    found: [],
     rules: "usual",
     readings: [],
     tray: [],
@@ -111,7 +125,7 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
     case "complaint-changed":
       return { ...next, complaint: event.data };
     case "circuit-set":
-      return { ...next, circuit: { notation: event.data.notation, at: event.at } };
+      return { ...next, circuit: { notation: event.data.notation, at: event.at, vehicle: event.data.vehicle } };
     case "rules-chosen":
       return { ...next, rules: event.data.rules };
     case "reading-taken":
@@ -130,6 +144,12 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
       return { ...next, mends: [...view.mends, { ...stamp, data: event.data, struck: undefined }] };
     case "note-added":
       return { ...next, notes: [...view.notes, { ...stamp, text: event.data.text, struck: undefined }] };
+    case "found-different":
+      return { ...next, found: [...view.found, { ...stamp, data: event.data, promoted: undefined, struck: undefined }] };
+    case "found-promoted": {
+      const { target, version } = event.data;
+      return { ...next, found: view.found.map((f) => (f.id === target ? { ...f, promoted: version } : f)) };
+    }
     case "job-closed":
       return { ...next, closed: { at: event.at, by: event.by, data: event.data } };
     case "job-reopened":
@@ -147,6 +167,7 @@ function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit
     readings: mark(view.readings),
     mends: mark(view.mends),
     notes: mark(view.notes),
+    found: mark(view.found),
     tray: view.tray.filter((t) => t.id !== target),
   };
 }

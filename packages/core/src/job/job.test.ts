@@ -108,8 +108,28 @@ describe("fold", () => {
     expect(view.rules).to.equal("strict");
   });
 
+  it("keeps what was found different with the job, and where it went", () => {
+    const log = tracedJob();
+    const vehicle = { id: "plover", version: 3, options: ["fridge"] };
+    log.add("circuit-set", { notation: FAN, vehicle });
+    const note = log.add("found-different", { at: "W2", what: "colour", drawn: "RD", found: "OG" });
+    const wrong = log.add("found-different", { at: "W9", what: "other", found: "nothing" });
+    log.add("found-promoted", { target: note.id, version: 4 });
+    log.add("struck", { target: wrong.id, why: "mistaken" });
+    const view = viewOf(log);
+    expect(view.circuit?.vehicle).to.deep.equal(vehicle);
+    expect(view.found.map((f) => [f.data.at, f.promoted, f.struck])).to.deep.equal([
+      ["W2", 4, undefined],
+      ["W9", undefined, "mistaken"],
+    ]);
+    const report = buildReport(view, undefined, "2026-05-20T15:00:00.000Z");
+    expect(report.found.map((f) => [f.place, f.drawn, f.found])).to.deep.equal([["W2", "RD", "OG"]]);
+  });
+
   it("describes every type of event", () => {
     const log = tracedJob();
+    const note = log.add("found-different", { at: "W2", what: "colour", drawn: "RD", found: "OG" });
+    log.add("found-promoted", { target: note.id, version: 2 });
     const made = log.add("temporary-made", { kind: "jumpered", at: "F1.1", to: "F1.2", note: "" });
     log.add("temporary-explained", { target: made.id, why: "x" });
     log.add("temporary-undone", { target: made.id });

@@ -1,6 +1,6 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import { judgePath, type Stretch, type Trace } from "../diagnosis/index.ts";
-import type { Harness } from "../harness/index.ts";
+import { loadsOf, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
@@ -43,7 +43,7 @@ function pairsOf(
   after: readonly ReadingView[],
 ): ProofPair[] {
   const { state, load } = sample.data;
-  if (!harness.components.some((c) => c.id === load && c.kind === "load")) return [];
+  if (!loadsOf(harness).some((l) => l.id === load)) return [];
   const judge = (readings: readonly ReadingView[]): Trace | undefined => {
     const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
     return "stretches" in trace ? trace : undefined;

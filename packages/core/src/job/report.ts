@@ -4,7 +4,7 @@ import { type Harness, harnessSchema } from "../harness/index.ts";
 import { leadsSchema as leads, predictReading } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
-import { complaintData, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
+import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 import { describeLeads } from "./describe.ts";
 import { buildProof } from "./proof.ts";
@@ -93,6 +93,9 @@ export const report = z.object({
       why: z.string(),
     }),
   ),
+  found: z
+    .array(z.object({ at: time, by: z.string(), place: z.string(), what: z.enum(FOUND_KINDS), drawn: z.string(), found: z.string() }))
+    .describe("What was otherwise on the vehicle than drawn"),
   notes: z.array(z.object({ at: time, by: z.string(), text: z.string() })),
   cautions: z.array(z.object({ title: z.string(), text: z.string() })),
   cautionFooter: z.string(),
@@ -158,6 +161,9 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       ended: t.ended?.how ?? ("open" as const),
       why: t.ended?.why ?? "",
     })),
+    found: view.found
+      .filter((f) => f.struck === undefined)
+      .map((f) => ({ at: f.at, by: f.by, place: f.data.at, what: f.data.what, drawn: f.data.drawn, found: f.data.found })),
     notes: view.notes.filter((n) => n.struck === undefined).map((n) => ({ at: n.at, by: n.by, text: n.text })),
     cautions: cautionsOfJob(view, harness).map((c) => ({ title: c.title, text: c.text })),
     cautionFooter: CAUTION_FOOTER,

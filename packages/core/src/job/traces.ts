@@ -1,6 +1,6 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import { answerTrace, judgePath, type Trace, type VerdictWords, wordVerdict } from "../diagnosis/index.ts";
-import type { Harness } from "../harness/index.ts";
+import { loadsOf, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
@@ -21,7 +21,7 @@ export function traceOf(
   load: string,
   state: VehicleState,
 ): Omit<TraceOfJob, "phase"> | undefined {
-  if (!harness.components.some((c) => c.id === load && c.kind === "load")) return undefined;
+  if (!loadsOf(harness).some((l) => l.id === load)) return undefined;
   const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
   if (!("stretches" in trace)) return undefined;
   return { load, state, trace, words: wordVerdict(harness, trace, answerTrace(harness, state, trace)) };

@@ -10,15 +10,28 @@ export function circuitOf(text: string): Harness {
   return harness;
 }
 
-const DEMO = new URL("../../../../demo/circuits/", import.meta.url);
+interface FromFile {
+  readonly file: string;
+  readonly text: string;
+  readonly harness: Harness;
+}
+
+function circuitsIn(folder: string): FromFile[] {
+  const url = new URL(`../../../../demo/${folder}/`, import.meta.url);
+  return readdirSync(url)
+    .filter((f) => f.endsWith(".circuit"))
+    .map((file) => {
+      const text = readFileSync(new URL(file, url), "utf8");
+      return { file, text, harness: circuitOf(text) };
+    });
+}
 
 /** Every demo circuit by name of file. */
-export const demoCircuits: readonly { readonly file: string; readonly text: string; readonly harness: Harness }[] = readdirSync(DEMO)
-  .filter((f) => f.endsWith(".circuit"))
-  .map((file) => {
-    const text = readFileSync(new URL(file, DEMO), "utf8");
-    return { file, text, harness: circuitOf(text) };
-  });
+export const demoCircuits: readonly FromFile[] = circuitsIn("circuits");
+/** The rigs, which hold devices. */
+export const rigs: readonly FromFile[] = circuitsIn("rigs");
+/** A rig by the name of its file without ending. */
+export const rig = (name: string): Harness => rigs.find((r) => r.file === `${name}.circuit`)!.harness;
 
 /** Everything that can be switched on is on: key in run, or in crank where the circuit draws a starter. */
 export function loadedState(harness: Harness): VehicleState {

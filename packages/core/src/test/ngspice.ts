@@ -12,7 +12,7 @@ function run(text: string, commands: readonly string[]): string {
       ".control",
       "set numdgt=12",
       "set width=200",
-      "option reltol=1e-6 abstol=1e-14 vntol=1e-9",
+      "option reltol=1e-6 abstol=1e-14 vntol=1e-9 rshunt=1e12",
       ...commands,
       "quit",
       ".endc",
