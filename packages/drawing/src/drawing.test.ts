@@ -2,12 +2,15 @@ import { expect } from "chai";
 import elk, { type ElkNode } from "elkjs/lib/elk.bundled.js";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { judgePath } from "@rheonom/core/diagnosis";
-import { linksOf, type Harness } from "@rheonom/core/harness";
+import { readFileSync } from "node:fs";
+import { faceOf, linksOf, resolveVariant, sliceOf as cut, type Harness } from "@rheonom/core/harness";
 import { predictAll } from "@rheonom/core/instruments";
+import { parseNotation } from "@rheonom/core/notation";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../core/src/test/circuits.ts";
 import { potentialRgb, type Scene, type Shape } from "./scene.ts";
 import { sliceGraph, type LayoutGraph } from "./slice-graph.ts";
 import { drawSlice, type SliceOptions } from "./slice-scene.ts";
+import { drawFace, worstBeside } from "./face.ts";
 import { drawStaircase } from "./staircase.ts";
 import { sceneToSvg } from "./svg.ts";
 
@@ -140,5 +143,82 @@ describe("SVG for paper", () => {
     expect(svg).to.not.match(/<(script|img)/);
     expect(svg).to.contain("&lt;img src=x");
     expect(svg.match(/<svg/g)).to.have.length(1);
+  });
+});
+
+describe("slice of a vehicle", () => {
+  const text = readFileSync(new URL("../../../demo/vehicles/ouse.circuit", import.meta.url), "utf8");
+  const whole = resolveVariant(parseNotation(text).harness!, []);
+  const layOut = async (harness: Harness): Promise<LayoutGraph> =>
+    (await engine.layout(sliceGraph(harness, whole) as ElkNode)) as LayoutGraph;
+  const y = (g: LayoutGraph, id: string): number => g.children.find((n) => n.id === id)!.y!;
+
+  it("hangs sensors below their module, and what a module pulls to ground above it", async () => {
+    const sensors = await layOut(cut(whole, ["ECT", "PED"]).harness);
+    for (const id of ["ECT", "PED", "MAP"]) expect(y(sensors, id), id).to.be.above(y(sensors, "VCM"));
+    const pump = await layOut(cut(whole, ["CPU"], { sharers: false }).harness);
+    expect(y(pump, "VCM")).to.be.above(y(pump, "R2"));
+    expect(y(pump, "CPU")).to.be.above(y(pump, "R2"));
+  });
+
+  it("draws of a module only the pins that matter", async () => {
+    const graph = await layOut(cut(whole, ["CPU"], { sharers: false }).harness);
+    expect(
+      graph.children
+        .find((n) => n.id === "VCM")!
+        .ports.map((p) => p.id)
+        .sort(),
+    ).to.deep.equal(["p:VCM.3", "p:VCM.5"]);
+  });
+
+  it("keeps its order from left to right when one thing is added", async () => {
+    const few = await layOut(cut(whole, ["L1", "L3", "L5", "L6"], { sharers: false }).harness);
+    const more = await layOut(cut(whole, ["L1", "L3", "L5", "L6", "L7"], { sharers: false }).harness);
+    const order = (g: LayoutGraph): string[] =>
+      g.children
+        .filter((n) => /^L\d/.test(n.id) && few.children.some((f) => f.id === n.id))
+        .sort((p, q) => p.x! - q.x!)
+        .map((n) => n.id);
+    expect(order(few).length).to.be.above(2);
+    expect(order(more)).to.deep.equal(order(few));
+  });
+
+  it("shows ghosts without colour, and hostile names as letters", async () => {
+    const named = {
+      ...whole,
+      components: whole.components.map((c) => (c.id === "L5" ? { ...c, label: '<script>alert("x")</script>' } : c)),
+    };
+    const harness = cut(named, ["L5"], { sharers: false }).harness;
+    const graph = (await engine.layout(sliceGraph(harness, named) as ElkNode)) as LayoutGraph;
+    const state = { ...REST_STATE, key: "run" as const };
+    const options = {
+      state,
+      volts: new Map(),
+      suspects: new Map(),
+      notes: new Map(),
+      selected: undefined,
+      red: undefined,
+      black: undefined,
+    };
+    const wires = (ghosts: ReadonlySet<string>): number =>
+      drawSlice(harness, graph, { ...options, ghosts }).shapes.filter((s) => s.t === "wire").length;
+    expect(wires(new Set())).to.equal(harness.wires.length);
+    expect(wires(new Set([harness.wires[0]!.id]))).to.equal(harness.wires.length - 1);
+    const svg = sceneToSvg(drawSlice(harness, graph, options), "sans-serif");
+    expect(svg).to.include("&lt;script&gt;").and.not.include("<script");
+  });
+});
+
+describe("face", () => {
+  it("shows every cavity with wire, colour and what it should read, and the neighbour farthest away in volts", () => {
+    const whole = parseNotation(
+      "BAT -- RD 4mm2 1m -- F1(10A) -- RD 1mm2 1m -- C1(connector ways=4 rows=2).1 -- RD 1mm2 1m -- LP(lamp 21W) -- BN 1mm2 1m -- C1.2 -- BN 1mm2 1m -- G2 ; G1 -- BK 16mm2 1m -- BAT",
+    ).harness!;
+    const sound = predictAll(whole, REST_STATE, []);
+    const volts = "volts" in sound ? sound.volts : new Map();
+    const face = faceOf(whole, "C1", "a", "wire side");
+    const texts = textsOf(drawFace(face, { volts, selected: "1" })).join("|");
+    expect(texts).to.include("Seen from the wire side, half a").and.include("RD  W2").and.include("empty");
+    expect(worstBeside(face, face.rows[0]![0]!, volts)?.number).to.equal("2");
   });
 });

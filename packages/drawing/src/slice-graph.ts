@@ -1,4 +1,5 @@
-import { cavitiesOf, type Component, type Harness, massesOf, pathOfLoad, type PlaceId, placeOf } from "@rheonom/core/harness";
+import { cavitiesOf, type Component, type Harness, massesOf, type PlaceId, placeOf, type Device, deviceOf } from "@rheonom/core/harness";
+import { orient } from "./orient.ts";
 
 /** Graph for a layered layout engine that takes ELK's JSON. Positions come back in the same shape. */
 export interface LayoutNode {
@@ -45,6 +46,8 @@ export const ratingWords = (part: Component): string => {
     case "load":
       if ("amps" in part.rating) return `${part.rating.amps} A`;
       return "watts" in part.rating ? `${part.rating.watts} W` : `${part.rating.ohms} Ω`;
+    case "device":
+      return part.device;
     case "battery":
     case "switch":
     case "connector":
@@ -56,23 +59,14 @@ export const ratingWords = (part: Component): string => {
 
 export const nameWords = (part: Component): string => [part.id, ratingWords(part)].filter(Boolean).join(" ");
 
-/** Orientation of two-pin parts: which pin current enters, so that feed stands above. */
-function entries(harness: Harness): Map<string, PlaceId> {
-  const first = new Map<string, PlaceId>();
-  for (const c of harness.components) {
-    if (c.kind !== "load") continue;
-    const path = pathOfLoad(harness, c.id);
-    if (path.kind !== "path") continue;
-    for (const hop of [...path.feed, path.load, ...path.ground]) if (!first.has(hop.link.id)) first.set(hop.link.id, hop.from);
-  }
-  return first;
-}
-
-/** The drawing's graph: feed at the top, return at the bottom, a port for each place. */
-export function sliceGraph(harness: Harness): LayoutGraph {
-  const entering = entries(harness);
+/**
+ * The drawing's graph: feed at the top, return at the bottom, a port for each place. `whole`: the vehicle that the harness was cut
+ * from, in which current is followed.
+ */
+export function sliceGraph(harness: Harness, whole: Harness = harness): LayoutGraph {
+  const { upper: entering, below } = orient(harness, whole);
   const children: LayoutNode[] = [];
-  for (const part of harness.components) children.push(...nodesOf(harness, part, entering));
+  for (const part of harness.components) children.push(...nodesOf(harness, part, entering, below));
   for (const mass of massesOf(harness)) children.push(massNode(harness, mass, entering));
   const edges: LayoutEdge[] = [];
   const splices = new Set(harness.components.filter((c) => c.kind === "splice").map((c) => c.id));
@@ -110,8 +104,8 @@ export function sliceGraph(harness: Harness): LayoutGraph {
       "elk.algorithm": "layered",
       "elk.direction": "DOWN",
       "elk.edgeRouting": "ORTHOGONAL",
-      "elk.layered.spacing.nodeNodeBetweenLayers": "16",
-      "elk.layered.spacing.edgeNodeBetweenLayers": "12",
+      "elk.layered.spacing.nodeNodeBetweenLayers": "11",
+      "elk.layered.spacing.edgeNodeBetweenLayers": "9",
       "elk.spacing.nodeNode": "26",
       "elk.spacing.edgeNode": "18",
       "elk.spacing.edgeEdge": "16",
@@ -139,7 +133,23 @@ const port = (place: string, x: number, y: number, side: "NORTH" | "SOUTH"): Lay
 
 const fixed = (extra: Record<string, string> = {}): Record<string, string> => ({ "elk.portConstraints": "FIXED_POS", ...extra });
 
-function nodesOf(harness: Harness, part: Component, entering: Map<string, PlaceId>): LayoutNode[] {
+/** Room for each terminal of a device and its height, px. */
+const DEVICE_PITCH = 36;
+export const DEVICE_HEIGHT = 62;
+
+/** Terminals of a device that something ends on, by the side they stand on; those of a part with two ends stand upright. */
+function deviceSides(harness: Harness, part: Device, below: ReadonlySet<PlaceId>): { readonly top: string[]; readonly bottom: string[] } {
+  const { device, settings } = deviceOf(part);
+  const used = new Set([...harness.wires, ...harness.joints].flatMap((l) => [placeOf(harness, l.from), placeOf(harness, l.to)]));
+  const names = device.terminals(settings).map((t) => t.name);
+  const here = names.filter((n) => used.has(`${part.id}.${n}` as PlaceId));
+  const shown = here.length === 0 ? names : here;
+  const isBelow = (n: string): boolean => below.has(`${part.id}.${n}` as PlaceId);
+  const [top, bottom] = [shown.filter((n) => !isBelow(n)), shown.filter(isBelow)];
+  return { top, bottom };
+}
+
+function nodesOf(harness: Harness, part: Component, entering: ReadonlyMap<string, PlaceId>, below: ReadonlySet<PlaceId>): LayoutNode[] {
   const wide = SYMBOL + LABEL_GAP + Math.max(nameWords(part).length * CHAR, (part.label?.length ?? 0) * 6);
   const half = SYMBOL / 2;
   switch (part.kind) {
@@ -159,6 +169,25 @@ function nodesOf(harness: Harness, part: Component, entering: Map<string, PlaceI
       return [
         { ...plus, ports: [port(`${part.id}.+`, half, 26, "SOUTH")] },
         { ...minus, ports: [port(`${part.id}.-`, half, 0, "NORTH")] },
+      ];
+    }
+    case "device": {
+      const { top, bottom } = deviceSides(harness, part, below);
+      const width = Math.max(
+        DEVICE_PITCH * Math.max(top.length, bottom.length, 2),
+        nameWords(part).length * CHAR + 12,
+        (part.label?.length ?? 0) * 5.9 + 10,
+      );
+      const row = (names: readonly string[], y: number, side: "NORTH" | "SOUTH"): LayoutNode["ports"] =>
+        names.map((n, i) => port(`${part.id}.${n}`, Math.round((width * (i + 0.5)) / names.length), y, side));
+      return [
+        {
+          id: part.id,
+          width,
+          height: DEVICE_HEIGHT,
+          ports: [...row(top, 0, "NORTH"), ...row(bottom, DEVICE_HEIGHT, "SOUTH")],
+          layoutOptions: fixed(),
+        },
       ];
     }
     case "fuse":
@@ -213,7 +242,7 @@ function nodesOf(harness: Harness, part: Component, entering: Map<string, PlaceI
   }
 }
 
-function massNode(harness: Harness, mass: PlaceId, entering: Map<string, PlaceId>): LayoutNode {
+function massNode(harness: Harness, mass: PlaceId, entering: ReadonlyMap<string, PlaceId>): LayoutNode {
   const studs = harness.components.filter((c) => c.kind === "ground" && c.on === mass);
   const above = studs.filter((s) => entering.get(s.id) !== mass);
   const below = studs.filter((s) => entering.get(s.id) === mass);

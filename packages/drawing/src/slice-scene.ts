@@ -1,7 +1,7 @@
 import type { VehicleState } from "@rheonom/core/circuit";
 import { type Component, describeLink, describePlace, type Harness, linksOf, type PlaceId } from "@rheonom/core/harness";
 import type { Scene, Shape } from "./scene.ts";
-import { nameWords, SYMBOL, type LayoutEdge, type LayoutGraph, type LayoutNode } from "./slice-graph.ts";
+import { DEVICE_HEIGHT, nameWords, SYMBOL, type LayoutEdge, type LayoutGraph, type LayoutNode } from "./slice-graph.ts";
 
 export interface SliceOptions {
   readonly state: VehicleState;
@@ -14,6 +14,8 @@ export interface SliceOptions {
   readonly selected: string | undefined;
   readonly red: string | undefined;
   readonly black: string | undefined;
+  /** Components and wires that this vehicle has not got, shown faintly. */
+  readonly ghosts?: ReadonlySet<string>;
 }
 
 /** Draws a laid-out slice: symbols, wires in their colours with the potential along their edge, cavity numbers, leads. */
@@ -21,8 +23,15 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
   const shapes: Shape[] = [];
   const full = Math.max(0.1, ...[...options.volts.values()].map((v) => v ?? 0));
   const at = portPositions(graph);
-  for (const edge of graph.edges) shapes.push(...edgeShapes(harness, edge, options, full));
-  for (const node of graph.children) shapes.push(...nodeShapes(harness, node, options));
+  const ghosts = options.ghosts ?? new Set();
+  for (const edge of graph.edges) {
+    const made = edgeShapes(harness, edge, options, full);
+    shapes.push(...(ghosts.has(edge.id) ? made.map(ghostly) : made));
+  }
+  for (const node of graph.children) {
+    const made = nodeShapes(harness, node, options);
+    shapes.push(...(ghosts.has(node.id.split(".")[0]!) ? made.map(ghostly) : made));
+  }
   for (const [place, p] of at) {
     if (place.includes("|")) continue;
     const note = options.notes.get(place);
@@ -64,6 +73,22 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
     shapes,
     title: `Circuit ${harness.name}: ${harness.components.length} parts, ${harness.wires.length} wires, feed at the top, return at the bottom.`,
   };
+}
+
+/** What is not on this vehicle: thin, broken and without colour. */
+function ghostly(s: Shape): Shape {
+  switch (s.t) {
+    case "wire":
+      return { t: "path", d: s.d, role: "faint", dash: "5 5", width: 2 };
+    case "text":
+      return { ...s, role: "label-faint" };
+    case "path":
+      return { ...s, role: "faint", dash: "4 3", filled: false };
+    case "circle":
+      return { ...s, role: "faint", filled: false };
+    case "target":
+      return s;
+  }
 }
 
 /** Suspicion as density: the fewer things share it, the closer the hatch. */
@@ -130,9 +155,9 @@ function nodeShapes(harness: Harness, node: LayoutNode, options: SliceOptions): 
   const x = node.x ?? 0;
   const y = node.y ?? 0;
   if (node.id.startsWith("mass:")) {
-    const hatch = Array.from({ length: Math.floor((node.width - 6) / 9) }, (_, i) => `M ${x + 8 + i * 9} ${y + 4} l -5 12`).join(" ");
+    const hatch = Array.from({ length: Math.floor((node.width - 6) / 9) }, (_, i) => `M ${x + 9 + i * 9} ${y + 1} l -7 18`).join(" ");
     return [
-      { t: "path", d: `M ${x} ${y + 4} h ${node.width} M ${x} ${y + 16} h ${node.width}`, role: "conductor" },
+      { t: "path", d: `M ${x} ${y} h ${node.width} M ${x} ${y + 20} h ${node.width}`, role: "conductor" },
       { t: "path", d: hatch, role: "faint" },
       { t: "text", x: x + node.width + 6, y: y + 14, text: node.id.slice(5), role: "label" },
     ];
@@ -150,6 +175,7 @@ function nodeShapes(harness: Harness, node: LayoutNode, options: SliceOptions): 
       { t: "text", x: x + SYMBOL + 6, y: y + 17, text: `${part.id} ${sign === "-" ? "\u2212" : "+"}`, role: "label-strong" },
     ];
   }
+  if (part.kind === "device") return deviceShapes(part, node, options);
   return [...symbol(part, node, options), ...labels(part, node, options)];
 }
 
@@ -186,6 +212,7 @@ function symbol(part: Component, node: LayoutNode, options: SliceOptions): Shape
   const shapes = ((): Shape[] => {
     switch (part.kind) {
       case "battery":
+      case "device":
         return [];
       case "splice":
         return [{ t: "circle", x: (node.x ?? 0) + 2, y: top + 2, r: 6, role: "fill", filled: true }];
@@ -209,6 +236,42 @@ function symbol(part: Component, node: LayoutNode, options: SliceOptions): Shape
     }
   })();
   return [...suspect, ...shapes, ...chosen];
+}
+
+/** A box with its name in the middle and its terminals where wires meet it. */
+function deviceShapes(part: Extract<Component, { kind: "device" }>, node: LayoutNode, options: SliceOptions): Shape[] {
+  const [x, y, w, h] = [node.x ?? 0, node.y ?? 0, node.width, DEVICE_HEIGHT];
+  const box = `M ${x} ${y} h ${w} v ${h} h ${-w} Z`;
+  const names: Shape[] = node.ports.map((p) => ({
+    t: "text",
+    x: x + p.x,
+    y: p.y === 0 ? y + 13 : y + h - 5,
+    text: p.id.slice(p.id.lastIndexOf(".") + 1),
+    role: "label-mono",
+    anchor: "middle",
+  }));
+  const suspect = [...options.suspects].find(([id]) => id === part.id || id.startsWith(`${part.id}.`))?.[1];
+  return [
+    ...(suspect === undefined ? [] : [{ t: "path", d: box, role: "suspect", width: 9, dash: hatch(options) } as const]),
+    { t: "path", d: box, role: "outline", filled: true },
+    ...names,
+    { t: "text", x: x + w / 2, y: y + (part.label === undefined ? 35 : 29), text: nameWords(part), role: "label-strong", anchor: "middle" },
+    ...(part.label === undefined && suspect === undefined
+      ? []
+      : [
+          {
+            t: "text",
+            x: x + w / 2,
+            y: y + 43,
+            text: suspect ?? part.label!,
+            role: suspect === undefined ? "label-faint" : "label-strong",
+            anchor: "middle",
+          } as const,
+        ]),
+    ...(options.selected === part.id
+      ? [{ t: "path", d: `M ${x - 4} ${y - 4} h ${w + 8} v ${h + 8} h ${-w - 8} Z`, role: "selected" } as const]
+      : []),
+  ];
 }
 
 function switchShapes(part: Extract<Component, { kind: "switch" }>, x: number, top: number, h: number, state: VehicleState): Shape[] {

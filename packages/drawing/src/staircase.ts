@@ -17,6 +17,8 @@ const RIGHT = 18;
 const TOP = 22;
 const BOTTOM = 46;
 const MIN_SLOT = 46;
+/** Room in which two names of usual length stand side by side, px. */
+const ROOMY_SLOT = 62;
 /** Share of the height that each stretched end takes, and how many volts it shows (of 12). */
 const END_SHARE = 0.38;
 const END_VOLTS = 2;
@@ -170,9 +172,10 @@ function floatingDrops(trace: Trace, x: (i: number) => number, y: (v: number) =>
 
 function slotShapes(harness: Harness, step: Step, i: number, x: (i: number) => number, slot: number, options: StaircaseOptions): Shape[] {
   const middle = x(i) + slot / 2;
-  const y = options.height - BOTTOM + 16;
+  // Where names are wider than their steps every second one stands a line lower.
+  const y = options.height - BOTTOM + (slot < ROOMY_SLOT && i % 2 === 1 ? 28 : 16);
   const chosen = options.selected === step.link.id;
-  const text = step.link.kind === "joint" ? "joint" : step.link.id;
+  const text = step.link.kind === "joint" ? "joint" : shortened(step.link.id);
   return [
     ...(chosen ? [{ t: "path", d: `M ${middle - slot / 2} ${y + 6} h ${slot}`, role: "selected" } as const] : []),
     { t: "text", x: middle, y, text, role: step.side === "load" ? "label-strong" : "label-mono", anchor: "middle" },
@@ -186,3 +189,12 @@ function slotShapes(harness: Harness, step: Step, i: number, x: (i: number) => n
     },
   ];
 }
+
+/** Room under one step. */
+const LABEL_LETTERS = 12;
+
+/** "STA.hold winding" becomes "STA hold wi…". */
+const shortened = (id: string): string => {
+  const words = id.includes(" ") || id.length > LABEL_LETTERS ? id.replace(".", " ") : id;
+  return words.length > LABEL_LETTERS ? `${words.slice(0, LABEL_LETTERS - 1)}…` : words;
+};

@@ -1,0 +1,86 @@
+import { besideCavity, type Face, type FaceCavity, type PlaceId } from "@rheonom/core/harness";
+import type { Scene, Shape } from "./scene.ts";
+
+export interface FaceOptions {
+  /** Potential by place, V. */
+  readonly volts: ReadonlyMap<PlaceId, number | undefined>;
+  readonly selected: string | undefined;
+}
+
+const CELL_W = 120;
+const CELL_H = 92;
+const MARGIN = 18;
+const HEAD = 26;
+
+/** The cavity beside it whose potential is farthest away: what a bridge of water or a bent pin does most harm with. */
+export function worstBeside(
+  face: Face,
+  cavity: FaceCavity,
+  volts: FaceOptions["volts"],
+): { readonly number: string; readonly apartVolts: number } | undefined {
+  const own = volts.get(cavity.place);
+  if (!cavity.used || own === undefined) return undefined;
+  let worst: { number: string; apartVolts: number } | undefined;
+  for (const other of besideCavity(face, cavity.number)) {
+    const there = volts.get(other.place);
+    if (!other.used || there === undefined) continue;
+    const apartVolts = Math.abs(there - own);
+    if (apartVolts > 1 && (worst === undefined || apartVolts > worst.apartVolts)) worst = { number: other.number, apartVolts };
+  }
+  return worst;
+}
+
+export const faceTitle = (face: Face): string => `${face.connector.id}, ${face.look} of half ${face.half}`;
+
+/** A connector's face as it is seen, cavities numbered, wires in their colours, with what each should read. */
+export function drawFace(face: Face, options: FaceOptions): Scene {
+  const columns = Math.max(...face.rows.map((r) => r.length));
+  const width = 2 * MARGIN + columns * CELL_W;
+  const height = HEAD + 2 * MARGIN + face.rows.length * CELL_H;
+  const shapes: Shape[] = [
+    { t: "text", x: MARGIN, y: 18, text: `Seen from the ${face.look}, half ${face.half}`, role: "label-strong" },
+    {
+      t: "path",
+      d: `M ${MARGIN - 8} ${HEAD + MARGIN - 8} h ${columns * CELL_W + 16} v ${face.rows.length * CELL_H + 16} h ${-(columns * CELL_W + 16)} z`,
+      role: "outline",
+    },
+    // The housing's key stands above the first row, so that the picture has an up.
+    { t: "path", d: `M ${width / 2 - 26} ${HEAD + MARGIN - 8} v -9 h 52 v 9`, role: "conductor" },
+  ];
+  face.rows.forEach((row, r) =>
+    row.forEach((cavity, c) => shapes.push(...cell(face, cavity, MARGIN + c * CELL_W, HEAD + MARGIN + r * CELL_H, options))),
+  );
+  return { width, height, shapes, title: faceTitle(face) };
+}
+
+function cell(face: Face, cavity: FaceCavity, x: number, y: number, options: FaceOptions): Shape[] {
+  const [w, h] = [CELL_W - 8, CELL_H - 8];
+  const wire = cavity.wires[0];
+  const volts = options.volts.get(cavity.place);
+  const worst = worstBeside(face, cavity, options.volts);
+  const shapes: Shape[] = [
+    { t: "path", d: `M ${x + 4} ${y + 4} h ${w} v ${h} h ${-w} z`, role: options.selected === cavity.number ? "selected" : "faint" },
+    { t: "text", x: x + 12, y: y + 24, text: cavity.number, role: "label-strong" },
+  ];
+  if (wire === undefined) {
+    shapes.push({ t: "text", x: x + 12, y: y + 50, text: cavity.used ? "other side only" : "empty", role: "label-faint" });
+    return shapes;
+  }
+  const [base, tracer] = (wire.colour ?? "GY").split("/");
+  shapes.push(
+    { t: "wire", d: `M ${x + 40} ${y + 19} h ${w - 48}`, base: base!, tracer, potential: undefined },
+    { t: "text", x: x + 12, y: y + 44, text: `${wire.colour ?? "no colour"}  ${wire.id}`, role: "label-mono" },
+  );
+  if (volts !== undefined) shapes.push({ t: "text", x: x + 12, y: y + 62, text: `${volts.toFixed(2)} V`, role: "label-value" });
+  if (worst !== undefined)
+    shapes.push({ t: "text", x: x + 12, y: y + 78, text: `beside ${worst.number}: ${worst.apartVolts.toFixed(1)} V`, role: "label-faint" });
+  shapes.push({
+    t: "target",
+    x: x + 4,
+    y: y + 4,
+    w,
+    h,
+    hit: { kind: "place", id: cavity.place, name: `cavity ${cavity.number}, ${wire.colour ?? "no colour"} ${wire.id}` },
+  });
+  return shapes;
+}
