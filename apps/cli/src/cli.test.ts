@@ -3,10 +3,13 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { expect } from "chai";
 import { ngspiceOp } from "../../../packages/core/src/test/ngspice.ts";
+import { parseNotation } from "../../../packages/core/src/notation/index.ts";
 import { main } from "./main.ts";
 
 const root = resolve(import.meta.dirname, "../../..");
 const circuit = (name: string): string => join(root, "demo/circuits", `${name}.circuit`);
+
+const rig = (name: string): string => join(root, "demo/rigs", `${name}.circuit`);
 
 describe("rheonom", () => {
   const folder = mkdtempSync(join(tmpdir(), "rheonom-cli-"));
@@ -23,6 +26,35 @@ describe("rheonom", () => {
     const code = await main(argv, { write: (t) => (said.out += t) }, { write: (t) => (said.err += t) });
     return { code, ...said };
   }
+
+  it("brings in tables and gives a vehicle as tables, text or JSON", async () => {
+    const ouse = join(root, "demo/vehicles/ouse.circuit");
+    const tables = (await run("import", ouse, "--tables")).out.split(/^# /m).filter(Boolean);
+    const paths = tables.map((t) => {
+      const path = join(folder, t.slice(0, t.indexOf(".csv") + 4));
+      writeFileSync(path, t.slice(t.indexOf("\n") + 1));
+      return path;
+    });
+    const back = await run("import", ...paths, "--notation");
+    expect(back.err).to.equal("");
+    expect(parseNotation(back.out).harness?.wires).to.deep.equal(parseNotation(readFileSync(ouse, "utf8")).harness?.wires);
+    const wires = join(folder, "wires.csv");
+    writeFileSync(wires, "from,to,area_mm2\nBAT.+,F1.1,2.5\n");
+    const bad = await run("import", wires);
+    expect([bad.code, bad.out]).to.deep.equal([1, ""]);
+    expect(bad.err).to.match(/wires\.csv:2 from: BAT stands in no table of parts/);
+    expect((await run("import", join(folder, "none.csv"))).code).to.equal(2);
+    expect((await run("import")).err).to.match(/A file is missing/);
+  });
+
+  it("reads a vehicle with the options that it has", async () => {
+    const plover = join(root, "demo/vehicles/plover.circuit");
+    const read = (...more: string[]) =>
+      run("read", plover, "--red", "CMP.1", "--black", "BAT.-", "--key", "run", "--engine", "idling", ...more);
+    expect((await read("--options", "fridge", "--json")).code).to.equal(0);
+    expect((await read("--options", "")).err).to.match(/CMP\.1/);
+    expect((await read("--options", "sunroof")).err).to.match(/no option "sunroof". Options: fridge, cinema, tow/);
+  });
 
   it("solves a SPICE file with the names as in the file", async () => {
     const { code, out } = await run(
@@ -78,14 +110,57 @@ describe("rheonom", () => {
   it("sweeps every single fault of a circuit", async () => {
     const { code, out } = await run("sweep", circuit("brigg-work-lamps"), "--on", "SW9", "--json");
     expect(code).to.equal(0);
-    const { sound, cases } = JSON.parse(out) as {
-      sound: Record<string, number>;
-      cases: { fault: string; ohms: number | null; solved: boolean; volts: Record<string, number> }[];
+    const { states, cases } = JSON.parse(out) as {
+      states: { sound: Record<string, number> }[];
+      cases: { fault: string; severity: number | null; states: { answer: string; volts: Record<string, number> }[] }[];
     };
-    expect(cases.every((c) => c.solved)).to.equal(true);
-    const worn = cases.find((c) => c.fault === "G12 resistance" && c.ohms === 0.2)!;
-    expect(worn.volts["LA1.2"]! - sound["LA1.2"]!).to.be.above(0.8);
+    expect(cases.every((c) => c.states.every((s) => s.answer === "solved"))).to.equal(true);
+    const worn = cases.find((c) => c.fault === "G12 resistance" && c.severity === 0.2)!;
+    expect(worn.states[0]!.volts["LA1.2"]! - states[0]!.sound["LA1.2"]!).to.be.above(0.8);
+    const all = await run("sweep", rig("brigg-starting"), "--on", "SW7", "--states", "all");
+    expect(all.out.match(/key .*; \d+ cases/g)).to.have.length(6);
+    expect(all.out).to.match(/W2 resistance 0\.05: opens and closes without end/);
     expect((await run("sweep", circuit("brigg-work-lamps"))).out).to.match(/G12 open: does not show in this state/);
+  });
+
+  it("places the other instruments, looks, and draws a trace", async () => {
+    const crank = ["--key", "crank", "--engine", "cranking", "--on", "SW7"];
+    const lamp = await run("read", rig("brigg-starting"), "--instrument", "lamp21", "--red", "STA.50", ...crank);
+    expect(lamp.out).to.match(/^bright: \d+\.\d\d V/);
+    const probe = await run("read", rig("brigg-starting"), "--instrument", "probe-feed", "--red", "G5", "--json");
+    expect(JSON.parse(probe.out)).to.include({ kind: "probe", tripped: true });
+    const clicks = await run("read", rig("brigg-starting"), "--red", "+", ...crank, "--fault", "set BAT charge=0.1 wear=1");
+    expect(clicks.code).to.equal(1);
+    expect(clicks.err).to.match(/swings from .* STA\.contact opens and closes/);
+    const seen = await run("read", rig("ouse-lin-flaps"), "--look", "--key", "run", "--fault", "open W16");
+    expect(seen.out).to.match(/FL2 +awake, yes false/);
+    expect(seen.out).to.match(/silent on the bus: FL2/);
+    const trace = await run(
+      "read",
+      rig("brigg-coil-and-fan"),
+      "--key",
+      "run",
+      "--engine",
+      "idling",
+      "--around",
+      "IC1.primary",
+      "--scope",
+      "0.02",
+      "--json",
+    );
+    expect((JSON.parse(trace.out) as { high: number }).high).to.be.within(5, 9);
+    const input = ["--key", "run", "--input", "ECT=80", "--red", "ECM.B6"];
+    expect((await run("read", rig("plover-references"), ...input)).out).to.match(/^0\.\d+ V|^\d+\.\d mV/);
+  });
+
+  it("reads a harness as JSON and names what is wrong in it", async () => {
+    const text = readFileSync(rig("brigg-starting"), "utf8");
+    const good = join(folder, "h.json");
+    writeFileSync(good, JSON.stringify(parseNotation(text).harness));
+    expect((await run("read", good, "--red", "R1.30")).out).to.match(/^12\.\d\d V\n$/);
+    const bad = join(folder, "bad.json");
+    writeFileSync(bad, JSON.stringify(parseNotation(text).harness).replace('"relay"', '"relais"'));
+    expect((await run("read", bad, "--red", "R1.30")).err).to.match(/no device is called "relais"/);
   });
 
   const WRONG: readonly (readonly [readonly string[], RegExp])[] = [
@@ -98,6 +173,13 @@ describe("rheonom", () => {
     [["read", circuit("brigg-work-lamps"), "--red", "F31.1", "--key", "start"], /--key/],
     [["read", circuit("brigg-work-lamps"), "--red", "F31.1", "--fault", "series W5"], /resistance must be a number/],
     [["read", circuit("brigg-work-lamps"), "--red", "F31.1", "--fault", "melted W5"], /is not understood/],
+    [["read", rig("brigg-starting"), "--red", "+", "--fault", "set R1 coilOhms=-3"], /R1: coilOhms/],
+    [["read", rig("brigg-starting"), "--red", "+", "--fault", "stuck R1.lid open"], /nothing called R1\.lid/],
+    [["read", rig("brigg-starting"), "--red", "+", "--lamp", "F5.1"], /--lamp/],
+    [["read", rig("brigg-starting"), "--red", "+", "--input", "XX=3"], /--input/],
+    [["read", rig("brigg-starting"), "--red", "+", "--instrument", "sniffer"], /lamp5, lamp21/],
+    [["read", rig("brigg-starting"), "--red", "+", "--scope", "0"], /--scope/],
+    [["sweep", rig("brigg-starting"), "--states", "some"], /--states/],
     [["export", circuit("brigg-work-lamps")], /--spice/],
     [["export", circuit("brigg-work-lamps"), "--colour"], /colour/],
   ];

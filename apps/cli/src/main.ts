@@ -1,4 +1,5 @@
 import { exportCommand } from "./export.ts";
+import { importCommand } from "./import.ts";
 import { readCommand } from "./read.ts";
 import { solveCommand } from "./solve.ts";
 import { sweepCommand } from "./sweep.ts";
@@ -11,11 +12,23 @@ rheonom export FILE.circuit --spice [STATE] [--fault WORDS]...
 rheonom read FILE.circuit --red PLACE --black PLACE [--quantity volts|ohms] [STATE] [--fault WORDS]... [--json]
 rheonom read FILE.circuit --around LINK [STATE] [--fault WORDS]... [--json]
     What a meter or clamp shows.
-rheonom sweep FILE.circuit [STATE] [--json]
-    Every single fault of the circuit in a state, and where it shows.
+rheonom read FILE.circuit --instrument lamp5|lamp21|led|continuity|probe-feed|probe-ground --red PLACE [--black PLACE] ...
+    What a test lamp, LED tester, beeper or current-limited powered probe (tip: --red) shows.
+rheonom read FILE.circuit --scope SECONDS [--resolution SECONDS] [--probe 1|10] --red PLACE | --around LINK ...
+    A trace as CSV, its measures with --json.
+rheonom read FILE.circuit --look ...
+    What a person sees and hears: lamps, motors, relays, modules awake or silent, fuses.
+rheonom sweep FILE.circuit [STATE | --states all] [--json]
+    Every single fault of the circuit in a state, or in every key and engine state, and where it shows.
+rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
+    Tables of a spreadsheet, or a circuit in another form, as a harness in JSON, as text or as tables; problems by file, row and column.
 
+FILE.circuit may be a harness as FILE.json.
 STATE: --key off|accessory|run|crank  --engine stopped|cranking|idling|"at speed"  --on SW1,SW2  --opened F3,C12  --temperature 20
-WORDS: "open W5"  "series C21.4 0.11"  "short to ground F3.2 0.2"  "short to feed FAN.1 1"   (resistances in ohms)
+       --options fridge,tow (a vehicle's options; all when not said)
+       --bridged P~Q  --lamp P~Q:21  --asleep ECM,BCM  --input ECT=80
+WORDS: "open W5"  "series C21.4 0.11"  "short to ground F3.2 0.2"  "short to feed FAN.1 1"  "across C4.1a C4.2a 5"  (resistances in ohms)
+       "stuck R7.contact closed"  "set BAT charge=0.2"
 `;
 
 /** Runs one command line. Returns the exit code: 0 done, 1 the circuit has no answer, 2 the command line or a file is wrong. */
@@ -26,7 +39,9 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
       case "solve":
         return solveCommand(rest, out, err);
       case "export":
-        return exportCommand(rest, out);
+        return exportCommand(rest, out, err);
+      case "import":
+        return importCommand(rest, out, err);
       case "read":
         return readCommand(rest, out, err);
       case "sweep":

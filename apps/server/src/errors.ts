@@ -18,6 +18,15 @@ export const ERRORS = {
   "no-circuit": { status: 409, message: "The job has no circuit yet, or its text has errors. Write it first." },
   "no-stand-in": { status: 409, message: "No simulated vehicle stands behind this job. Take the reading on the vehicle and type it." },
   "place-unknown": { status: 400, message: "{why}. Choose a place that the circuit holds." },
+  "vehicle-id-invalid": { status: 400, message: '"{id}" is no short name of a vehicle. Use small letters, digits and hyphens.' },
+  "vehicle-not-found": { status: 404, message: "There is no vehicle {id} here. Choose one from the list of vehicles." },
+  "version-not-found": { status: 404, message: "Vehicle {id} has no version {version}." },
+  "version-stale": {
+    status: 409,
+    message:
+      "Vehicle {id} stands at version {latest}, and this was made from version {basedOn}. Look at what changed, then save again. Nothing was stored.",
+  },
+  "harness-invalid": { status: 400, message: "The wiring has {count} errors. Mend them first. Nothing was stored." },
   "not-found": { status: 404, message: "There is nothing at {path}. The API is described at /api/openapi.json." },
   internal: { status: 500, message: "The server failed on this. Try again; if it stays, the server's log says more under {id}." },
 } as const satisfies Record<string, { status: number; message: string }>;

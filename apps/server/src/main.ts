@@ -4,11 +4,12 @@ import { dirname, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 import { pino } from "pino";
 import { readConfig } from "./config.ts";
-import { seedDemo } from "./demo/seed.ts";
+import { seedDemo, seedVehicles } from "./demo/seed.ts";
 import { createApp } from "./http/app.ts";
 import { FolderHeldError } from "./store/hold-folder.ts";
 import { createJobStore } from "./store/job-store.ts";
 import { openStore } from "./store/open.ts";
+import { createVehicleStore } from "./store/vehicle-store.ts";
 
 /** Wiring only. Both src/main.ts and dist/main.mjs lie three folders below the top. */
 async function main(): Promise<void> {
@@ -18,8 +19,12 @@ async function main(): Promise<void> {
   const { version } = JSON.parse(readFileSync(resolve(root, "package.json"), "utf8")) as { version: string };
   const opened = await openStore(config);
   const store = createJobStore(opened.db);
-  if (config.seedDemo) await seedDemo(store, root, new Date());
-  const server = createServer(createApp({ store, root, version, log, now: () => new Date() }));
+  const vehicles = createVehicleStore(opened.db);
+  if (config.seedDemo) {
+    await seedVehicles(vehicles, root, new Date());
+    await seedDemo(store, root, new Date());
+  }
+  const server = createServer(createApp({ store, vehicles, root, version, log, now: () => new Date() }));
   server.on("error", (error: NodeJS.ErrnoException) => {
     const words =
       error.code === "EADDRINUSE" ? `Port ${config.port} on ${config.host} is taken. Set PORT to another number.` : error.message;

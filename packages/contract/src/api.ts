@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { faultSchema, vehicleState } from "@rheonom/core/circuit";
+import { harnessSchema } from "@rheonom/core/harness";
 import { leadsSchema } from "@rheonom/core/instruments";
 import { jobEvent, STAGES, uuid7 } from "@rheonom/core/job";
 
@@ -55,3 +56,52 @@ export const health = z.object({ ok: z.literal(true), version: z.string(), pid: 
 
 /** The hidden truth of a demo job, in its file under demo/jobs. */
 export const hiddenTruth = z.array(faultSchema);
+
+/** Short name of a vehicle in addresses. */
+export const vehicleId = z.string().regex(/^[a-z0-9][a-z0-9-]{0,47}$/, "must be small letters, digits and hyphens");
+
+export const harnessCounts = z.object({
+  wires: z.number().int(),
+  parts: z.number().int(),
+  grounds: z.number().int(),
+  fuses: z.number().int(),
+  modules: z.number().int(),
+});
+export type HarnessCounts = z.infer<typeof harnessCounts>;
+
+/** One of a vehicle's versions; versions are never changed. */
+export const harnessVersion = z
+  .object({ version: z.number().int().min(1), at: z.string(), by: z.string(), note: z.string(), name: z.string(), counts: harnessCounts })
+  .meta({ id: "HarnessVersion" });
+export type HarnessVersion = z.infer<typeof harnessVersion>;
+
+export const vehicleSummary = z
+  .object({ id: vehicleId, demo: z.boolean(), latest: harnessVersion, versions: z.number().int() })
+  .meta({ id: "VehicleSummary" });
+export type VehicleSummary = z.infer<typeof vehicleSummary>;
+export const vehicleList = z.object({ vehicles: z.array(vehicleSummary) }).meta({ id: "VehicleList" });
+export type VehicleList = z.infer<typeof vehicleList>;
+
+export const vehicleVersions = z
+  .object({ id: vehicleId, demo: z.boolean(), versions: z.array(harnessVersion) })
+  .meta({ id: "VehicleVersions" });
+export type VehicleVersions = z.infer<typeof vehicleVersions>;
+
+/** The wiring itself is checked against the harness schema of core where it is used. */
+export const versionedHarness = z
+  .object({ id: vehicleId, version: z.number().int(), harness: harnessSchema })
+  .meta({ id: "VersionedHarness" });
+export type VersionedHarness = z.infer<typeof versionedHarness>;
+
+/** A new version. `basedOn`: the version it was made from, 0 for a new vehicle; refused when another has come in between. */
+export const saveHarness = z
+  .object({
+    harness: harnessSchema,
+    basedOn: z.number().int().min(0),
+    by: z.string().trim().min(1).max(80),
+    note: z.string().trim().max(300),
+  })
+  .meta({ id: "SaveHarness" });
+export type SaveHarness = z.infer<typeof saveHarness>;
+export const savedHarness = z.object({ id: vehicleId, version: z.number().int() }).meta({ id: "SavedHarness" });
+export type SavedHarness = z.infer<typeof savedHarness>;

@@ -5,6 +5,7 @@ import { hiddenTruth, type DemoCircuits } from "@rheonom/contract/api";
 import { jobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import type { JobStore } from "../store/job-store.ts";
+import type { VehicleStore } from "../store/vehicle-store.ts";
 
 /** A demo job in its file: the log, and what is really wrong. */
 const demoJob = z.object({
@@ -38,6 +39,21 @@ export function readDemoJobs(root: string): z.infer<typeof demoJob>[] {
     .filter((f) => f.endsWith(".json"))
     .sort();
   return files.map((f) => demoJob.parse(JSON.parse(readFileSync(join(folder, f), "utf8"))));
+}
+
+/** Puts the made-up fleet into the store; vehicles that it holds already are left as they are. Throws on a file that is not valid. */
+export async function seedVehicles(store: VehicleStore, root: string, now: Date): Promise<void> {
+  const known = new Set((await store.list()).map((v) => v.id));
+  const folder = join(root, "demo/vehicles");
+  for (const file of readdirSync(folder)
+    .filter((f) => f.endsWith(".circuit"))
+    .sort()) {
+    const id = file.replace(/\.circuit$/, "");
+    if (known.has(id)) continue;
+    const { harness, problems } = parseNotation(readFileSync(join(folder, file), "utf8"));
+    if (harness === undefined) throw new Error(`demo/vehicles/${file}: ${problems.map((p) => `${p.line}: ${p.message}`).join("; ")}`);
+    await store.add(id, { harness, basedOn: 0, by: "Net Loft", note: "as drawn", at: now, demo: true });
+  }
 }
 
 /** The demo circuits, by name of file. */

@@ -27,10 +27,18 @@ export function simulateReading(job: StoredJob, ask: Simulate): Simulated {
         return {
           kind: "void",
           text: "",
-          message: "There is voltage between the leads, so ohms would prove nothing. Switch off and disconnect the feed.",
+          message:
+            reading.why === "live"
+              ? "There is voltage between the leads, so ohms would prove nothing. Switch off and disconnect the feed."
+              : "This is an igniter. No instrument may touch it.",
         };
       case "unsolved":
-        throw new AppError("place-unknown", { why: `The circuit has no answer at ${reading.at}` });
+        throw new AppError("place-unknown", {
+          why:
+            reading.between === undefined
+              ? `The circuit has no answer at ${reading.at}`
+              : `The reading swings from ${reading.between.map((v) => v.toFixed(1)).join(" to ")}: ${reading.at} opens and closes without end`,
+        });
     }
   } catch (error) {
     if (error instanceof RangeError) throw new AppError("place-unknown", { why: error.message });
@@ -58,5 +66,12 @@ function placeOfFault(fault: Fault): string {
       return fault.place;
     case "across":
       return fault.from;
+    // A part inside a device is mended by mending or changing the device.
+    case "stuck":
+      return fault.link.split(".")[0]!;
+    case "settings":
+      return fault.component;
+    case "lead":
+      return fault.lead;
   }
 }

@@ -16,6 +16,7 @@ import { readDemoJobs, seedDemo } from "../demo/seed.ts";
 import { AppError, ERRORS, problemOf, type ErrorCode } from "../errors.ts";
 import { createJobStore, type JobStore } from "../store/job-store.ts";
 import { openStore, type OpenStore } from "../store/open.ts";
+import { createVehicleStore } from "../store/vehicle-store.ts";
 import { createApp } from "./app.ts";
 
 const root = resolve(import.meta.dirname, "../../../..");
@@ -28,7 +29,14 @@ describe("API", () => {
   before(async () => {
     opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
     store = createJobStore(opened.db);
-    app = createApp({ store, root, version: "test", log: pino({ level: "silent" }), now: () => new Date("2026-05-20T15:00:00Z") });
+    app = createApp({
+      store,
+      vehicles: createVehicleStore(opened.db),
+      root,
+      version: "test",
+      log: pino({ level: "silent" }),
+      now: () => new Date("2026-05-20T15:00:00Z"),
+    });
   });
   after(async () => {
     await opened.close();
@@ -85,7 +93,14 @@ describe("API", () => {
       await opened.close();
       opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
       store = createJobStore(opened.db);
-      app = createApp({ store, root, version: "test", log: pino({ level: "silent" }), now: () => new Date("2026-05-20T15:00:00Z") });
+      app = createApp({
+        store,
+        vehicles: createVehicleStore(opened.db),
+        root,
+        version: "test",
+        log: pino({ level: "silent" }),
+        now: () => new Date("2026-05-20T15:00:00Z"),
+      });
       expect((await store.read(log.jobId)).events).to.deep.equal(log.events);
     });
 
@@ -135,7 +150,7 @@ describe("API", () => {
             .send(JSON.stringify({ text: "x".repeat(4_000_000) })),
         413,
         "body-too-large",
-        /larger than 1mb/,
+        /larger than 1 MB/,
       ));
     it("a job id that does not exist", () =>
       spoilt(() => request(app).get(`/api/jobs/${NOBODY}`), 404, "job-not-found", /There is no job/));
@@ -178,6 +193,7 @@ describe("API", () => {
     it("a failure inside, told without detail", async () => {
       const broken = createApp({
         store: { ...store, list: () => Promise.reject(new Error("secret /etc/path")) },
+        vehicles: createVehicleStore(opened.db),
         root,
         version: "test",
         log: pino({ level: "silent" }),

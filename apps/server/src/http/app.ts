@@ -8,15 +8,20 @@ import { pinoHttp } from "pino-http";
 import { AppError, problemOf } from "../errors.ts";
 import { readDemoCircuits } from "../demo/seed.ts";
 import type { JobStore } from "../store/job-store.ts";
+import type { VehicleStore } from "../store/vehicle-store.ts";
 import { jobRoutes } from "./jobs.ts";
 import { openApiDocument } from "./openapi.ts";
 import { reportRoutes } from "./reports.ts";
+import { vehicleRoutes } from "./vehicles.ts";
 
 /** Largest body taken. A posting of 200 events with a full circuit text each would be split by the client. */
 const BODY_LIMIT = "1mb";
+/** A vehicle of 10,000 wires as JSON has some 2 MB. */
+const HARNESS_LIMIT = "12mb";
 
 export interface AppParts {
   readonly store: JobStore;
+  readonly vehicles: VehicleStore;
   readonly root: string;
   readonly version: string;
   readonly log: Logger;
@@ -41,12 +46,14 @@ export function createApp(parts: AppParts): Express {
     }),
   );
   app.use(pinoHttp({ logger: parts.log, redact: ["req.headers.cookie", "req.headers.authorization"] }));
-  app.use("/api", refuseOtherBodies, express.json({ limit: BODY_LIMIT, strict: true }));
+  app.use("/api", refuseOtherBodies);
+  app.use("/api/vehicles", express.json({ limit: HARNESS_LIMIT, strict: true }));
+  app.use("/api", express.json({ limit: BODY_LIMIT, strict: true }));
   app.get("/api/health", (_request, response) => void response.json({ ok: true, version: parts.version, pid: process.pid }));
   const description = openApiDocument(parts.version);
   app.get("/api/openapi.json", (_request, response) => void response.json(description));
   app.get("/api/demo-circuits", (_request, response) => void response.json(readDemoCircuits(parts.root)));
-  app.use("/api", reportRoutes(parts.store, parts.now), jobRoutes(parts.store));
+  app.use("/api", reportRoutes(parts.store, parts.now), jobRoutes(parts.store), vehicleRoutes(parts.vehicles, parts.now));
   app.use("/api", (request) => {
     throw new AppError("not-found", { path: request.originalUrl.slice(0, 100) });
   });
@@ -92,7 +99,10 @@ function bodyError(error: unknown): AppError | undefined {
   if (typeof error !== "object" || error === null || !("type" in error)) return undefined;
   const why = error instanceof Error ? error.message.slice(0, 120) : "";
   if (error.type === "entity.parse.failed") return new AppError("body-not-json", { why });
-  if (error.type === "entity.too.large") return new AppError("body-too-large", { limit: BODY_LIMIT });
+  if (error.type === "entity.too.large")
+    return new AppError("body-too-large", {
+      limit: error instanceof Error && "limit" in error ? `${Math.round(Number(error.limit) / 1e6)} MB` : BODY_LIMIT,
+    });
   if (error.type === "encoding.unsupported" || error.type === "charset.unsupported" || error.type === "request.aborted")
     return new AppError("body-not-json", { why });
   return undefined;

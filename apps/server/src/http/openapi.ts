@@ -1,6 +1,22 @@
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
 import { z } from "zod";
-import { appended, appendEvents, demoCircuits, event, health, jobList, jobLog, simulate, simulated } from "@rheonom/contract/api";
+import {
+  appended,
+  appendEvents,
+  demoCircuits,
+  event,
+  health,
+  jobList,
+  jobLog,
+  saveHarness,
+  savedHarness,
+  simulate,
+  simulated,
+  vehicleId,
+  vehicleList,
+  vehicleVersions,
+  versionedHarness,
+} from "@rheonom/contract/api";
 import { problem } from "@rheonom/contract/problem";
 import { reportSchema, uuid7 } from "@rheonom/core/job";
 
@@ -9,6 +25,7 @@ const json = (schema: z.ZodType): { content: { "application/json": { schema: z.Z
 });
 const failures = (...codes: readonly number[]): ZodOpenApiOperationObject["responses"] =>
   Object.fromEntries(codes.map((c) => [c, { description: "What went wrong", ...json(problem) }]));
+const pdf = { content: { "application/pdf": { schema: { type: "string" as const, format: "binary" } } } };
 const jobPath = { path: z.object({ id: uuid7 }) };
 const report = reportSchema.meta({ id: "Report" });
 
@@ -71,6 +88,59 @@ const paths: ZodOpenApiPathsObject = {
         200: { description: "The record as PDF", content: { "application/pdf": { schema: { type: "string", format: "binary" } } } },
         ...failures(400, 404),
       },
+    },
+  },
+  "/api/vehicles": {
+    get: { operationId: "listVehicles", responses: { 200: { description: "Vehicles with their latest version", ...json(vehicleList) } } },
+  },
+  "/api/vehicles/{id}": {
+    get: {
+      operationId: "readVehicle",
+      requestParams: { path: z.object({ id: vehicleId }) },
+      responses: { 200: { description: "Its versions, latest first", ...json(vehicleVersions) }, ...failures(400, 404) },
+    },
+  },
+  "/api/vehicles/{id}/versions": {
+    post: {
+      operationId: "saveHarness",
+      description: "Adds a version of the wiring. Versions are never changed; one that was made from an older than the latest is refused.",
+      requestParams: { path: z.object({ id: vehicleId }) },
+      requestBody: json(saveHarness),
+      responses: { 201: { description: "Stored", ...json(savedHarness) }, ...failures(400, 404, 409, 413) },
+    },
+  },
+  "/api/vehicles/{id}/versions/{version}": {
+    get: {
+      operationId: "readHarness",
+      requestParams: { path: z.object({ id: vehicleId, version: z.coerce.number().int().min(1) }) },
+      responses: { 200: { description: "The wiring", ...json(versionedHarness) }, ...failures(400, 404) },
+    },
+  },
+  "/api/vehicles/{id}/versions/{version}/grounds.pdf": {
+    get: {
+      operationId: "printGrounds",
+      requestParams: {
+        path: z.object({ id: vehicleId, version: z.coerce.number().int().min(1) }),
+        query: z.object({ options: z.string().optional() }),
+      },
+      responses: { 200: { description: "The ground map on paper", ...pdf }, ...failures(400, 404) },
+    },
+  },
+  "/api/vehicles/{id}/versions/{version}/faces/{connector}.pdf": {
+    get: {
+      operationId: "printFace",
+      requestParams: {
+        path: z.object({ id: vehicleId, version: z.coerce.number().int().min(1), connector: z.string() }),
+        query: z.object({
+          options: z.string().optional(),
+          half: z.enum(["a", "b"]).optional(),
+          look: z.enum(["wire", "mating"]).optional(),
+          key: z.string().optional(),
+          engine: z.string().optional(),
+          on: z.literal("none").optional(),
+        }),
+      },
+      responses: { 200: { description: "The connector's face on paper", ...pdf }, ...failures(400, 404) },
     },
   },
   "/api/demo-circuits": {

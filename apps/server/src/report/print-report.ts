@@ -1,109 +1,37 @@
-import { createRequire } from "node:module";
-import { dirname, join } from "node:path";
-import type * as pdfmake from "pdfmake";
-import type { Content, TableCell, TDocumentDefinitions } from "pdfmake/interfaces";
+import type { Content } from "pdfmake/interfaces";
 import { predictAll } from "@rheonom/core/instruments";
-import type { Harness } from "@rheonom/core/harness";
+import { sliceOf, type Harness } from "@rheonom/core/harness";
 import { tracesOfJob, type JobView, type Report, type TraceOfJob } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
+import { facts, FONT, heading, printPaper, table, timeWords } from "./paper.ts";
 
-type Pdfmake = typeof pdfmake;
-
-const require = createRequire(import.meta.url);
-const FONT = "DejaVu Sans";
 /** Printable width and height of an A4 page inside the margins, pt. */
 const WIDTH = 515;
 const SLICE_HEIGHT = 640;
 /** Size of the circuit on paper, pt for each px. */
 const SLICE_SCALE = 0.72;
-
-let printer: Pdfmake | undefined;
-
-/** Loads the printer once, with fonts that hold Ω, µ and −, and with no way to the network or to other files. */
-function loadPrinter(): Pdfmake {
-  if (printer !== undefined) return printer;
-  const folder = join(dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf");
-  const made = require("pdfmake") as Pdfmake;
-  const face = (name: string): string => join(folder, `${name}.ttf`);
-  made.setFonts({
-    [FONT]: {
-      normal: face("DejaVuSans"),
-      bold: face("DejaVuSans-Bold"),
-      italics: face("DejaVuSans-Oblique"),
-      bolditalics: face("DejaVuSans-BoldOblique"),
-    },
-  });
-  made.setUrlAccessPolicy(() => false);
-  made.setLocalAccessPolicy((path) => path.startsWith(folder));
-  return (printer = made);
-}
+/** Larger circuits are drawn in slices, parts. */
+const DRAWN_WHOLE = 40;
 
 /** The record as an A4 PDF: what was complained of, measured, mended and proven, with the circuit and the staircases. */
 export async function printReport(report: Report, view: JobView, harness: Harness | undefined): Promise<Buffer> {
-  const document: TDocumentDefinitions = {
-    info: { title: `Repair record: ${report.complaint.vehicle}`, creator: "Rheonom" },
-    pageSize: "A4",
-    pageMargins: [40, 44, 40, 48],
-    defaultStyle: { font: FONT, fontSize: 9, lineHeight: 1.25 },
-    styles: {
-      title: { fontSize: 17, bold: true, margin: [0, 0, 0, 2] },
-      h2: { fontSize: 12, bold: true, margin: [0, 14, 0, 4] },
-      small: { fontSize: 7.5, color: "#4c565e" },
-      head: { bold: true, fontSize: 8, color: "#333b41" },
-    },
-    footer: (page, pages) => ({
-      margin: [40, 12, 40, 0],
-      style: "small",
-      columns: [
-        { text: `Job ${report.job.id}` },
-        { text: `made ${timeWords(report.generatedAt)} · page ${page} of ${pages}`, alignment: "right" },
-      ],
-    }),
-    content: [
-      ...headSection(report),
-      ...complaintSection(report),
-      ...findingsSection(report),
-      ...mendSection(report),
-      ...proofSection(report),
-      ...(harness === undefined ? [] : await drawings(view, harness)),
-      ...readingsSection(report),
-      ...temporarySection(report),
-      ...notesSection(report),
-      ...cautionsSection(report),
-    ],
-  };
-  return loadPrinter().createPdf(document).getBuffer();
-}
-
-/** Local time of the shop, whose server this is. */
-const timeWords = (iso: string): string =>
-  new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short", timeZoneName: undefined }).format(new Date(iso));
-
-const heading = (text: string): Content => ({ text, style: "h2" });
-
-/** Rows of name and value; empty values are left out. */
-function facts(rows: readonly (readonly [string, string])[]): Content {
-  const body: TableCell[][] = rows
-    .filter(([, value]) => value !== "")
-    .map(([name, value]) => [{ text: name, style: "head" }, { text: value }]);
-  return body.length === 0 ? [] : { layout: "noBorders", table: { widths: [110, "*"], body } };
-}
-
-function table(
-  heads: readonly string[],
-  widths: readonly (number | string)[],
-  rows: readonly (readonly string[])[],
-  struck?: readonly boolean[],
-): Content {
-  const body: TableCell[][] = [heads.map((text) => ({ text, style: "head" }))];
-  rows.forEach((row, i) =>
-    body.push(row.map((text) => (struck?.[i] === true ? { text, decoration: "lineThrough", color: "#5b666f" } : { text }))),
-  );
-  return { layout: "lightHorizontalLines", fontSize: 8, table: { headerRows: 1, dontBreakRows: true, widths: [...widths], body } };
+  return printPaper(`Repair record: ${report.complaint.vehicle}`, `Job ${report.job.id}`, report.generatedAt, [
+    ...headSection(report),
+    ...complaintSection(report),
+    ...findingsSection(report),
+    ...mendSection(report),
+    ...proofSection(report),
+    ...(harness === undefined ? [] : await drawings(view, harness)),
+    ...readingsSection(report),
+    ...temporarySection(report),
+    ...foundSection(report),
+    ...notesSection(report),
+    ...cautionsSection(report),
+  ]);
 }
 
 function headSection(report: Report): Content[] {
@@ -230,9 +158,13 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
       },
     ];
   });
-  if (first === undefined || harness.components.length > MAX_DRAWN_PARTS) return content;
+  if (first === undefined) return content;
+  // Of a whole vehicle the record shows what the traced loads are about.
+  const loads = [...new Set(traces.map((t) => t.load.split(".")[0]!))];
+  const drawn = harness.components.length > DRAWN_WHOLE ? sliceOf(harness, loads, { sharers: false }).harness : harness;
+  if (drawn.components.length > MAX_DRAWN_PARTS) return content;
   const prediction = predictAll(harness, first.state, []);
-  const scene = drawSlice(harness, await layoutSlice(harness), {
+  const scene = drawSlice(drawn, await layoutSlice(drawn, harness), {
     state: first.state,
     volts: "volts" in prediction ? prediction.volts : new Map(),
     suspects: suspectsOf(first),
@@ -307,6 +239,12 @@ function temporarySection(report: Report): Content[] {
     `${t.by}, ${timeWords(t.at)}`,
   ]);
   return [heading("Temporarily changed"), table(["What", "Note", "Now", "By"], ["*", "*", 130, 110], rows)];
+}
+
+function foundSection(report: Report): Content[] {
+  if (report.found.length === 0) return [];
+  const rows = report.found.map((f) => [f.place, f.what, f.drawn === "" ? "–" : f.drawn, f.found, `${f.by}, ${timeWords(f.at)}`]);
+  return [heading("Otherwise on the vehicle than drawn"), table(["At", "What", "Drawn", "Found", "By"], [60, 60, "*", "*", 110], rows)];
 }
 
 function notesSection(report: Report): Content[] {

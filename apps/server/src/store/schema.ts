@@ -1,4 +1,4 @@
-import { boolean, index, integer, jsonb, pgTable, serial, text, timestamp, uuid } from "drizzle-orm/pg-core";
+import { boolean, index, integer, json, jsonb, pgTable, primaryKey, serial, text, timestamp, uuid } from "drizzle-orm/pg-core";
 
 /** A row per job: what does not change. All else is in the log. */
 export const jobs = pgTable("jobs", {
@@ -29,4 +29,30 @@ export const events = pgTable(
     version: integer("version").notNull().default(1),
   },
   (table) => [index("events_by_job").on(table.jobId, table.seq)],
+);
+
+/** A row per vehicle whose wiring the shop keeps. */
+export const vehicles = pgTable("vehicles", {
+  id: text("id").primaryKey(),
+  createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
+  demo: boolean("demo").notNull().default(false),
+});
+
+/** The wiring of a vehicle. Versions are never updated or deleted, since jobs are pinned to them. */
+export const harnessVersions = pgTable(
+  "harness_versions",
+  {
+    vehicleId: text("vehicle_id")
+      .notNull()
+      .references(() => vehicles.id),
+    version: integer("version").notNull(),
+    at: timestamp("at", { withTimezone: true, mode: "string" }).notNull(),
+    by: text("by").notNull(),
+    note: text("note").notNull(),
+    name: text("name").notNull(),
+    counts: jsonb("counts").notNull(),
+    /** As text, so that the order in which pins were written stays. */
+    harness: json("harness").notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.vehicleId, table.version] })],
 );
