@@ -4,7 +4,11 @@ import {
   demoCircuits,
   jobList,
   jobLog,
+  savedHarness,
   simulated,
+  vehicleList,
+  vehicleVersions,
+  versionedHarness,
   type AppendEvents,
   type Appended,
   type DemoCircuits,
@@ -12,6 +16,11 @@ import {
   type JobLog,
   type Simulate,
   type Simulated,
+  type SavedHarness,
+  type SaveHarness,
+  type VehicleList,
+  type VehicleVersions,
+  type VersionedHarness,
 } from "@rheonom/contract/api";
 import type { JobEvent } from "@rheonom/core/job";
 
@@ -19,12 +28,29 @@ import type { JobEvent } from "@rheonom/core/job";
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api", timeout: 15_000 }),
-  tagTypes: ["jobs"],
+  tagTypes: ["jobs", "vehicles"],
   refetchOnReconnect: true,
   endpoints: (build) => ({
     jobs: build.query<JobList, undefined>({ query: () => "jobs", responseSchema: jobList, providesTags: ["jobs"] }),
     job: build.query<JobLog, string>({ query: (id) => `jobs/${id}`, transformResponse: (answer: unknown) => jobLog.parse(answer) }),
     demoCircuits: build.query<DemoCircuits, undefined>({ query: () => "demo-circuits", responseSchema: demoCircuits }),
+    vehicles: build.query<VehicleList, undefined>({ query: () => "vehicles", responseSchema: vehicleList, providesTags: ["vehicles"] }),
+    vehicle: build.query<VehicleVersions, string>({
+      query: (id) => `vehicles/${id}`,
+      responseSchema: vehicleVersions,
+      providesTags: ["vehicles"],
+    }),
+    // A version never changes, so that an answer stays good.
+    harness: build.query<VersionedHarness, { readonly id: string; readonly version: number }>({
+      query: ({ id, version }) => `vehicles/${id}/versions/${version}`,
+      transformResponse: (answer: unknown) => versionedHarness.parse(answer),
+      keepUnusedDataFor: 3600,
+    }),
+    saveHarness: build.mutation<SavedHarness, { readonly id: string } & SaveHarness>({
+      query: ({ id, ...body }) => ({ url: `vehicles/${id}/versions`, method: "POST", body }),
+      responseSchema: savedHarness,
+      invalidatesTags: ["vehicles"],
+    }),
     openJob: build.mutation<Appended, JobEvent>({
       query: (body) => ({ url: "jobs", method: "POST", body }),
       responseSchema: appended,
@@ -42,4 +68,14 @@ export const api = createApi({
   }),
 });
 
-export const { useJobsQuery, useJobQuery, useDemoCircuitsQuery, useOpenJobMutation, useSimulateMutation } = api;
+export const {
+  useJobsQuery,
+  useJobQuery,
+  useDemoCircuitsQuery,
+  useOpenJobMutation,
+  useSimulateMutation,
+  useVehiclesQuery,
+  useVehicleQuery,
+  useHarnessQuery,
+  useSaveHarnessMutation,
+} = api;

@@ -6,6 +6,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["?", "This list"],
   ["Ctrl K", "Find a command or a screen"],
   ["b", "Board"],
+  ["w", "Vehicles"],
   ["j  h", "One step of the job on, one back"],
   ["t", "Left undone: what is unplugged, pulled, jumpered or pierced"],
   ["d", "Dark or light"],

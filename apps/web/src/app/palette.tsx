@@ -65,6 +65,8 @@ function Commands({ onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
   const commands: Command[] = [
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
     { id: "board", text: "Board", act: go("/") },
+    { id: "vehicles", text: "Vehicles", act: go("/vehicles") },
+    { id: "plug", text: "Unknown plug: find its pins", act: go("/plug") },
     { id: "new", text: "New job", act: go("/jobs/new") },
     { id: "theme", text: "Change between light and dark", act: flipTheme },
     ...(data?.jobs ?? []).map((j) => ({

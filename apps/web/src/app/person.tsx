@@ -7,7 +7,7 @@ import { personChanged } from "./session.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
 
 /** Asks who is working; every entry of a log carries a name. `onNamed` runs when one is given. */
-export function PersonDialog({ isOpen, onClose, onNamed }: { isOpen: boolean; onClose: () => void; onNamed?: () => void }) {
+export function PersonDialog({ isOpen, onClose, onNamed }: { isOpen: boolean; onClose: () => void; onNamed?: (name: string) => void }) {
   return (
     <Dialog title="Who is working?" isOpen={isOpen} onClose={onClose}>
       <PersonForm onClose={onClose} {...(onNamed === undefined ? {} : { onNamed })} />
@@ -15,7 +15,7 @@ export function PersonDialog({ isOpen, onClose, onNamed }: { isOpen: boolean; on
   );
 }
 
-function PersonForm({ onClose, onNamed }: { onClose: () => void; onNamed?: () => void }) {
+function PersonForm({ onClose, onNamed }: { onClose: () => void; onNamed?: (name: string) => void }) {
   const person = useAppSelector((s) => s.session.person);
   const dispatch = useAppDispatch();
   const [name, setName] = useState(person);
@@ -25,7 +25,7 @@ function PersonForm({ onClose, onNamed }: { onClose: () => void; onNamed?: () =>
     const trimmed = name.trim().slice(0, 80);
     if (trimmed === "") return setError("Type a name; every entry carries it.");
     dispatch(personChanged(trimmed));
-    onNamed?.();
+    onNamed?.(trimmed);
     onClose();
   };
   return (

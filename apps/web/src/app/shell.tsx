@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { Link, Outlet, useLocation, useNavigate } from "react-router";
+import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { CircleHelp, CloudOff, MoonStar, Search, Sun, UserRound } from "lucide-react";
 import { styled } from "styled-components";
 import { Button } from "../ui/button.tsx";
@@ -41,6 +41,19 @@ const Home = styled(Link)`
   font-weight: 720;
   color: var(--ink);
   text-decoration: none;
+`;
+const Place = styled(NavLink)`
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--target);
+  padding: 0 var(--s3);
+  color: var(--ink);
+  text-decoration: none;
+  border-bottom: 4px solid transparent;
+  &.active {
+    border-bottom-color: var(--accent);
+    font-weight: 640;
+  }
 `;
 const Spread = styled.div`
   flex: 1;
@@ -103,6 +116,7 @@ export function Shell() {
     "?": () => setOpen("help"),
     "mod+k": () => setOpen("palette"),
     b: () => void navigate("/"),
+    w: () => void navigate("/vehicles"),
     d: flipTheme,
   });
   return (
@@ -114,6 +128,12 @@ export function Shell() {
           {jobId === undefined ? "Rheonom" : "Board"}
         </Home>
         {jobId === undefined ? null : <JobSteps jobId={jobId} />}
+        {jobId === undefined ? (
+          <>
+            <Place to="/vehicles">Vehicles</Place>
+            <Place to="/plug">Unknown plug</Place>
+          </>
+        ) : null}
         <Spread id={JOB_BAR} />
         {silent ? (
           <Silent role="status">

@@ -1,7 +1,7 @@
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo, useRef, useState, type DOMAttributes, type RefObject } from "react";
 import { styled } from "styled-components";
 import type { Harness } from "@rheonom/core/harness";
-import type { Hit } from "@rheonom/drawing/scene";
+import type { Hit, Scene } from "@rheonom/drawing/scene";
 import { drawSlice, type SliceOptions } from "@rheonom/drawing/slice";
 import { useLayout } from "../worker/use-model.ts";
 import { SceneView } from "./scene-view.tsx";
@@ -19,21 +19,78 @@ const Waiting = styled.p`
   padding: var(--s3);
 `;
 
+/** Below this the labels cannot be read at arm's length. */
+const LEAST_ZOOM = 0.8;
+
+/** Moves a scrolling room by pulling it with the mouse; fingers do so by themselves. */
+function useDragPan(box: RefObject<HTMLDivElement | null>): Pick<DOMAttributes<HTMLDivElement>, "onPointerDown"> {
+  return {
+    onPointerDown: (event) => {
+      const room = box.current;
+      if (room === null || event.pointerType !== "mouse" || event.button !== 0) return;
+      const from = { x: event.clientX + room.scrollLeft, y: event.clientY + room.scrollTop };
+      const move = (e: PointerEvent): void => room.scrollTo(from.x - e.clientX, from.y - e.clientY);
+      const end = (): void => {
+        window.removeEventListener("pointermove", move);
+        window.removeEventListener("pointerup", end);
+      };
+      window.addEventListener("pointermove", move);
+      window.addEventListener("pointerup", end);
+    },
+  };
+}
+
 export interface SliceViewProps extends SliceOptions {
   readonly harness: Harness;
+  /** The vehicle that the drawn part was cut from. */
+  readonly whole?: Harness | undefined;
+  /** Told of the drawing whenever it changes, for taking it along. */
+  readonly onScene?: (scene: Scene) => void;
   readonly onPick?: (hit: Hit) => void;
   readonly zoom?: number;
+  /** Shrinks a wide drawing to its room, as far as it stays readable. */
+  readonly fit?: boolean;
 }
 
 /** The circuit laid out feed at the top, return at the bottom. Scrolls so that what is selected stays in sight. */
-export function SliceView({ harness, onPick, zoom = 1, state, volts, suspects, notes, selected, red, black }: SliceViewProps) {
-  const layout = useLayout(harness);
+export function SliceView({
+  harness,
+  whole,
+  onScene,
+  onPick,
+  zoom = 1,
+  fit = false,
+  state,
+  volts,
+  suspects,
+  notes,
+  selected,
+  red,
+  black,
+  ghosts,
+}: SliceViewProps) {
+  const layout = useLayout(harness, whole ?? harness);
   const box = useRef<HTMLDivElement>(null);
   const graph = layout.value;
   const scene = useMemo(
-    () => (graph === undefined ? undefined : drawSlice(harness, graph, { state, volts, suspects, notes, selected, red, black })),
-    [harness, graph, state, volts, suspects, notes, selected, red, black],
+    () =>
+      graph === undefined
+        ? undefined
+        : drawSlice(harness, graph, { state, volts, suspects, notes, selected, red, black, ...(ghosts === undefined ? {} : { ghosts }) }),
+    [harness, graph, state, volts, suspects, notes, selected, red, black, ghosts],
   );
+  const pan = useDragPan(box);
+  const [room, setRoom] = useState(1000);
+  const isDrawn = scene !== undefined;
+  useEffect(() => {
+    if (!fit || !isDrawn || box.current === null) return;
+    const watch = new ResizeObserver((entries) => setRoom(entries[0]?.contentRect.width ?? 1000));
+    watch.observe(box.current);
+    return () => watch.disconnect();
+  }, [fit, isDrawn]);
+  useEffect(() => {
+    if (scene !== undefined) onScene?.(scene);
+  }, [scene, onScene]);
   const follow = red === undefined || red === "" ? selected : red;
   useEffect(() => {
     if (follow === undefined || scene === undefined || box.current === null) return;
@@ -43,8 +100,12 @@ export function SliceView({ harness, onPick, zoom = 1, state, volts, suspects, n
   if (layout.failed !== undefined) return <Waiting role="alert">The drawing could not be laid out: {layout.failed}</Waiting>;
   if (scene === undefined) return <Waiting>Drawing the circuit …</Waiting>;
   return (
-    <Scroll ref={box}>
-      <SceneView scene={scene} zoom={zoom} {...(onPick === undefined ? {} : { onPick })} />
+    <Scroll ref={box} {...pan}>
+      <SceneView
+        scene={scene}
+        zoom={fit ? Math.min(1, Math.max(LEAST_ZOOM, (room - 16) / scene.width)) : zoom}
+        {...(onPick === undefined ? {} : { onPick })}
+      />
     </Scroll>
   );
 }

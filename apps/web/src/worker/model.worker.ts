@@ -15,7 +15,8 @@ import {
   type Report,
   type TraceOfJob,
 } from "@rheonom/core/job";
-import { parseNotation, type ParseResult } from "@rheonom/core/notation";
+import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
+import { findPins, type PinAnswer, type PinReadings } from "@rheonom/core/procedures";
 
 /** Everything the Trace screen shows of one load in one state. */
 export interface TraceShown {
@@ -57,6 +58,8 @@ const host = {
   },
   read: (harness: Harness, state: VehicleState, leads: Leads): Reading => predictReading(harness, state, [], leads),
   sound: predictionOf,
+  tables: (files: readonly TableFile[], onProgress: (share: number) => void): TablesRead => readTables(files, onProgress),
+  pins: (readings: PinReadings): PinAnswer => findPins(readings),
   proof: (harness: Harness, view: JobView): Proof => buildProof(harness, view),
   record(harness: Harness | undefined, view: JobView, now: string): RecordShown {
     const traces = harness === undefined ? [] : tracesOfJob(harness, view);

@@ -51,8 +51,8 @@ export const useParsed = (text: string | undefined): Computed<ParseResult> => us
 
 const layouts = new WeakMap<Harness, Promise<LayoutGraph>>();
 
-/** Positions of a circuit's drawing, made once for each harness. */
-function layOut(harness: Harness): Promise<LayoutGraph> {
+/** Positions of a circuit's drawing, made once for each harness. `whole`: the vehicle that it was cut from. */
+function layOut(harness: Harness, whole: Harness): Promise<LayoutGraph> {
   const known = layouts.get(harness);
   if (known !== undefined) return known;
   const parts = harness.components.length;
@@ -63,10 +63,12 @@ function layOut(harness: Harness): Promise<LayoutGraph> {
       ),
     );
   }
-  const made = elk.layout(sliceGraph(harness) as ElkNode).then((g) => g as LayoutGraph);
+  const made = elk.layout(sliceGraph(harness, whole) as ElkNode).then((g) => g as LayoutGraph);
   layouts.set(harness, made);
   return made;
 }
 
-export const useLayout = (harness: Harness | undefined): Computed<LayoutGraph> =>
-  useComputed(harness, () => (harness === undefined ? Promise.reject(new RangeError("no circuit")) : layOut(harness)));
+export const useLayout = (harness: Harness | undefined, whole: Harness | undefined = harness): Computed<LayoutGraph> =>
+  useComputed(harness, () =>
+    harness === undefined || whole === undefined ? Promise.reject(new RangeError("no circuit")) : layOut(harness, whole),
+  );

@@ -1,8 +1,8 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { REST_STATE } from "@rheonom/core/circuit";
-import { MAX_NOTATION_LENGTH } from "@rheonom/core/notation";
+import { formOf, MAX_NOTATION_LENGTH, TEMPLATES } from "@rheonom/core/notation";
 import { useDemoCircuitsQuery } from "../../api/api.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { keepItem } from "../../app/kept.ts";
@@ -12,10 +12,12 @@ import { Select } from "../../ui/field.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { toast } from "../../ui/toast.tsx";
+import { FormDialog } from "../../notation/form-dialog.tsx";
+import { FoundNotes } from "./found-notes.tsx";
+import { Pinned, VehicleDialog, type VehiclePin } from "./vehicle-dialog.tsx";
 import { model, useComputed, useParsed } from "../../worker/use-model.ts";
-import { NotationEditor, type EditorHandle } from "./notation-editor.tsx";
-import { ProblemList } from "./problem-list.tsx";
-import { NotationHelp } from "./notation-help.tsx";
+import { NotationPane, useNotationDraft } from "../../notation/notation-pane.tsx";
+import { NotationHelp } from "../../notation/notation-help.tsx";
 
 const Split = styled.main`
   flex: 1;
@@ -52,32 +54,30 @@ const Sheet = styled.div`
 
 const draftKey = (jobId: string): string => `rheonom.circuit.${jobId}`;
 const NO_NOTES: ReadonlyMap<string, string> = new Map();
-/** Typing pauses for so long before the text is read. */
-const SETTLE_MS = 150;
-
+/** Larger circuits are drawn in slices, parts. */
+const DRAWN_WHOLE = 70;
 /** Gets a circuit in: typed as text with the drawing beside it, or begun from a demo circuit. */
 export function CircuitScreen() {
   const { job, record } = useJobContext();
   const navigate = useNavigate();
   const stored = job.view.circuit?.notation ?? "";
-  const [initial] = useState(() => localStorage.getItem(draftKey(job.id)) ?? stored);
-  const [text, setText] = useState(initial);
-  const settled = useSettled(text);
-  const parsed = useParsed(settled);
-  const problems = useMemo(() => parsed.value?.problems ?? [], [parsed.value]);
-  const editor = useRef<EditorHandle>(null);
+  const draft = useNotationDraft(localStorage.getItem(draftKey(job.id)) ?? stored, (next) => {
+    if (next === stored) localStorage.removeItem(draftKey(job.id));
+    else if (next.length <= MAX_NOTATION_LENGTH) keepItem(draftKey(job.id), next);
+  });
+  const { text, settled, parsed } = draft;
+  const [formOpen, setFormOpen] = useState(false);
+  const [vehicleOpen, setVehicleOpen] = useState(false);
+  // The vehicle that the text was taken from; kept until it is saved.
+  const [pin, setPin] = useState<VehiclePin | undefined>(job.view.circuit?.vehicle);
+  const from = useMemo(() => formOf(TEMPLATES, settled), [settled]);
   const tooLong = text.length > MAX_NOTATION_LENGTH;
   const changed = text !== stored;
 
-  const change = (next: string): void => {
-    setText(next);
-    if (next === stored) localStorage.removeItem(draftKey(job.id));
-    else if (next.length <= MAX_NOTATION_LENGTH) keepItem(draftKey(job.id), next);
-  };
   const save = async (): Promise<void> => {
     if (tooLong || text.trim() === "") return;
     const { harness } = await model.parse(text);
-    if (text !== stored) record({ type: "circuit-set", data: { notation: text } });
+    if (text !== stored) record({ type: "circuit-set", data: { notation: text, ...(pin === undefined ? {} : { vehicle: pin }) } });
     localStorage.removeItem(draftKey(job.id));
     if (harness === undefined) toast("Saved as it stands. Tracing needs the errors mended first.");
     else void navigate(`/jobs/${job.id}/trace`);
@@ -88,48 +88,68 @@ export function CircuitScreen() {
         <Row style={{ justifyContent: "space-between" }}>
           <h1>Circuit</h1>
           <Row>
-            <DemoPicker isEmpty={text.trim() === ""} onPick={(t) => editor.current?.replaceAll(t)} />
+            <Button onPress={() => setFormOpen(true)}>{from === undefined ? "From a form" : "Form"}</Button>
+            <Button onPress={() => setVehicleOpen(true)}>From a vehicle</Button>
+            {text.trim() === "" ? <DemoPicker onPick={(t) => draft.replace(t)} /> : null}
             <Button look="solid" onPress={() => void save()} isDisabled={tooLong || text.trim() === ""}>
               {changed || stored === "" ? "Save and trace" : "Trace"} <kbd>Ctrl ⏎</kbd>
             </Button>
           </Row>
         </Row>
-        <NotationEditor ref={editor} initial={initial} problems={problems} onChange={change} onSave={() => void save()} />
-        {tooLong ? (
-          <Notice tone="danger" role="alert">
-            This text has {text.length.toLocaleString("en")} characters; a circuit has at most {MAX_NOTATION_LENGTH.toLocaleString("en")}.
-            It is not kept until it is shorter.
-          </Notice>
-        ) : (
-          <ProblemList
-            problems={problems}
-            lines={settled.split("\n").length}
-            onGoTo={(l, c) => editor.current?.goTo(l, c)}
-            busy={parsed.busy}
-          />
-        )}
+        <NotationPane
+          draft={draft}
+          onSave={() => void save()}
+          instead={
+            tooLong ? (
+              <Notice tone="danger" role="alert">
+                This text has {text.length.toLocaleString("en")} characters; a circuit has at most{" "}
+                {MAX_NOTATION_LENGTH.toLocaleString("en")}. It is not kept until it is shorter.
+              </Notice>
+            ) : undefined
+          }
+        />
         <NotationHelp />
+        <FoundNotes />
       </Half>
       <Half aria-label="Drawing">
         <Row style={{ minHeight: "var(--target)" }}>
           <h2>{parsed.value?.harness?.name ?? "Drawing"}</h2>
+          {pin === undefined ? null : (
+            <Pinned
+              pin={pin}
+              text={text}
+              onMove={(next, notation) => {
+                setPin(next);
+                draft.replace(notation);
+              }}
+            />
+          )}
           {changed && stored !== "" ? <Faint>not saved yet; kept on this device</Faint> : null}
         </Row>
         <Sheet>
           <Preview text={settled} />
         </Sheet>
       </Half>
+      <FormDialog
+        isOpen={formOpen}
+        onClose={() => setFormOpen(false)}
+        from={from}
+        replaces={text.trim() !== ""}
+        onText={(t) => {
+          setPin(undefined);
+          draft.replace(t);
+        }}
+      />
+      <VehicleDialog
+        isOpen={vehicleOpen}
+        onClose={() => setVehicleOpen(false)}
+        onTake={(next, notation) => {
+          setPin(next);
+          draft.replace(notation);
+        }}
+      />
     </Split>
   );
-}
-
-function useSettled(text: string): string {
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(text), SETTLE_MS);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return settled;
 }
 
 /** The drawing of the last text that could be read, in the state with everything switched on. */
@@ -156,6 +176,12 @@ function Preview({ text }: { text: string }) {
       </p>
     );
   }
+  if (harness.components.length > DRAWN_WHOLE)
+    return (
+      <p style={{ padding: "var(--s4)" }}>
+        {harness.components.length} parts: too many to read in one drawing. Trace draws the slice of each load.
+      </p>
+    );
   return (
     <SliceView
       harness={harness}
@@ -170,12 +196,12 @@ function Preview({ text }: { text: string }) {
   );
 }
 
-function DemoPicker({ isEmpty, onPick }: { isEmpty: boolean; onPick: (text: string) => void }) {
+function DemoPicker({ onPick }: { onPick: (text: string) => void }) {
   const { data } = useDemoCircuitsQuery(undefined);
   if (data === undefined) return null;
   return (
     <Select
-      label={isEmpty ? "Begin from" : "Replace by"}
+      label="Begin from"
       inline
       placeholder="a demo circuit"
       value={undefined}

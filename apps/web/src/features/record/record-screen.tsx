@@ -5,6 +5,7 @@ import { styled } from "styled-components";
 import { formatVolts } from "@rheonom/core/quantity";
 import { identityOf } from "../../app/identity.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
+import { drawnPart } from "../../drawing/drawn-part.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button, buttonLink } from "../../ui/button.tsx";
@@ -136,7 +137,8 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
         <section>
           <h2>Circuit: {harness.name}</h2>
           <SliceView
-            harness={harness}
+            harness={drawnPart(harness, [first.load])}
+            whole={harness}
             state={first.state}
             volts={sound?.volts ?? new Map()}
             suspects={

@@ -207,7 +207,7 @@ export function ReadingSection({ report }: SectionProps) {
 }
 
 export function TemporarySection({ report }: SectionProps) {
-  if (report.temporary.length === 0 && report.notes.length === 0) return null;
+  if (report.temporary.length === 0 && report.notes.length === 0 && report.found.length === 0) return null;
   return (
     <section>
       <h2>Temporarily changed, and notes</h2>
@@ -217,6 +217,11 @@ export function TemporarySection({ report }: SectionProps) {
             {t.place} {t.kind}
             {t.to === "" ? "" : ` to ${t.to}`}:{" "}
             {t.ended === "undone" ? "undone" : t.ended === "explained" ? `stays, ${t.why}` : "STILL OPEN"} <Faint>{t.by}</Faint>
+          </li>
+        ))}
+        {report.found.map((f, i) => (
+          <li key={`f${i}`}>
+            {f.place}, {f.what}: {f.drawn === "" ? "" : `drawn ${f.drawn}, `}found {f.found} on the vehicle <Faint>{f.by}</Faint>
           </li>
         ))}
         {report.notes.map((n, i) => (

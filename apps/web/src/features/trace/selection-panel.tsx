@@ -1,9 +1,14 @@
+import { useState } from "react";
 import { styled } from "styled-components";
 import { describeLink, describePlace, linksOf, type Harness, type PlaceId } from "@rheonom/core/harness";
 import type { Prediction } from "@rheonom/core/instruments";
 import { formatAmps, formatVolts } from "@rheonom/core/quantity";
+import { FOUND_KINDS, type EventOf } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
-import { Faint } from "../../ui/layout.tsx";
+import { Dialog } from "../../ui/dialog.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Faint, Row } from "../../ui/layout.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
 
 const Box = styled.section`
   border-top: 1px solid var(--line);
@@ -21,10 +26,14 @@ export interface SelectionPanelProps {
   /** Measured potential of a place against battery negative, V. */
   readonly measured: ReadonlyMap<string, number>;
   readonly onAcross: (red: PlaceId, black: PlaceId) => void;
+  /** Keeps what is otherwise on the vehicle; undefined when the job takes no more entries. */
+  readonly onFound: ((data: Found) => void) | undefined;
 }
 
+type Found = EventOf<"found-different">["data"];
+
 /** What is selected: what it is, where, what it should read and what was read. */
-export function SelectionPanel({ harness, selected, sound, measured, onAcross }: SelectionPanelProps) {
+export function SelectionPanel({ harness, selected, sound, measured, onAcross, onFound }: SelectionPanelProps) {
   if (selected === undefined) {
     return (
       <Box>
@@ -49,6 +58,7 @@ export function SelectionPanel({ harness, selected, sound, measured, onAcross }:
           sound {volts === undefined ? "floats in this state" : formatVolts(volts)}
           {read === undefined ? "" : `, measured ${formatVolts(read)}`}
         </span>
+        <span>{onFound === undefined ? null : <FoundDifferent harness={harness} at={owner?.id ?? selected} onFound={onFound} />}</span>
       </Box>
     );
   }
@@ -67,8 +77,76 @@ export function SelectionPanel({ harness, selected, sound, measured, onAcross }:
         {high === undefined || low === undefined ? "" : `, drops ${formatVolts(high - low)}`}
       </span>
       <span>
-        <Button onPress={() => onAcross(from, to)}>Leads across it</Button>
+        <Button onPress={() => onAcross(from, to)}>Leads across it</Button>{" "}
+        {onFound === undefined ? null : (
+          <FoundDifferent harness={harness} at={link.kind === "wire" ? link.id : (owner?.id ?? link.id)} onFound={onFound} />
+        )}
       </span>
     </Box>
   );
+}
+
+const KINDS = FOUND_KINDS.map((id) => ({ id, text: id }));
+
+/** A note that something is otherwise on the vehicle than drawn. It stays with the job. */
+function FoundDifferent({ harness, at, onFound }: { harness: Harness; at: string; onFound: (data: Found) => void }) {
+  const [isOpen, setOpen] = useState(false);
+  const [what, setWhat] = useState<Found["what"]>("colour");
+  const [found, setFound] = useState("");
+  const drawn = drawnAs(harness, at, what);
+  const keep = (): void => {
+    if (found.trim() === "") return;
+    onFound({ at, what, drawn, found: found.trim() });
+    setFound("");
+    setOpen(false);
+  };
+  return (
+    <>
+      <Button onPress={() => setOpen(true)}>Found different</Button>
+      <Dialog title={`${at} is different on the vehicle`} isOpen={isOpen} onClose={() => setOpen(false)}>
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            keep();
+          }}
+          style={{ display: "flex", flexDirection: "column", gap: "var(--s4)" }}
+        >
+          <Segmented label="What" options={KINDS} value={what} onChange={setWhat} />
+          {drawn === "" ? null : <Faint>drawn: {drawn}</Faint>}
+          <Field
+            label="Found"
+            value={found}
+            onChange={setFound}
+            placeholder={what === "colour" ? "BK/WH" : what === "cavity" ? "C12.5" : ""}
+            maxLength={200}
+            autoFocus
+          />
+          <Row style={{ justifyContent: "flex-end" }}>
+            <Button onPress={() => setOpen(false)}>Leave it</Button>
+            <Button look="solid" type="submit" isDisabled={found.trim() === ""}>
+              Keep the note
+            </Button>
+          </Row>
+        </form>
+      </Dialog>
+    </>
+  );
+}
+
+/** What the diagram says, for the note. */
+function drawnAs(harness: Harness, at: string, what: Found["what"]): string {
+  const wire = harness.wires.find((w) => w.id === at);
+  const part = harness.components.find((c) => c.id === at);
+  switch (what) {
+    case "colour":
+      return wire?.colour ?? "";
+    case "cavity":
+      return wire === undefined ? "" : `${wire.from.component}.${wire.from.pin} to ${wire.to.component}.${wire.to.pin}`;
+    case "place":
+      return part?.at ?? part?.zone ?? "";
+    case "rating":
+      return part?.kind === "fuse" ? `${part.ratingAmps} A` : "";
+    case "other":
+      return "";
+  }
 }

@@ -2,6 +2,7 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import { KEY_POSITIONS, type Harness } from "@rheonom/core/harness";
 import { styled } from "styled-components";
 import { Toggle } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 
 const Bar = styled.section`
@@ -32,15 +33,22 @@ function keyFor(engine: Engine, key: Key): Key {
   return key === "crank" ? "run" : key;
 }
 
+/** Up to so many switches all stand in sight. */
+const FEW_SWITCHES = 6;
+
 export interface StateBarProps {
   readonly harness: Harness;
   readonly state: VehicleState;
+  /** Switches that have to do with the load; of the others only those that are on stand in sight. */
+  readonly near: ReadonlySet<string>;
   readonly onChange: (change: Partial<VehicleState>) => void;
 }
 
 /** The state that every reading carries: key, engine, consumers. */
-export function StateBar({ harness, state, onChange }: StateBarProps) {
+export function StateBar({ harness, state, near, onChange }: StateBarProps) {
   const switches = harness.components.filter((c) => c.kind === "switch" && c.closedBy === "hand");
+  const shown = switches.length <= FEW_SWITCHES ? switches : switches.filter((s) => near.has(s.id) || state.on.includes(s.id));
+  const others = switches.filter((s) => !shown.includes(s));
   const flip = (id: string, on: boolean): void => onChange({ on: on ? [...state.on, id].sort() : state.on.filter((s) => s !== id) });
   return (
     <Bar aria-label="State of the vehicle">
@@ -56,11 +64,21 @@ export function StateBar({ harness, state, onChange }: StateBarProps) {
         value={state.engine}
         onChange={(engine) => onChange({ engine, key: keyFor(engine, state.key) })}
       />
-      {switches.map((s) => (
+      {shown.map((s) => (
         <Toggle key={s.id} isSelected={state.on.includes(s.id)} onChange={(on) => flip(s.id, on)}>
           {[s.id, s.label, state.on.includes(s.id) ? "on" : "off"].filter(Boolean).join(" ")}
         </Toggle>
       ))}
+      {others.length === 0 ? null : (
+        <Select
+          label="Others"
+          inline
+          placeholder="switch on …"
+          value={undefined}
+          options={others.map((s) => ({ id: s.id, text: [s.id, s.label].filter(Boolean).join(" ") }))}
+          onChange={(id) => flip(id, true)}
+        />
+      )}
     </Bar>
   );
 }

@@ -3,7 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
-import type { Harness, PlaceId } from "@rheonom/core/harness";
+import { type Harness, loadsOf, type PlaceId } from "@rheonom/core/harness";
 import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray, readingsOfPhase, trayInModel } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
@@ -16,6 +16,7 @@ import { identityOf } from "../../app/identity.ts";
 import { useJobContext } from "../../app/job-layout.tsx";
 import { useAppDispatch, useAppSelector } from "../../app/store.ts";
 import { TrayList } from "../../app/tray.tsx";
+import { drawnPart } from "../../drawing/drawn-part.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -96,7 +97,7 @@ const TabBody = styled(TabPanel)`
 export function TraceScreen() {
   const { job, harness, parsed } = useJobContext();
   if (harness !== undefined) {
-    if (harness.components.some((c) => c.kind === "load")) return <TraceWork key={identityOf(harness)} harness={harness} />;
+    if (loadsOf(harness).length > 0) return <TraceWork key={identityOf(harness)} harness={harness} />;
   } else if (job.view.circuit !== undefined && parsed === undefined) {
     return (
       <Page>
@@ -122,6 +123,13 @@ export function TraceScreen() {
   );
 }
 
+/** "HB1 hold blower", or "R1 start relay, coil" for a part of a device. */
+function loadWords(harness: Harness, id: string): string {
+  const [name, part] = id.split(".") as [string, string | undefined];
+  const label = harness.components.find((c) => c.id === name)?.label;
+  return [name, label].filter(Boolean).join(" ") + (part === undefined ? "" : `, ${part}`);
+}
+
 function TraceWork({ harness }: { harness: Harness }) {
   const { job, record, showTray } = useJobContext();
   const { view } = job;
@@ -132,7 +140,7 @@ function TraceWork({ harness }: { harness: Harness }) {
   const entry = useRef<EntryHandle>(null);
   const [scale, setScale] = useState(draft.scale);
 
-  const loads = harness.components.filter((c) => c.kind === "load");
+  const loads = loadsOf(harness);
   const load = loads.find((l) => l.id === params.get("load"))?.id ?? loads[0]!.id;
   const selected = params.get("at") ?? undefined;
   const goTo = (change: Record<string, string>): void =>
@@ -223,7 +231,9 @@ function TraceWork({ harness }: { harness: Harness }) {
       <Hidden as="h1">Trace</Hidden>
       <SliceBox aria-label="Circuit">
         <SliceView
-          harness={harness}
+          harness={drawnPart(harness, [load])}
+          whole={harness}
+          fit
           state={state}
           volts={shown?.sound?.volts ?? nothing}
           suspects={suspects}
@@ -233,13 +243,21 @@ function TraceWork({ harness }: { harness: Harness }) {
           black={draft.mode === "amps" ? undefined : draft.black}
           onPick={pick}
         />
-        <SelectionPanel harness={harness} selected={selected} sound={shown?.sound} measured={measured} onAcross={putLeads} />
+        <SelectionPanel
+          harness={harness}
+          selected={selected}
+          sound={shown?.sound}
+          measured={measured}
+          onAcross={putLeads}
+          onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
+        />
       </SliceBox>
       <Work>
         <Tight aria-label="Take a reading">
           <StateBar
             harness={harness}
             state={state}
+            near={new Set(drawnPart(harness, [load]).components.map((c) => c.id))}
             onChange={(part) => void dispatch(stateChanged({ jobId: job.id, change: part, before: kept }))}
           />
           <Cautions cautions={cautions} />
@@ -280,7 +298,7 @@ function TraceWork({ harness }: { harness: Harness }) {
                     inline
                     value={load}
                     onChange={(l) => goTo({ load: l })}
-                    options={loads.map((l) => ({ id: l.id, text: [l.id, l.label].filter(Boolean).join(" ") }))}
+                    options={loads.map((l) => ({ id: l.id, text: loadWords(harness, l.id) }))}
                   />
                   <Select
                     label="Rules"

@@ -1,6 +1,8 @@
 import { CircleX, TriangleAlert } from "lucide-react";
 import { styled } from "styled-components";
+import type { HarnessEdit } from "@rheonom/core/harness";
 import type { NotationProblem } from "@rheonom/core/notation";
+import { Button } from "../ui/button.tsx";
 
 const List = styled.ul`
   list-style: none;
@@ -41,10 +43,12 @@ export interface ProblemListProps {
   readonly lines: number;
   readonly busy: boolean;
   readonly onGoTo: (line: number, column: number) => void;
+  /** Makes the change that mends a problem; without it none is offered. */
+  readonly onFix?: (edit: HarnessEdit) => void;
 }
 
 /** Every problem with its line and column; a press leads there. */
-export function ProblemList({ problems, lines, busy, onGoTo }: ProblemListProps) {
+export function ProblemList({ problems, lines, busy, onGoTo, onFix }: ProblemListProps) {
   const errors = problems.filter((p) => p.severity === "error").length;
   const summary =
     errors > 0
@@ -59,7 +63,7 @@ export function ProblemList({ problems, lines, busy, onGoTo }: ProblemListProps)
       </p>
       <List>
         {problems.slice(0, SHOWN).map((p, i) => (
-          <li key={i}>
+          <li key={i} style={{ display: "flex", gap: "var(--s2)" }}>
             <Line data-severity={p.severity} onClick={() => onGoTo(p.line, p.column)}>
               {p.severity === "error" ? <CircleX size={18} aria-label="Error" /> : <TriangleAlert size={18} aria-label="Doubtful" />}
               <span>
@@ -69,6 +73,11 @@ export function ProblemList({ problems, lines, busy, onGoTo }: ProblemListProps)
                 {p.message}
               </span>
             </Line>
+            {p.fix === undefined || onFix === undefined ? null : (
+              <Button onPress={() => onFix(p.fix!.edit)} style={{ whiteSpace: "normal", maxWidth: 260 }}>
+                {p.fix.words}
+              </Button>
+            )}
           </li>
         ))}
       </List>

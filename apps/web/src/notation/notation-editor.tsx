@@ -69,7 +69,7 @@ export function NotationEditor({ ref, initial, problems, onChange, onSave }: Not
             ...historyKeymap,
             ...defaultKeymap,
           ]),
-          EditorView.contentAttributes.of({ "aria-label": "Circuit text", spellcheck: "false" }),
+          EditorView.contentAttributes.of({ "aria-label": "Circuit text", spellcheck: "false", tabindex: "0" }),
           EditorView.updateListener.of((u) => {
             if (u.docChanged) latest.current.onChange(u.state.doc.toString());
           }),

@@ -3,7 +3,7 @@ import { HighlightStyle, StreamLanguage, syntaxHighlighting } from "@codemirror/
 import { EditorView } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { WIRE_COLOURS } from "@rheonom/core/harness";
-import { PART_WORDS } from "@rheonom/core/notation";
+import { PART_WORDS, PLACE_WORDS } from "@rheonom/core/notation";
 
 const COLOUR = new RegExp(`^(${Object.keys(WIRE_COLOURS).join("|")})([/-](${Object.keys(WIRE_COLOURS).join("|")}))?\\b`, "i");
 
@@ -20,7 +20,7 @@ export const notationLanguage = StreamLanguage.define<{ inside: boolean }>({
       state.inside = stream.current() === "(";
       return "bracket";
     }
-    if (stream.sol() && stream.match(/^(circuit|nominal)\b/i)) return "keyword";
+    if (stream.sol() && stream.match(/^(circuit|nominal|vehicle|option|zone|loom|code|sheet|via|if)\b/i)) return "keyword";
     if (stream.match(/^[+-]?\d[\d.,]*[A-Za-zΩ²]*/)) return "number";
     if (!state.inside && stream.match(/^W\d+\b/i)) return "variableName";
     if (!state.inside && stream.match(COLOUR)) return "atom";
@@ -88,7 +88,8 @@ export function completeNotation(context: CompletionContext): CompletionResult |
   const line = context.state.doc.lineAt(context.pos);
   const before = line.text.slice(0, from - line.from);
   const inside = before.lastIndexOf("(") > before.lastIndexOf(")");
-  if (inside) return { from, options: PART_WORDS.map((w) => ({ label: w, type: "keyword", detail: WORD_HELP[w] ?? "" })) };
+  if (inside)
+    return { from, options: [...PART_WORDS, ...PLACE_WORDS].map((w) => ({ label: w, type: "keyword", detail: WORD_HELP[w] ?? "" })) };
   const names = new Set(context.state.doc.toString().match(/\b[A-Z]+\d+\w*\b/g) ?? []);
   names.delete(word?.text ?? "");
   const options: Completion[] = [
