@@ -93,5 +93,7 @@ module.exports = {
       extensions: [".ts", ".tsx", ".js", ".mjs", ".json"],
     },
     moduleSystems: ["es6"],
+    // Without the project's own options the compiler stumbles over types that are inferred from settings.
+    tsConfig: { fileName: "tsconfig.base.json" },
   },
 };

@@ -47,6 +47,8 @@ test.beforeAll(() => server.start());
 test.afterAll(() => server.remove());
 
 test("a server killed between readings costs nothing: work goes on, and all of it arrives", async ({ browser }) => {
+  // The server starts anew in it each time it was killed; a loaded machine takes over a minute.
+  test.setTimeout(150_000);
   const context = await browser.newContext({ baseURL: `http://127.0.0.1:${server.port}` });
   const page = await context.newPage();
   await workAs(page, "Inga Torsvik");

@@ -52,4 +52,24 @@ await shoot("mend", `/jobs/${lamps}/mend`, {
       .first()
       .click(),
 });
+await shoot("vehicles", "/vehicles");
+const drawn = (p) => p.waitForTimeout(1500);
+await shoot("slice", "/vehicles/plover/circuit?of=L10&at=W222&engine=idling", { act: drawn });
+await shoot("shared", "/vehicles/plover/shared?fails=L10,L13,L15&works=L11,L14");
+await shoot("grounds", "/vehicles/brigg/grounds");
+await shoot("fuses", "/vehicles/plover/fuses?fuse=F15&engine=idling", {
+  theme: "dark",
+  act: (p) => p.getByLabel("Drop over it").fill("10mV"),
+});
+await shoot("face", "/vehicles/plover/faces?of=C10&engine=idling", { act: drawn });
+await shoot("plug", "/plug", {
+  act: async (p) => {
+    const put = (pin, moment, text) => p.getByLabel(`Pin ${pin}, ${moment}`).fill(text);
+    await put("1", "key on", "5.01");
+    await put("2", "key on", "0.02");
+    await put("3", "key on", "4.9");
+    await put("3", "engine turning", "t");
+    await p.waitForTimeout(2500);
+  },
+});
 await browser.close();
