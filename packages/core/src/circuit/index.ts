@@ -6,6 +6,8 @@ export type { BuildOptions, Circuit } from "./sound.ts";
 export { settingsOf, surroundingsOf, testLamp } from "./sound.ts";
 export type { Phase } from "./phases.ts";
 export { phasesOf } from "./phases.ts";
+export type { Reduced } from "./reduce.ts";
+export { reduceCircuit, watchedPairs } from "./reduce.ts";
 export { withSeries } from "./series.ts";
 export { buildCircuit, deltaOf } from "./build.ts";
 export type { SpiceFile, SpicePrint, SpiceProblem, SpiceResult, TransientWish } from "./spice/index.ts";

@@ -9,6 +9,10 @@ export interface SupposedFault {
   readonly id: string;
   /** What would have to be mended: a wire, cavity, part or ground. */
   readonly link: string;
+  /** The other thing that has to be mended where two touch. */
+  readonly other?: string;
+  /** The loom in which two wires touch. */
+  readonly where?: string;
   /** "open", "resistance", "short to ground", "contact welded" … */
   readonly mode: string;
   /** In trade words. */
@@ -32,6 +36,8 @@ export interface Experience {
 const RESISTANCES = [0.05, 0.2, 0.5, 1, 3, 10, 100, 1e4, 1e6];
 /** From a dead short to a damp one. Ω. */
 const SHORTS = [0.05, 0.5, 2, 20, 500];
+/** How often one wire and some neighbour of it rub through, beside the other weights. */
+const RUBBED_WEIGHT = 0.6;
 /** Salt water between two cavities. Ω. */
 const WATER = [20, 200, 2000];
 const NONE = [0];
@@ -40,6 +46,8 @@ const MIDDLE_AGE_YEARS = 8;
 
 interface Raw {
   readonly link: string;
+  readonly other?: string;
+  readonly where?: string;
   readonly id: string;
   readonly mode: string;
   readonly words: string;
@@ -54,15 +62,17 @@ interface Raw {
 export function catalogueOf(harness: Harness, experience: Experience = {}): SupposedFault[] {
   const raw = [
     ...linksOf(harness).flatMap((link) => (link.kind === "device" ? [] : faultsOfLink(harness, link))),
-    ...neighboursOf(harness).map((t) => faultOfTouching(harness, t)),
+    ...touchingOf(harness),
     ...harness.components.flatMap((part) => faultsOfPart(part)),
   ];
   const age = (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS;
   const weights = raw.map((r) => r.weight * (r.ages ? Math.max(0.1, age) : 1) * (experience.factorOf?.(r.link) ?? 1));
   const total = weights.reduce((sum, w) => sum + w, 0);
-  return raw.map(({ id, link, mode, words, severities, faultAt }, i) => ({
+  return raw.map(({ id, link, other, where, mode, words, severities, faultAt }, i) => ({
     id,
     link,
+    ...(other === undefined ? {} : { other }),
+    ...(where === undefined ? {} : { where }),
     mode,
     words,
     severities,
@@ -149,15 +159,25 @@ function openLoadWords(harness: Harness, link: Link): string {
   return part.sort === "lamp" ? "burnt out" : part.sort === "load" ? "open" : "winding open";
 }
 
-function faultOfTouching(harness: Harness, { first, second, place, other, how }: Touching): Raw {
+/** A wire chafes against one of its neighbours about as often in a thick loom as in a thin one: what that weighs is shared among them. */
+function touchingOf(harness: Harness): Raw[] {
+  const all = neighboursOf(harness);
+  const beside = new Map<string, number>();
+  for (const { first, second } of all) for (const { id } of [first, second]) beside.set(id, (beside.get(id) ?? 0) + 1);
+  return all.map((t) => faultOfTouching(harness, t, (1 / beside.get(t.first.id)! + 1 / beside.get(t.second.id)!) / 2));
+}
+
+function faultOfTouching(harness: Harness, { first, second, place, other, how }: Touching, share: number): Raw {
   const [one, two] = [describeLink(harness, first), describeLink(harness, second)];
   const wet = how === "cavities";
   return {
     link: first.id,
+    other: second.id,
+    ...(wet ? {} : { where: how }),
     id: `${first.id} ${wet ? "water bridge to" : "rubbed against"} ${second.id}`,
     mode: wet ? "water bridge" : "short to neighbour",
     words: wet ? `water between ${one} and ${two}` : `${one} and ${two} rubbed through against each other in ${how}`,
-    weight: wet ? 0.6 : 0.1,
+    weight: wet ? 0.6 : RUBBED_WEIGHT * share,
     severities: wet ? WATER : SHORTS.slice(0, 3),
     ages: true,
     faultAt: (ohms) => ({ kind: "across", from: place, to: other, ohms }),

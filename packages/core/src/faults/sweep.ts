@@ -6,7 +6,7 @@ import type { SupposedFault } from "./catalogue.ts";
 /** Resistance of a meter on volts, Ω. */
 const METER_OHMS = 10e6;
 /** Insulation between every node and battery negative, Ω: with it nothing floats. */
-const INSULATION_OHMS = 1e9;
+export const INSULATION_OHMS = 1e9;
 /** Where a sound circuit shows a meter more than this, its load counts also in a circuit that had to be solved in full, Ω. */
 const WEAK_OHMS = 1000;
 
@@ -99,7 +99,7 @@ function baseOf(
   return { circuit, prepared: made.prepared, nodes, weak, read };
 }
 
-function insulated(netlist: Netlist): Netlist {
+export function insulated(netlist: Netlist): Netlist {
   const leaks = netlist.nodes
     .slice(1)
     .map((name, i): Element => ({ id: `insulation ${name}`, kind: "resistor", a: i + 1, b: 0, ohms: INSULATION_OHMS }));

@@ -15,3 +15,5 @@ export { clampAmps, errorOf, meterOhms, meterVolts, scopeVolts } from "./accurac
 export type { TypedReading } from "./parse-reading.ts";
 export { parseReading } from "./parse-reading.ts";
 export { displayText } from "./display.ts";
+export type { Act, Refusal } from "./interlock.ts";
+export { outOfBounds, refusalsOf } from "./interlock.ts";

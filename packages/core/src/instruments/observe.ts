@@ -23,7 +23,7 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
   if (settled.kind !== "settled") return settled;
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
   return harness.components.flatMap((part): Observation[] => {
-    const restless = settled.restless.some((id) => id === part.id || id.startsWith(`${part.id}.`));
+    const restless = settled.restless.some((id) => id === part.id || id.startsWith(`${part.id}.`)) || comesAndGoes(settled, part);
     const chatters: Observation[] = restless ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
     switch (part.kind) {
       case "device": {
@@ -33,9 +33,9 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
       }
       case "load": {
         const share = Math.abs(meanOf(settled, (m) => difference(m, part.id, part.pins))) / harness.nominalVolts;
-        if (part.sort !== "lamp") return [{ component: part.id, sight: { kind: "runs", share } }];
+        if (part.sort !== "lamp") return [...chatters, { component: part.id, sight: { kind: "runs", share } }];
         const light = lampBrightness(volts(harness.nominalVolts), volts(share * harness.nominalVolts));
-        return [{ component: part.id, sight: { kind: "lamp", look: lookOf(light), share: light } }];
+        return [...chatters, { component: part.id, sight: { kind: "lamp", look: lookOf(light), share: light } }];
       }
       case "fuse": {
         const amps = meanOf(settled, (m) => ampsOf(m, part.id));
@@ -53,6 +53,14 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
     }
   });
 }
+
+/** A load behind a contact that chatters goes on and off with it. */
+function comesAndGoes(settled: Settled, part: Harness["components"][number]): boolean {
+  if (settled.restless.length === 0 || part.kind !== "load") return false;
+  const volts = settled.moments.map((m) => Math.abs(difference(m, part.id, part.pins)));
+  return Math.max(...volts) - Math.min(...volts) > COMES_AND_GOES * Math.max(...volts);
+}
+const COMES_AND_GOES = 0.4;
 
 const difference = (m: Settled["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
   m.point.volts[nodeAt(m.circuit, `${id}.${p}`)]! - m.point.volts[nodeAt(m.circuit, `${id}.${q}`)]!;

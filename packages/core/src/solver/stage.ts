@@ -42,7 +42,7 @@ const STRAIGHT_VOLTS = 1e-6;
 /** Bent elements off their tangents from which on it is quicker to factor anew. */
 const MOST_ACTIVE = 14;
 /** Below this it has lost enough for rounds of correction, each of which must shrink what is missing. */
-const WORN = 1e-6;
+const WORN = 1e-3;
 const MOST_CORRECTIONS = 5;
 const CORRECTED_VOLTS = 1e-8;
 const ROUNDING_VOLTS = 5e-4;

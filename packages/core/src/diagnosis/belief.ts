@@ -1,0 +1,157 @@
+import type { Evidence } from "./evidence.ts";
+import { likelihood, type Between } from "./outcome.ts";
+import type { Oracle } from "./oracle.ts";
+import { UNLISTED, type Case } from "./pool.ts";
+
+/** Chance that a whole reading is wrong: a slipped lead, a misread digit, a customer's memory. */
+const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
+/** Natural logarithm of how much less likely than the best a case may be before it is no longer computed. */
+const DEAD = -13;
+/** Graded cases whose severity is sought more finely, and into how many each is split, twice over. */
+const MOST_REFINED = 40;
+const PARTS = 5;
+/** A case is split when its own severities differ by this much in how they fit, natural logarithm. */
+const WORTH_REFINING = 0.7;
+
+/** How sure it is that the complaint was there while a reading was taken. */
+export interface Presence {
+  /** Share of the time that the fault is there: 1 for one that always is. */
+  readonly share: number;
+}
+
+export interface Belief {
+  /** Probability by case index; with `unlisted` they sum to 1. Size cases. */
+  readonly cases: Float64Array;
+  /** By repair index. */
+  readonly repairs: Float64Array;
+  /** That it is none of the catalogue. */
+  readonly unlisted: number;
+  /** Natural logarithm of how much better the best case explains all evidence than readings that say nothing would; below 0 nothing fits. */
+  readonly bestFit: number;
+  /** By evidence: chance that it was a wrong reading. */
+  readonly doubt: readonly number[];
+  /** How much better a case explains one piece of evidence than a reading that says nothing would, natural logarithm. */
+  readonly explains: (evidence: number, of: Case) => number;
+  /** Cases that are still weighed. */
+  readonly alive: readonly Case[];
+  /** A case at the severity that fits best. */
+  readonly bestAt: (of: Case) => Case;
+}
+
+/** Likelihoods that were computed, by the evidence itself: it is immutable. */
+const memo = new WeakMap<Evidence, WeakMap<Oracle, Map<number, number>>>();
+const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 };
+
+/** Weighs every case of the pool against all evidence at once: the same evidence gives the same belief in whatever order it came. */
+export function believe(oracle: Oracle, evidence: readonly Evidence[], presence: Presence = { share: 1 }): Belief {
+  const { cases, repairs } = oracle.pool;
+  const known = evidence.map((e) => memoOf(oracle, e));
+  const there = evidence.map((e) => (presence.share >= 1 ? 1 : e.present === undefined ? presence.share : e.present ? 0.97 : 0.04));
+  const whenAway = evidence.map((e, i) => (there[i]! < 1 ? likelihood(e.observe, e.result, oracle.predict(e, undefined)) : 1));
+  const ratio = (i: number, c: Case, between: Between): number => {
+    const key = 3 * c.index + KINDS[between];
+    let r = known[i]!.get(key);
+    if (r === undefined) {
+      const e = evidence[i]!;
+      r = likelihood(e.observe, e.result, oracle.predict(e, c, between !== "point"), between);
+      known[i]!.set(key, r);
+    }
+    return there[i]! * r + (1 - there[i]!) * whenAway[i]!;
+  };
+  const logOf = (i: number, c: Case, between: Between): number => {
+    const gross = GROSS[evidence[i]!.source];
+    return Math.log((1 - gross) * ratio(i, c, between) + gross);
+  };
+  const all = (c: Case, between: Between): number => evidence.reduce((sum, _, i) => sum + logOf(i, c, between), 0);
+
+  // First by what each case could explain at its best, so that none is dropped for a severity that lies between two.
+  const other = Math.log(UNLISTED);
+  let alive: readonly Case[] = cases;
+  const best = Float64Array.from(cases, (c) => c.logPrior);
+  const spread = Float64Array.from(cases, (c) => c.logPrior);
+  evidence.forEach((_, i) => {
+    let top = other;
+    for (const c of alive) {
+      best[c.index]! += logOf(i, c, "best");
+      spread[c.index]! += logOf(i, c, "spread");
+      top = Math.max(top, spread[c.index]!);
+    }
+    alive = alive.filter((c) => best[c.index]! > top + DEAD);
+  });
+
+  // Then the graded ones at finer severities, where it matters.
+  const logs = new Float64Array(cases.length).fill(-Infinity);
+  const at = new Map<number, Case>();
+  for (const c of alive) logs[c.index] = spread[c.index]!;
+  const graded = alive.filter((c) => c.fault.severities.length > 1 && c.severity > 0 && best[c.index]! - spread[c.index]! > WORTH_REFINING);
+  graded.toSorted((p, q) => best[q.index]! - best[p.index]!).slice(0, MOST_REFINED).forEach((c) => {
+    const fine = refine(oracle, c, (x) => all(x, "point"));
+    logs[c.index] = c.logPrior + fine.log;
+    at.set(c.index, fine.best);
+  });
+  const top = Math.max(other, ...alive.map((c) => logs[c.index]!));
+  alive = alive.filter((c) => logs[c.index]! > top + DEAD);
+
+  const weights = new Float64Array(cases.length);
+  for (const c of alive) weights[c.index] = Math.exp(logs[c.index]! - top);
+  const rest = Math.exp(other - top);
+  const total = weights.reduce((s, w) => s + w, rest);
+  const posterior = weights.map((w) => w / total);
+  const byRepair = new Float64Array(repairs.length);
+  // Where two wires touch both have to be mended, so that what is left may sum to more than 1 over the repairs.
+  for (const c of alive) for (const r of oracle.pool.repairsOf(c)) byRepair[r]! += posterior[c.index]!;
+  const bestAt = (c: Case): Case => at.get(c.index) ?? c;
+  const between = (c: Case): Between => (at.has(c.index) ? "point" : "spread");
+  const doubt = evidence.map((e, i) => {
+    const gross = GROSS[e.source];
+    return alive.reduce((sum, c) => sum + posterior[c.index]! * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)), rest / total);
+  });
+  return {
+    cases: posterior,
+    repairs: byRepair,
+    unlisted: rest / total,
+    bestFit: alive.reduce((m, c) => Math.max(m, logs[c.index]! - c.logPrior), -Infinity),
+    doubt,
+    explains: (i, c) => Math.log(Math.max(1e-12, ratio(i, bestAt(c), between(c)))),
+    alive,
+    bestAt,
+  };
+}
+
+/** The mean likelihood over the severities around a case, as a logarithm, and the severity that fits best: split once over its whole stretch and once more around the best. */
+function refine(oracle: Oracle, c: Case, fit: (at: Case) => number): { readonly log: number; readonly best: Case } {
+  const [low, high] = stretchOf(c);
+  const points: { readonly at: Case; readonly log: number; readonly width: number }[] = [];
+  const split = (from: number, to: number, share: number): void => {
+    for (let k = 0; k < PARTS; k++) {
+      const at = oracle.at(c, Number((from * (to / from) ** ((k + 0.5) / PARTS)).toPrecision(4)));
+      points.push({ at, log: fit(at), width: share / PARTS });
+    }
+  };
+  split(low, high, 1);
+  const index = points.reduce((p, q, i) => (q.log > points[p]!.log ? i : p), 0);
+  const [coarse] = points.splice(index, 1) as [(typeof points)[number]];
+  const step = (high / low) ** (1 / PARTS);
+  split(low * step ** index, low * step ** (index + 1), coarse.width);
+  const best = points.reduce((p, q) => (q.log > p.log ? q : p), coarse);
+  const sum = points.reduce((s, p) => s + p.width * Math.exp(p.log - best.log), 0);
+  return { log: best.log + Math.log(sum), best: best.at };
+}
+
+/** From half-way to the next lower severity to half-way to the next higher, as ratios; the ends reach as far out as in. */
+function stretchOf({ fault: { severities }, severity }: Case): readonly [low: number, high: number] {
+  const sorted = [...severities].filter((s) => s > 0).sort((p, q) => p - q);
+  const i = sorted.indexOf(severity);
+  const [below, above] = [sorted[i - 1], sorted[i + 1]];
+  const down = below === undefined ? Math.sqrt((above ?? severity * 2) / severity) : Math.sqrt(severity / below);
+  const up = above === undefined ? down : Math.sqrt(above / severity);
+  return [severity / down, severity * up];
+}
+
+function memoOf(oracle: Oracle, e: Evidence): Map<number, number> {
+  const byOracle = memo.get(e) ?? new WeakMap<Oracle, Map<number, number>>();
+  memo.set(e, byOracle);
+  const known = byOracle.get(oracle) ?? new Map<number, number>();
+  byOracle.set(oracle, known);
+  return known;
+}

@@ -1,0 +1,142 @@
+import { accessMinutes, linkOf, lookupOf, partOfLink, partOfPlace, type Component, type Harness, type PlaceId } from "../harness/index.ts";
+import type { VehicleState } from "../circuit/index.ts";
+import type { Observable } from "./evidence.ts";
+import type { Test } from "./oracle.ts";
+
+/** Minutes of work by what is done. Estimates of a practised hand; access comes from the vehicle's zones. */
+const MINUTES = {
+  reading: 0.4,
+  ohms: 0.6,
+  lamp: 0.5,
+  clamp: 0.8,
+  look: 0.6,
+  alongLoom: 3,
+  word: 0.2,
+  scan: 0.8,
+  swap: 8,
+  wiggle: 2,
+  /** To a part of which nobody said how long it takes. */
+  access: 1,
+  /** Through insulation where no pin can be reached. */
+  pierce: 2.5,
+  key: 0.1,
+  switch: 0.1,
+  engine: 0.5,
+  unplug: 0.5,
+  jumper: 1,
+  lampInPlace: 1,
+} as const;
+
+/** How long it takes until this test is done, from the state that the vehicle is in. `reached`: parts that are open to the hand already. */
+export function minutesOf(harness: Harness, test: Test, from: VehicleState, reached: ReadonlySet<string>): number {
+  const places = placesTouched(test.observe);
+  // Along a loom the hands go to its zone.
+  const loom = test.observe.kind === "look" ? harness.looms?.find((l) => l.id === (test.observe as { at: string }).at) : undefined;
+  const zoneMinutes = loom === undefined ? undefined : (harness.zones?.find((z) => z.id === loom.zone)?.minutes ?? MINUTES.access);
+  if (zoneMinutes !== undefined) return stateMinutes(harness, from, test.state, reached, new Set()) + zoneMinutes + MINUTES.alongLoom;
+  const parts = new Set(places.map((p) => partAt(harness, p)?.id ?? p));
+  let minutes = stateMinutes(harness, from, test.state, reached, parts);
+  for (const id of parts) minutes += reachMinutes(harness, id, reached);
+  if (places.some((p) => needsPiercing(harness, p))) minutes += MINUTES.pierce;
+  return minutes + handMinutes(test.observe);
+}
+
+/** Parts that are open to the hand after a test. */
+export const partsReached = (harness: Harness, test: Test): readonly string[] => [
+  ...placesTouched(test.observe).flatMap((p) => partAt(harness, p)?.id ?? []),
+  ...test.state.opened.map((id) => id.split(".")[0]!),
+];
+
+/** Where hands or leads go. */
+export function placesTouched(o: Observable): readonly string[] {
+  switch (o.kind) {
+    case "volts":
+    case "ohms":
+    case "lamp":
+      return [o.red, o.black];
+    case "amps":
+      return [o.around];
+    case "look":
+      return [o.at];
+    case "swap":
+      return [o.part];
+    case "wiggle":
+      return [o.at];
+    case "part":
+    case "answers":
+    case "code":
+    case "live":
+      return [];
+  }
+}
+
+function partAt(harness: Harness, place: string): Component | undefined {
+  const link = linkOf(harness, place);
+  return (
+    lookupOf(harness).parts.get(place) ??
+    partOfPlace(harness, place as PlaceId) ??
+    (link === undefined ? undefined : (partOfLink(harness, link) ?? partOfPlace(harness, link.b) ?? undefined))
+  );
+}
+
+export function reachMinutes(harness: Harness, id: string, reached: ReadonlySet<string>): number {
+  const part = partAt(harness, id);
+  if (part === undefined) return MINUTES.access;
+  if (reached.has(part.id)) return 0;
+  if (part.kind === "battery") return 0.2;
+  return accessMinutes(harness, part) ?? MINUTES.access;
+}
+
+/** A splice lies under tape; a sealed plug that cannot be back-probed is pierced behind it. */
+export function needsPiercing(harness: Harness, place: string): boolean {
+  const part = partOfPlace(harness, place as PlaceId);
+  return part?.kind === "splice" || (part?.kind === "connector" && part.backProbe === false);
+}
+
+function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, reached: ReadonlySet<string>, touched: ReadonlySet<string>): number {
+  let minutes = from.key === to.key ? 0 : MINUTES.key;
+  if (from.engine !== to.engine) minutes += MINUTES.engine;
+  minutes += MINUTES.switch * differing(from.on, to.on).length;
+  const unplugged = differing(from.opened, to.opened);
+  for (const id of unplugged) minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : reachMinutes(harness, id.split(".")[0]!, reached));
+  const pairs = (list: readonly (readonly [string, string, ...unknown[]])[]): string[] => list.map(([p, q]) => `${p}~${q}`);
+  for (const [list, each] of [
+    [differing(pairs(from.bridged), pairs(to.bridged)), MINUTES.jumper],
+    [differing(pairs(from.lamps ?? []), pairs(to.lamps ?? [])), MINUTES.lampInPlace],
+  ] as const)
+    for (const pair of list) {
+      minutes += each;
+      for (const p of pair.split("~")) {
+        const id = partAt(harness, p)?.id ?? p;
+        if (!touched.has(id) && !unplugged.includes(id)) minutes += reachMinutes(harness, id, reached);
+      }
+    }
+  return minutes;
+}
+
+const differing = (p: readonly string[], q: readonly string[]): string[] => [...p.filter((x) => !q.includes(x)), ...q.filter((x) => !p.includes(x))];
+
+function handMinutes(o: Observable): number {
+  switch (o.kind) {
+    case "volts":
+      return MINUTES.reading;
+    case "ohms":
+      return MINUTES.ohms;
+    case "amps":
+      return MINUTES.clamp;
+    case "lamp":
+      return MINUTES.lamp;
+    case "look":
+      return MINUTES.look;
+    case "swap":
+      return MINUTES.swap;
+    case "wiggle":
+      return MINUTES.wiggle;
+    case "part":
+      return MINUTES.word;
+    case "answers":
+    case "code":
+    case "live":
+      return MINUTES.scan;
+  }
+}

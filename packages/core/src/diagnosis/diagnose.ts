@@ -1,0 +1,102 @@
+import { REST_STATE, stateKey, type VehicleState } from "../circuit/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { believe, type Belief } from "./belief.ts";
+import { INSTRUMENTS, type Asking, type Instrument } from "./candidates.ts";
+import { rankTests, type Ranked, type Standing } from "./choose.ts";
+import { partsReached } from "./cost.ts";
+import { enoughToAct, type Enough } from "./enough.ts";
+import type { Circumstance, Evidence } from "./evidence.ts";
+import { createOracle, type Oracle } from "./oracle.ts";
+import { poolOf } from "./pool.ts";
+
+/** A question put to the engine: the vehicle, what is complained of, and everything that was found. */
+export interface Question {
+  /** The variant at hand, options resolved. */
+  readonly harness: Harness;
+  /** Parts that do not do what they should. */
+  readonly focus: readonly string[];
+  /** The state in which the complaint shows. */
+  readonly state: VehicleState;
+  /** Share of the time that it shows, 1 for always. */
+  readonly presence: number;
+  readonly evidence: readonly Evidence[];
+  readonly circumstances: readonly Circumstance[];
+  readonly instruments: readonly Instrument[];
+  /** How the vehicle stands now. */
+  readonly standing?: VehicleState;
+  readonly ageYears?: number;
+}
+
+export const DEFAULT_QUESTION = {
+  focus: [],
+  state: REST_STATE,
+  presence: 1,
+  evidence: [],
+  circumstances: [],
+  instruments: INSTRUMENTS,
+} as const;
+
+export interface Diagnosis {
+  readonly oracle: Oracle;
+  readonly belief: Belief;
+  readonly asking: Asking;
+  /** Best information per minute first; made when first asked for. */
+  readonly next: () => readonly Ranked[];
+  readonly enough: Enough | undefined;
+  readonly standing: Standing;
+}
+
+/** Oracles by harness and question, so that a further reading finds everything computed before. */
+const oracles = new WeakMap<Harness, Map<string, Oracle>>();
+const KEPT = 4;
+
+function oracleFor(q: Question): Oracle {
+  const byKey = oracles.get(q.harness) ?? new Map<string, Oracle>();
+  oracles.set(q.harness, byKey);
+  const also = [...new Set(q.evidence.flatMap((e) => placesIn(e)))].sort();
+  const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null]);
+  const known = byKey.get(key);
+  if (known !== undefined && also.every((p) => known.holds(p))) {
+    // The last used is the last to go.
+    byKey.delete(key);
+    byKey.set(key, known);
+    return known;
+  }
+  const made = createOracle(poolOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears), also);
+  byKey.set(key, made);
+  if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
+  return made;
+}
+
+function placesIn({ observe: o }: Evidence): readonly string[] {
+  switch (o.kind) {
+    case "volts":
+    case "ohms":
+    case "lamp":
+      return [o.red, o.black];
+    case "part":
+      return [o.part];
+    case "answers":
+      return [o.module];
+    case "live":
+      return [o.module, `${o.module}.${o.pin}`];
+    default:
+      return [];
+  }
+}
+
+/** Evidence → what is left of all suspects, whether it is enough to act, and where to look next. The same question always gives the same answer. */
+export function diagnose(q: Question): Diagnosis {
+  const oracle = oracleFor(q);
+  const belief = believe(oracle, q.evidence, { share: q.presence });
+  const asking: Asking = { state: q.state, focus: q.focus, instruments: new Set(q.instruments) };
+  const standing: Standing = {
+    state: q.standing ?? q.evidence.at(-1)?.state ?? q.state,
+    reached: new Set(q.evidence.flatMap((e) => partsReached(q.harness, e))),
+  };
+  const enough = enoughToAct(oracle, belief, q.evidence, q.state);
+  let ranked: readonly Ranked[] | undefined;
+  return { oracle, belief, asking, standing, enough, next: () => (ranked ??= rankTests(oracle, belief, q.evidence, asking, standing)) };
+}
+
+export const sameState = (p: VehicleState, q: VehicleState): boolean => stateKey(p) === stateKey(q);

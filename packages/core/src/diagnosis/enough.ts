@@ -1,0 +1,150 @@
+import type { VehicleState } from "../circuit/index.ts";
+import { batteryNegative, batteryPositive, deviceOf, lookupOf, type Harness } from "../harness/index.ts";
+import { sameCopper } from "./copper.ts";
+import type { Belief } from "./belief.ts";
+import type { Evidence } from "./evidence.ts";
+import type { Oracle, Test } from "./oracle.ts";
+import { likelihood, type Predicted } from "./outcome.ts";
+import type { Case } from "./pool.ts";
+
+/** Belief in one repair from which on it may be done. */
+export const ENOUGH = 0.95;
+/** A look that shows damage is proof by itself. */
+const DAMAGE = ["corroded", "rubbed", "water", "burnt", "loose"];
+
+export type Act = "mend" | "renew";
+
+/** Whether one repair may be done, and what is missing before it may. */
+export interface Enough {
+  readonly yes: boolean;
+  readonly act: Act;
+  /** Wire, cavity, ground or part. */
+  readonly element: string;
+  readonly probability: number;
+  readonly missing: readonly Missing[];
+}
+
+export interface Missing {
+  readonly what: "belief" | "feed" | "ground" | "command" | "isolation" | "cause of the short" | "measurement";
+  readonly words: string;
+  /** A test that would show it. */
+  readonly test: Test | undefined;
+}
+
+/** Parts are renewed, everything else is mended where it is. */
+export function actOn(harness: Harness, element: string): Act {
+  const part = lookupOf(harness).parts.get(element);
+  return part !== undefined && (part.kind === "load" || part.kind === "device" || part.kind === "battery" || part.kind === "switch") ? "renew" : "mend";
+}
+
+/**
+ * Enough is: one repair holds 95 % of the belief, and where a part is to be renewed its feed, ground and command were measured and are good; or, for a part that is
+ * shorted, the trouble goes when it is unplugged. `state`: in which the complaint shows.
+ */
+export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState): Enough | undefined {
+  const { harness, repairs } = oracle.pool;
+  let best = -1;
+  belief.repairs.forEach((p, i) => {
+    if (best < 0 || p > belief.repairs[best]!) best = i;
+  });
+  const repair = repairs[best];
+  if (repair === undefined) return undefined;
+  const element = repair.element;
+  const probability = belief.repairs[best]!;
+  const act = actOn(harness, element);
+  const missing: Missing[] = [];
+  if (probability < ENOUGH)
+    missing.push({ what: "belief", words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; 95 % are wanted`, test: undefined });
+  const measured = evidence.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
+  if (measured.length === 0 && act === "renew")
+    missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
+  if (act === "renew") {
+    const best = heaviestCase(belief, repair.cases, oracle);
+    if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
+  }
+  return { yes: missing.length === 0, act, element, probability, missing };
+}
+
+function heaviestCase(belief: Belief, cases: readonly number[], oracle: Oracle): Case | undefined {
+  return cases.length === 0 ? undefined : oracle.pool.cases[cases.reduce((p, q) => (belief.cases[q]! > belief.cases[p]! ? q : p))];
+}
+
+/** Pins of a part by what they are for. */
+export function pinsOf(harness: Harness, element: string): { readonly feed: readonly string[]; readonly ground: readonly string[]; readonly command: readonly string[] } {
+  const part = lookupOf(harness).parts.get(element);
+  const pins = (names: readonly string[]): string[] => names.map((n) => `${element}.${n}`);
+  if (part?.kind === "load") return { feed: pins([part.pins[0]]), ground: pins([part.pins[1]]), command: [] };
+  if (part?.kind === "switch") return { feed: pins(["1", "2"]), ground: [], command: [] };
+  if (part?.kind !== "device") return { feed: [], ground: [], command: [] };
+  const { device, settings } = deviceOf(part);
+  const terminals = device.terminals(settings);
+  const of = (...roles: string[]): string[] => pins(terminals.flatMap((t) => (roles.includes(t.role) && t.bare !== true ? [t.name] : [])));
+  const feed = of("feed", "reference");
+  const ground = of("ground");
+  const command = of("control");
+  if (feed.length === 0 && ground.length === 0 && command.length === 0) return { feed: of("load").slice(0, 1), ground: of("load").slice(1), command: [] };
+  // A sensor of two wires has its signal for a feed.
+  return { feed: feed.length > 0 ? feed : of("signal").slice(0, 1), ground, command };
+}
+
+function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: VehicleState, element: string, best: Case): Missing[] {
+  const { harness } = oracle.pool;
+  if (evidence.some((e) => e.observe.kind === "swap" && e.observe.part === element && e.result.kind === "word" && e.result.word === "cured")) return [];
+  if (evidence.some((e) => e.observe.kind === "look" && e.observe.at === element && e.result.kind === "word" && DAMAGE.includes(e.result.word))) return [];
+  if (lookupOf(harness).parts.get(element)?.kind === "battery")
+    return proves(evidence, (e) => e.observe.kind === "volts" && isAcrossBattery(harness, e.observe.red, e.observe.black))
+      ? []
+      : [{ what: "measurement", words: "the voltage across the battery's posts has not been measured", test: { state, observe: { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) } } }];
+  if (isolates(best.fault.mode)) {
+    const without: VehicleState = { ...state, opened: [...new Set([...state.opened, element])].sort() };
+    const tried = evidence.filter((e) => e.state.opened.includes(element) && e.observe.kind !== "look");
+    // The trouble is gone when what is seen without it is what a sound vehicle shows without it.
+    if (tried.some((e) => likelihood(e.observe, e.result, oracle.predict(e, undefined)) > 1)) return [];
+    if (tried.length > 0) return [{ what: "isolation", words: `with ${element} unplugged the trouble stayed`, test: undefined }];
+    const last = [...evidence].reverse().find((e) => e.observe.kind === "volts" || e.observe.kind === "lamp" || e.observe.kind === "part");
+    return [
+      {
+        what: "isolation",
+        words: `${element} has not been unplugged to see whether the trouble goes`,
+        test: last === undefined ? undefined : { state: { ...last.state, opened: [...new Set([...last.state.opened, ...without.opened])].sort() }, observe: last.observe },
+      },
+    ];
+  }
+  const pins = pinsOf(harness, element);
+  const missing: Missing[] = [];
+  const good = goodReadings(oracle, evidence, best);
+  for (const [what, list] of [
+    ["feed", pins.feed],
+    ["ground", pins.ground],
+    ["command", pins.command],
+  ] as const) {
+    for (const pin of list) {
+      if (good.some((e) => touches(harness, e, pin))) continue;
+      const across = pins.feed.includes(pin) && pins.ground.length > 0 && !good.some((e) => pins.ground.some((g) => touches(harness, e, g)));
+      missing.push({
+        what,
+        words: `${what} at ${pin} has not been measured and found good in the state of the complaint`,
+        test: { state, observe: { kind: "volts", red: pin, black: across ? pins.ground[0]! : batteryNegative(harness) } },
+      });
+    }
+  }
+  return missing;
+}
+
+const isAcrossBattery = (harness: Harness, red: string, black: string): boolean =>
+  [red, black].includes(batteryPositive(harness)) && [red, black].includes(batteryNegative(harness));
+const proves = (evidence: readonly Evidence[], test: (e: Evidence) => boolean): boolean => evidence.some(test);
+/** Modes that take something down with them: they are proven by unplugging. */
+const isolates = (mode: string): boolean => /short|holds|low$|stuck|welded/.test(mode);
+
+/** Voltage readings that are what a vehicle shows with nothing but this wrong. */
+const goodReadings = (oracle: Oracle, evidence: readonly Evidence[], best: Case): readonly Evidence[] =>
+  evidence.filter((e) => e.observe.kind === "volts" && e.result.kind === "value" && isNear(e, oracle.predict(e, best, true)));
+
+const isNear = (e: Evidence, p: Predicted): boolean => likelihood(e.observe, e.result, p) > 1;
+
+/** Whether a reading has a lead on this pin. */
+function touches(harness: Harness, e: Evidence, pin: string): boolean {
+  if (e.observe.kind !== "volts") return false;
+  return e.observe.red === pin || e.observe.black === pin || sameCopper(harness, pin, e.observe.red);
+}

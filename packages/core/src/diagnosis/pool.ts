@@ -1,0 +1,104 @@
+import { catalogueOf, type SupposedFault } from "../faults/index.ts";
+import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
+import { linksOf, lookupOf, type Harness } from "../harness/index.ts";
+import type { Circumstance } from "./evidence.ts";
+import { factorOf } from "./priors.ts";
+import { reachOf } from "./reach.ts";
+
+/** One supposed fault at one severity. */
+export interface Case {
+  readonly index: number;
+  readonly fault: SupposedFault;
+  /** Ω, or the unit of what changes. */
+  readonly severity: number;
+  readonly supposed: Fault;
+  /** Index into the repairs of the pool. */
+  readonly repair: number;
+  /** Natural logarithm of the prior. */
+  readonly logPrior: number;
+}
+
+/** What can be mended or renewed as one: a wire, cavity, ground, fuse or part. */
+export interface Repair {
+  readonly index: number;
+  /** Wire, cavity or part. */
+  readonly element: string;
+  readonly cases: readonly number[];
+}
+
+/** Every fault that could be behind a complaint. */
+export interface Pool {
+  readonly harness: Harness;
+  readonly cases: readonly Case[];
+  readonly repairs: readonly Repair[];
+  /** The repairs that a case asks for: two where two things touch. */
+  readonly repairsOf: (of: Case) => readonly number[];
+  /** Parts that the question is about or that share its nodes; what they do is worth a look. */
+  readonly parts: ReadonlySet<string>;
+  /** Links on the way of the complaint itself. */
+  readonly core: ReadonlySet<string>;
+  /** The case that is computed in place of one that no instrument can tell from it; itself for most. By case index. */
+  readonly standIn: Int32Array;
+  /** Whether an element of the circuit is near enough to be computed. */
+  readonly keeps: (element: string) => boolean;
+}
+
+/** Share of faults that are none of the catalogue. */
+export const UNLISTED = 0.002;
+
+/**
+ * Faults that can touch the parts in question: everything on their feed, return and command, shorts of what hangs on the same fuse, reference or bus, and the
+ * battery. With nothing in question every fault of the circuit but wires rubbed against each other.
+ */
+export function poolOf(
+  harness: Harness,
+  focus: readonly string[],
+  state: VehicleState = REST_STATE,
+  circumstances: readonly Circumstance[] = [],
+  ageYears?: number,
+): Pool {
+  const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
+  const near = focus.length === 0 ? undefined : reachOf(harness, focus, state, catalogue);
+  const chosen = near?.faults ?? catalogue.filter((f) => f.where === undefined);
+  const total = chosen.reduce((sum, f) => sum + f.prior, 0);
+  const cases: Case[] = [];
+  const byElement = new Map<string, { index: number; element: string; cases: number[] }>();
+  const repairFor = (element: string): { index: number; element: string; cases: number[] } => {
+    const made = byElement.get(element) ?? { index: byElement.size, element, cases: [] };
+    byElement.set(element, made);
+    return made;
+  };
+  for (const fault of chosen) {
+    const repair = repairFor(fault.link);
+    if (fault.other !== undefined) repairFor(fault.other);
+    for (const severity of fault.severities) {
+      repair.cases.push(cases.length);
+      cases.push({
+        index: cases.length,
+        fault,
+        severity,
+        supposed: fault.faultAt(severity),
+        repair: repair.index,
+        logPrior: Math.log(fault.prior / total / fault.severities.length),
+      });
+    }
+  }
+  const firstOf = new Map<SupposedFault, number>();
+  cases.forEach((c, i) => cases[i - 1]?.fault === c.fault || firstOf.set(c.fault, i));
+  const standIn = Int32Array.from(cases, (c, i) => {
+    const first = firstOf.get(near?.standIn(c.fault) ?? c.fault);
+    return first === undefined ? i : first + i - firstOf.get(c.fault)!;
+  });
+  const repairsOf = ({ fault, repair }: Case): readonly number[] =>
+    fault.other === undefined ? [repair] : [repair, byElement.get(fault.other)!.index];
+  return {
+    harness,
+    cases,
+    repairs: [...byElement.values()],
+    repairsOf,
+    parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
+    standIn,
+    keeps: near?.keeps ?? (() => true),
+    core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
+  };
+}

@@ -1,0 +1,344 @@
+import { buildCircuit, type Circuit, deltaOf, type Fault, phasesOf, reduceCircuit, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
+import { insulated } from "../faults/index.ts";
+import { deviceOf, type Harness, lookupOf, type PlaceId } from "../harness/index.ts";
+import { createSolver, curveOf, type Delta, type Element, prepare, type Prepared } from "../solver/index.ts";
+import { lampBrightness, type Sight } from "../devices/index.ts";
+import { volts as asVolts } from "../quantity/index.ts";
+
+/** Input resistance of a digital meter on volts, Ω. */
+const METER_OHMS = 10e6;
+
+/** What one case shows in one state. */
+export interface Row {
+  /** V against battery negative without a meter, mean over pulses, by place index. */
+  readonly volts: Float64Array;
+  /** Resistance that a meter there looks into, Ω, by place index. */
+  readonly seen: Float32Array;
+  /** What each part does, by part index: a share of what it does when rated, or rpm; NaN where it shows nothing. */
+  readonly work: Float64Array;
+  /** 1 for each part that goes on and off without end, by part index; empty when all rests. */
+  readonly flickers: Uint8Array;
+  /** V between the extremes that a place swings through while something chatters, by place index; empty when all rests. */
+  readonly swing: Float32Array;
+  /** Without an answer: the circuit is singular or diverged. */
+  readonly unsolved: boolean;
+}
+
+interface Filling {
+  volts: Float64Array;
+  seen: Float32Array;
+  work: Float64Array;
+  flickers: Uint8Array;
+  swing: Float32Array;
+  unsolved: boolean;
+}
+const NONE = new Uint8Array(0);
+const NO_SWING = new Float32Array(0);
+
+/** A state of the vehicle, ready to be asked what any supposed fault shows in it. */
+export interface View {
+  readonly state: VehicleState;
+  readonly sound: Row;
+  /** The row of a supposed fault; the same object as `sound` where the fault changes nothing. */
+  readonly rowOf: (fault: Fault) => Row;
+  /** A through a link with a supposed fault; undefined when there is no answer. */
+  readonly ampsOf: (fault: Fault | undefined, link: string) => number | undefined;
+  /** Whether current flows through a link in the sound circuit. */
+  readonly carries: (link: string) => boolean;
+  readonly placeIndex: ReadonlyMap<string, number>;
+  readonly partIndex: ReadonlyMap<string, number>;
+}
+
+export interface ViewOptions {
+  /** All sources at rest, for an ohmmeter. */
+  readonly dead?: boolean;
+  /** Pretend that this is wrong beside whatever is supposed: a bus driver held, a second fault. */
+  readonly also?: readonly Fault[];
+  /** Elements in question; what is left out is stood in for by what it carries in the sound circuit. All when not said. */
+  readonly keep?: (element: string) => boolean;
+  /** Places whose pulses matter; those of others are taken at one moment. All when left out. */
+  readonly watch?: readonly PlaceId[];
+  /** One moment in the period of pulses instead of their mean. */
+  readonly phase?: number;
+}
+
+/** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
+const NOTHING_AMPS = 1e-9;
+const CARRIED_AMPS = 1e-5;
+/** Phases that differ by less at every watched place are one, V. */
+const SAME_VOLTS = 0.03;
+
+interface Base {
+  share: number;
+  readonly at: number;
+  readonly circuit: Circuit;
+  readonly prepared: Prepared;
+  readonly nodes: Int32Array;
+}
+
+/**
+ * Prepares a state. `places` and `parts`: where leads may go and what may be looked at. Undefined when the sound circuit itself has no
+ * answer in this state.
+ */
+export function viewOf(
+  harness: Harness,
+  state: VehicleState,
+  places: readonly PlaceId[],
+  parts: readonly string[],
+  options: ViewOptions = {},
+): View | undefined {
+  const also = options.also ?? [];
+  const bases: Base[] = [];
+  for (const { at, share } of phasesFor(harness, state, options)) {
+    const whole = buildCircuit(harness, state, also, { phase: at, dead: options.dead ?? false });
+    const circuit = cutDown(whole, options.keep, places);
+    if (circuit === undefined) return undefined;
+    const made = prepare(insulated(circuit.netlist));
+    if (made.kind !== "prepared") return undefined;
+    const nodes = Int32Array.from(places, (p) => circuit.nodeOf.get(p) ?? 0);
+    // A phase in which nothing that is watched stands otherwise than in one before needs no look of its own.
+    const watched = (options.watch ?? places).flatMap((p) => circuit.nodeOf.get(p) ?? []);
+    const same = bases.find((b) => watched.every((n) => Math.abs(b.prepared.base.volts[n]! - made.prepared.base.volts[n]!) < SAME_VOLTS));
+    if (same !== undefined) same.share += share;
+    else bases.push({ share, at, circuit, prepared: made.prepared, nodes });
+  }
+  const soundAmps = bases.map((b) => ampsByElement(b.circuit, b.prepared));
+  const solver = createSolver();
+
+  function rowOf(fault: Fault | undefined): Row {
+    const row = {
+      volts: new Float64Array(places.length),
+      seen: new Float32Array(places.length),
+      work: new Float64Array(parts.length),
+      flickers: NONE,
+      swing: NO_SWING,
+      unsolved: false,
+    };
+    for (const base of bases) add(base, fault, row);
+    return row;
+  }
+
+  /** The faulty circuit whole, cut down as the sound one was. */
+  function withFault(base: Base, fault: Fault | undefined, delta: Delta | undefined): Circuit {
+    if (delta !== undefined) {
+      const elements = base.circuit.netlist.elements.flatMap((e, i) => (delta.replaced?.has(i) !== true ? [e] : (delta.replaced.get(i) ?? [])));
+      const all = [...elements, ...(delta.added ?? [])];
+      return { ...base.circuit, netlist: { ...base.circuit.netlist, elements: all }, elementOf: new Map(all.map((e, i) => [e.id, i])) };
+    }
+    const whole = buildCircuit(harness, state, fault === undefined ? also : [...also, fault], { phase: base.at, dead: options.dead ?? false });
+    return cutDown(whole, options.keep, places) ?? whole;
+  }
+
+  /** Whether a fault leaves this state as it is: resistance where no current flows. */
+  function isIdle(fault: Fault): boolean {
+    if (fault.kind === "lead") return true;
+    if (fault.kind !== "series" || fault.ohms > 1e5) return false;
+    return bases.every((b, i) => {
+      const index = b.circuit.elementOf.get(fault.link);
+      return index === undefined || Math.abs(soundAmps[i]![index]!) < NOTHING_AMPS;
+    });
+  }
+
+  function add(base: Base, fault: Fault | undefined, row: Filling): void {
+    const delta = fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at, dead: options.dead ?? false });
+    const changed = delta === undefined ? undefined : base.prepared.withDelta(delta);
+    if (changed !== undefined) {
+      fill(base, changed.volts, (id) => ampsIn(base.circuit, delta!, changed.volts, changed.closed, id), (id) => closedIn(base.circuit, delta!, changed.closed, id), fault, row, base.share);
+      for (let i = 0; i < base.nodes.length; i++) row.seen[i] = changed.seenFrom(base.nodes[i]!);
+      return;
+    }
+    const circuit = withFault(base, fault, delta);
+    const solved = solver(insulated(circuit.netlist));
+    if (solved.kind !== "solved" && solved.kind !== "chatter") {
+      row.unsolved = true;
+      return;
+    }
+    const points = solved.kind === "solved" ? [solved] : solved.phases;
+    const extremes = points.map(() => ({ volts: new Float64Array(places.length), work: new Float64Array(parts.length) }));
+    for (const [k, point] of points.entries()) {
+      const amps = (id: string): number => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0;
+      const closed = (id: string): boolean => isClosed(circuit.netlist.elements[circuit.elementOf.get(id) ?? -1], (circuit.elementOf.has(id) ? point.closed[circuit.elementOf.get(id)!] : 0) === 1);
+      const there = { ...base, circuit };
+      fill(there, point.volts, amps, closed, fault, row, base.share / points.length);
+      if (points.length > 1) fill(there, point.volts, amps, closed, fault, extremes[k]!, 1);
+    }
+    if (points.length > 1) {
+      const span = (of: (e: (typeof extremes)[number]) => number): number => Math.max(...extremes.map(of)) - Math.min(...extremes.map(of));
+      row.flickers = Uint8Array.from(parts, (_, i) => (span((e) => e.work[i]!) > 0.4 * Math.max(...extremes.map((e) => e.work[i]!), 0.05) ? 1 : 0));
+      row.swing = Float32Array.from(places, (_, i) => span((e) => e.volts[i]!));
+      // A reader of the meter takes the middle between the extremes, whatever the shares of time.
+      const mean = (of: (e: (typeof extremes)[number]) => number): number => extremes.reduce((s, e) => s + of(e), 0) / extremes.length;
+      for (let i = 0; i < places.length; i++) {
+        const list = extremes.map((e) => e.volts[i]!);
+        row.volts[i]! += base.share * ((Math.max(...list) + Math.min(...list)) / 2 - mean((e) => e.volts[i]!));
+      }
+    }
+    // How weak a place is there is known from the sound circuit, which is near enough.
+    const calm = base.prepared.withDelta({});
+    if (calm !== undefined) for (let i = 0; i < base.nodes.length; i++) row.seen[i] = calm.seenFrom(base.nodes[i]!);
+  }
+
+  function fill(
+    base: Base,
+    at: Float64Array,
+    amps: (id: string) => number,
+    closed: (id: string) => boolean,
+    fault: Fault | undefined,
+    row: { volts: Float64Array; work: Float64Array },
+    share: number,
+  ): void {
+    for (let i = 0; i < base.nodes.length; i++) row.volts[i]! += share * at[base.nodes[i]!]!;
+    const overrides = new Map(
+      [...also, ...(fault === undefined ? [] : [fault])].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])),
+    );
+    for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, base, at, amps, closed, overrides);
+  }
+
+  const sound = rowOf(undefined);
+  return {
+    state,
+    sound,
+    rowOf: (fault) => (isIdle(fault) ? sound : rowOf(fault)),
+    ampsOf: (fault, link) => {
+      let sum = 0;
+      for (const base of bases) {
+        const delta = fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at });
+        const changed = delta === undefined ? undefined : base.prepared.withDelta(delta);
+        if (changed === undefined) return undefined;
+        sum += base.share * ampsIn(base.circuit, delta!, changed.volts, changed.closed, link);
+      }
+      return sum;
+    },
+    carries: (link) => bases.some((b, i) => Math.abs(soundAmps[i]![b.circuit.elementOf.get(link) ?? -1] ?? 0) > CARRIED_AMPS),
+    placeIndex: new Map(places.map((p, i) => [p as string, i])),
+    partIndex: new Map(parts.map((p, i) => [p, i])),
+  };
+}
+
+/** The circuit without what is not in question; undefined when it has no answer to begin with. */
+function cutDown(
+  whole: Circuit,
+  keep: ((element: string) => boolean) | undefined,
+  places: readonly PlaceId[],
+): Circuit | undefined {
+  if (keep === undefined) return whole;
+  const solved = wholeSolver(insulated(whole.netlist));
+  if (solved.kind !== "solved") return undefined;
+  return reduceCircuit(whole, solved, keep, places);
+}
+const wholeSolver = createSolver();
+
+const phasesFor = (harness: Harness, state: VehicleState, { dead, phase }: ViewOptions): ReturnType<typeof phasesOf> =>
+  dead === true ? [{ at: 0, share: 1 }] : phase !== undefined ? [{ at: phase, share: 1 }] : phasesOf(harness, state);
+
+const meets = (seenOhms: number): number => METER_OHMS / (METER_OHMS + seenOhms);
+
+/** What a meter between two places of a row shows, V. Undefined for places that the view does not hold. */
+export function voltsIn(view: View, row: Row, red: string, black: string): number | undefined {
+  const [p, q] = [view.placeIndex.get(red), view.placeIndex.get(black)];
+  if (p === undefined || q === undefined) return undefined;
+  // Two weak places that hang together are taken for apart; what they differ by is nothing then.
+  return (row.volts[p]! - row.volts[q]!) * meets(row.seen[p]! + row.seen[q]!);
+}
+
+export function workOf(view: View, row: Row, part: string): number | undefined {
+  const index = view.partIndex.get(part);
+  const value = index === undefined ? NaN : row.work[index]!;
+  return Number.isNaN(value) ? undefined : value;
+}
+
+function elementIn(circuit: Circuit, delta: Delta, id: string): Element | undefined {
+  const added = delta.added?.find((e) => e.id === id);
+  if (added !== undefined) return added;
+  const index = circuit.elementOf.get(id);
+  if (index === undefined) return undefined;
+  return delta.replaced?.has(index) === true ? delta.replaced.get(index) : circuit.netlist.elements[index];
+}
+
+function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uint8Array, id: string): number {
+  const e = elementIn(circuit, delta, id);
+  if (e === undefined) return 0;
+  const index = circuit.elementOf.get(id);
+  return curveOf(e, index !== undefined && closed[index] === 1)?.(volts[e.a]! - volts[e.b]!).amps ?? 0;
+}
+
+/** What a fault has made a plain resistance counts as closed when it conducts. */
+const isClosed = (e: Element | undefined, closed: boolean): boolean =>
+  e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < 1e6);
+
+const closedIn = (circuit: Circuit, delta: Delta, closed: Uint8Array, id: string): boolean => {
+  const index = circuit.elementOf.get(id);
+  return isClosed(elementIn(circuit, delta, id), index !== undefined && closed[index] === 1);
+};
+
+function ampsByElement(circuit: Circuit, prepared: Prepared): Float64Array {
+  return Float64Array.from(circuit.netlist.elements, (_, i) => prepared.base.amps[i] ?? 0);
+}
+
+/** What a part does, in one number. */
+function workIn(
+  harness: Harness,
+  state: VehicleState,
+  id: string,
+  base: Base,
+  at: Float64Array,
+  amps: (id: string) => number,
+  closed: (id: string) => boolean,
+  overrides: ReadonlyMap<string, Readonly<Record<string, unknown>>>,
+): number {
+  const part = lookupOf(harness).parts.get(id);
+  const voltsAt = (name: string): number => {
+    const node = base.circuit.nodeOf.get(name as PlaceId);
+    return node === undefined ? 0 : at[node]!;
+  };
+  switch (part?.kind) {
+    case "load": {
+      const share = Math.abs(voltsAt(`${id}.${part.pins[0]}`) - voltsAt(`${id}.${part.pins[1]}`)) / harness.nominalVolts;
+      if (state.opened.includes(id)) return 0;
+      // One that is burnt out has volts across it and does nothing.
+      if (Math.abs(amps(id)) < 1e-6) return 0;
+      return part.sort === "lamp" ? lampBrightness(asVolts(harness.nominalVolts), asVolts(share * harness.nominalVolts)) : share;
+    }
+    case "fuse":
+      return closed(id) ? 1 : 0;
+    case "device": {
+      const named = (node: string): string => (node.startsWith(".") ? `${id}.~${node.slice(1)}` : `${id}.${node}`);
+      const sights = deviceOf(part).device.sights(settingsOf(part, overrides), surroundingsOf(harness, state, id, { phase: base.at }), {
+        volts: (node) => voltsAt(named(node)),
+        amps: (p) => amps(`${id}.${p}`),
+        closed: (p) => closed(`${id}.${p}`),
+      });
+      // A starter is judged by its turning, not by its click.
+      const told = sights.find((x) => x.kind === "speed") ?? sights.find((x) => x.kind !== "reads");
+      return told === undefined ? NaN : workOfSight(told);
+    }
+    default:
+      return NaN;
+  }
+}
+
+export function workOfSight(sight: Sight): number {
+  switch (sight.kind) {
+    case "brightness":
+    case "heat":
+      return Math.max(0, sight.share);
+    case "speed":
+      return sight.rpm;
+    case "pulled in":
+    case "awake":
+      return sight.yes ? 1 : 0;
+    case "charging":
+      return sight.amps;
+    case "fuse":
+      return sight.blown ? 0 : 1;
+    case "reads":
+      return NaN;
+  }
+}
+
+/** Whether a part goes on and off without end in a row. */
+export const flickersIn = (view: View, row: Row, part: string): boolean => row.flickers[view.partIndex.get(part) ?? -1] === 1;
+
+/** Whether a meter between two places would not stand still in a row. */
+export const swingsIn = (view: View, row: Row, red: string, black: string): boolean =>
+  [red, black].some((p) => (row.swing[view.placeIndex.get(p) ?? -1] ?? 0) > 0.3);

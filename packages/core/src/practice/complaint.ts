@@ -1,0 +1,56 @@
+import type { Fault, VehicleState } from "../circuit/index.ts";
+import { flickersIn, workOf, type Evidence } from "../diagnosis/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { operationsOf } from "./operations.ts";
+
+/** What a driver says is wrong. */
+export interface Complaint {
+  readonly state: VehicleState;
+  /** Parts that do not do what they should, worst first. */
+  readonly focus: readonly string[];
+  readonly evidence: readonly Evidence[];
+}
+
+/** A driver notices when a part does less than this share of what it should, or this much that it should not. */
+const LESS = 0.6;
+const UNASKED = 0.3;
+const MOST_NAMED = 3;
+
+/** The first use of the vehicle in which a fault is noticed; undefined when nobody would notice. */
+export function complaintOf(harness: Harness, faults: readonly Fault[]): Complaint | undefined {
+  for (const op of operationsOf(harness)) {
+    const rows = faults.map((f) => op.view.rowOf(f));
+    if (rows.some((r) => r.unsolved)) continue;
+    const off: { part: string; ratio: number; word: "weak" | "none" | "full" | "flickers"; by: number }[] = [];
+    for (const part of op.view.partIndex.keys()) {
+      const sound = workOf(op.view, op.view.sound, part);
+      for (const row of rows) {
+        const work = workOf(op.view, row, part);
+        if (work === undefined || sound === undefined) continue;
+        const ratio = sound > 0.05 ? work / sound : work;
+        if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part))) off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < 0.06 ? "none" : "weak", by: 1 - ratio });
+        if (sound <= 0.02 && work > UNASKED && work < 50) off.push({ part, ratio, word: "full", by: 0.9 });
+      }
+    }
+    if (off.length === 0) continue;
+    // Lamps, motors and what people see come before the relays that they may hear.
+    const seen = (part: string): number => {
+      const c = harness.components.find((x) => x.id === part)!;
+      return c.kind === "load" ? 1 : c.kind === "device" && /motor|starter|led|ptc|glow/.test(c.device) ? 1 : c.kind === "device" && c.device === "module" ? 0.5 : 0;
+    };
+    off.sort((p, q) => seen(q.part) - seen(p.part) || q.by - p.by);
+    const named = [...new Map(off.map((o) => [o.part, o])).values()].slice(0, MOST_NAMED);
+    return {
+      state: op.state,
+      focus: named.map((n) => n.part),
+      evidence: named.map((n, i) => ({
+        id: `complaint ${i + 1}`,
+        state: op.state,
+        observe: { kind: "part", part: n.part },
+        result: { kind: "word", word: n.word },
+        source: "technician",
+      })),
+    };
+  }
+  return undefined;
+}

@@ -1,0 +1,93 @@
+import { diagnose, minutesOf, partsReached, type Enough, type Evidence, type Instrument, type Question, type Result, type Test, INSTRUMENTS } from "../diagnosis/index.ts";
+import type { VehicleState } from "../circuit/index.ts";
+import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
+import { complaintOf, type Complaint } from "./complaint.ts";
+import { resultOf, seenAt, type Chance, type Truth } from "./truth.ts";
+
+export interface Step {
+  readonly test: Test;
+  readonly result: Result;
+  readonly minutes: number;
+}
+
+/** How a practice case went. */
+export interface Run {
+  readonly truth: readonly Truth[];
+  readonly complaint: Complaint;
+  readonly steps: readonly Step[];
+  readonly minutes: number;
+  /** What was acted on in the end, and whether the tool said that it was enough. */
+  readonly element: string;
+  readonly enough: Enough | undefined;
+  readonly right: boolean;
+}
+
+export interface Manner {
+  readonly chance: Chance;
+  /** Share of the time that the fault is there. */
+  readonly presence?: number;
+  /** Which step gets a grossly wrong reading; none when left out. */
+  readonly grossAt?: number;
+  readonly instruments?: readonly Instrument[];
+  readonly mostSteps?: number;
+}
+
+/** Battery check: across the posts with the key off. */
+export const batteryCheck = (harness: Harness, state: VehicleState): Test => ({
+  state,
+  observe: { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) },
+});
+
+/** A technician who takes the first proposed test, from the complaint alone, until there is enough to act. Undefined when nobody would notice the fault. */
+export function practise(harness: Harness, truth: readonly Truth[], manner: Manner): Run | undefined {
+  const complaint = complaintOf(harness, truth.map((t) => t.fault.faultAt(t.severity)));
+  if (complaint === undefined) return undefined;
+  const { chance, presence = 1, mostSteps = 30 } = manner;
+  const steps: Step[] = [];
+  const evidence: Evidence[] = [...complaint.evidence];
+  const reached = new Set<string>();
+  let standing = complaint.state;
+  let minutes = 0;
+  const take = (test: Test, counted: boolean): void => {
+    const there = chance() < presence;
+    let result = resultOf(harness, test, truth, there, chance);
+    if (counted && steps.length === manner.grossAt && result.kind === "value") result = { kind: "value", value: Number((chance() * harness.nominalVolts).toFixed(2)), resolution: 0.01 };
+    const cost = minutesOf(harness, test, standing, reached);
+    for (const p of partsReached(harness, test)) reached.add(p);
+    standing = test.state;
+    const seen = seenAt(harness, test, result, truth);
+    evidence.push({ id: `test ${evidence.length + 1}`, state: seen.state, observe: seen.observe, result, source: "technician", ...(presence < 1 ? { present: there } : {}) });
+    if (!counted) return;
+    steps.push({ test, result, minutes: cost });
+    minutes += cost;
+  };
+  take(batteryCheck(harness, complaint.state), false);
+  const ask = (): Question => ({
+    harness,
+    focus: complaint.focus,
+    state: complaint.state,
+    presence,
+    evidence,
+    circumstances: [],
+    instruments: manner.instruments ?? INSTRUMENTS,
+    standing,
+  });
+  let d = diagnose(ask());
+  while (d.enough?.yes !== true && steps.length < mostSteps) {
+    const wanted = d.enough !== undefined && d.enough.probability >= 0.95 ? d.enough.missing.find((m) => m.test !== undefined)?.test : undefined;
+    const next = wanted ?? d.next()[0];
+    if (next === undefined) break;
+    take({ state: next.state, observe: next.observe }, true);
+    d = diagnose(ask());
+  }
+  const element = d.enough?.element ?? "";
+  return {
+    truth,
+    complaint,
+    steps,
+    minutes,
+    element,
+    enough: d.enough,
+    right: truth.some((t) => t.fault.link === element || t.fault.other === element),
+  };
+}

@@ -1,0 +1,110 @@
+import { sigmaOf, lookChance, isAt, wordShares, observedWork, type Case, type Result, type Test } from "../diagnosis/index.ts";
+import type { Fault } from "../circuit/index.ts";
+import type { SupposedFault } from "../faults/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { busTalk, errorOf, meterOhms, meterVolts, observe, predictReading, predictShown, silentModules } from "../instruments/index.ts";
+
+/** Numbers from 0 to below 1, the same from the same seed. */
+export type Chance = () => number;
+
+/** Mulberry32: small, even and the same everywhere. Public-domain method. */
+export function chanceOf(seed: number): Chance {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(a ^ (a >>> 15), a | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+/** A standard normal number, Box and Muller. */
+const gauss = (chance: Chance): number => Math.sqrt(-2 * Math.log(1 - chance())) * Math.cos(2 * Math.PI * chance());
+
+/** What is really wrong with a practice vehicle. */
+export interface Truth {
+  readonly fault: SupposedFault;
+  readonly severity: number;
+}
+
+/** Looking along a loom shows which wires are damaged: what was seen is then said of that wire. */
+export function seenAt(harness: Harness, test: Test, result: Result, truth: readonly Truth[]): Test {
+  const o = test.observe;
+  if (o.kind !== "look" || result.kind !== "word" || result.word === "nothing" || lookChanceOf(harness, truth, o.at) < 0.05) return test;
+  const there = truth.find((t) => lookChance(harness, asCase(t), o.at) > 0.05)!;
+  const at = there.fault.link === o.at || there.fault.other === o.at ? o.at : there.fault.link;
+  return { ...test, observe: { kind: "look", at } };
+}
+
+const lookChanceOf = (harness: Harness, truth: readonly Truth[], at: string): number => Math.max(0, ...truth.map((t) => lookChance(harness, asCase(t), at)));
+
+/**
+ * What the simulated vehicle shows to a test, with the meter's error: solved in full for the faults that are really there, not with the engine's shortcuts. `present`: the
+ * faults that show at this moment.
+ */
+export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], present: boolean, chance: Chance): Result {
+  const faults: Fault[] = present ? truth.map((t) => t.fault.faultAt(t.severity)) : [];
+  const o = test.observe;
+  const word = (w: string): Result => ({ kind: "word", word: w as never });
+  switch (o.kind) {
+    case "volts":
+    case "ohms":
+    case "amps": {
+      const reading = predictReading(harness, test.state, faults, o.kind === "amps" ? { quantity: "amps", around: o.around } : { quantity: o.kind, red: o.red, black: o.black });
+      if (reading.kind === "over") return { kind: "over" };
+      if (reading.kind === "unsolved") {
+        const [low, high] = reading.between ?? [0, 0];
+        if (high - low > SEEN_SWING) return { kind: "swings", low: rounded(low), high: rounded(high) };
+        return { kind: "value", value: rounded((low + high) / 2), resolution: stepOf(low) };
+      }
+      if (reading.kind === "void") return { kind: "value", value: 0 };
+      // The meter's own error is even over its band; σ is a third of the width.
+      const error = o.kind === "volts" ? errorOf(meterVolts(reading.value), reading.value) : o.kind === "ohms" ? errorOf(meterOhms(reading.value, true), reading.value) : sigmaOf(o, reading.value);
+      return { kind: "value", value: rounded(reading.value + (error / 1.7) * gauss(chance)), resolution: stepOf(reading.value) };
+    }
+    case "lamp": {
+      const shown = predictShown(harness, test.state, faults, { instrument: "lamp", red: o.red, black: o.black, watts: o.watts === 5 ? 5 : 21 });
+      return word(shown.kind === "light" ? shown.look : "dark");
+    }
+    case "part": {
+      const work = observedWork(harness, observe(harness, test.state, faults), observe(harness, test.state, []), o.part);
+      return word(likeliest(wordShares(o, { value: work.share, low: work.share, high: work.share, ...(work.restless ? { restless: true } : {}) })));
+    }
+    case "answers": {
+      const talk = busTalk(harness, test.state, faults).filter((t) => t.from === o.module);
+      const awake = observe(harness, test.state, faults);
+      const up = Array.isArray(awake) && awake.some((x) => x.component === o.module && x.sight.kind === "awake" && x.sight.yes);
+      return word(up && (talk.length === 0 || !silentModules(harness, test.state, faults).includes(o.module)) ? "yes" : "no");
+    }
+    case "live": {
+      const reading = predictReading(harness, test.state, faults, { quantity: "volts", red: `${o.module}.${o.pin}`, black: `${o.module}.~ground` });
+      return { kind: "value", value: reading.kind === "value" ? reading.value : 0 };
+    }
+    case "code":
+      return word("absent");
+    case "look": {
+      const blown = isBlown(harness, test.state, faults, o.at);
+      if (blown) return word("burnt");
+      return word(chance() < lookChanceOf(harness, truth, o.at) ? (/short|rub/.test(truth[0]?.fault.mode ?? "") ? "rubbed" : "corroded") : "nothing");
+    }
+    case "swap":
+      return word(truth.length > 0 && truth.every((t) => t.fault.link === o.part) ? "cured" : "same");
+    case "wiggle":
+      return word(truth.some((t) => isAt(harness, t.fault.link, o.at)) && chance() < 0.8 ? "moves" : "steady");
+  }
+}
+
+/** A reading that moves by less stands still to the eye, V or A. */
+const SEEN_SWING = 0.3;
+
+function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[], at: string): boolean {
+  const seen = observe(harness, state, faults);
+  return Array.isArray(seen) && seen.some((x) => x.component === at && x.sight.kind === "fuse" && x.sight.blown);
+}
+
+const asCase = (t: Truth): Case => ({ index: 0, fault: t.fault, severity: t.severity, supposed: t.fault.faultAt(t.severity), repair: 0, logPrior: 0 });
+
+const likeliest = (shares: Readonly<Record<string, number>>): string => Object.entries(shares).reduce((p, q) => (q[1] > p[1] ? q : p))[0];
+
+const stepOf = (v: number): number => (Math.abs(v) < 0.6 ? 1e-4 : Math.abs(v) < 6 ? 1e-3 : Math.abs(v) < 60 ? 1e-2 : 0.1);
+const rounded = (v: number): number => Math.round(v / stepOf(v)) * stepOf(v);
