@@ -4,11 +4,18 @@
  */
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { z } from "zod";
+import { caseAnswerSchema, caseFileSchema } from "@rheonom/core/diagnosis";
 import { DEVICE_NAMES, deviceKind } from "@rheonom/core/devices";
 import { harnessSchema } from "@rheonom/core/harness";
 import { jobEvent, reportSchema } from "@rheonom/core/job";
 
-const SCHEMAS: Record<string, z.ZodType> = { harness: harnessSchema, "job-event": jobEvent, report: reportSchema };
+const SCHEMAS: Record<string, z.ZodType> = {
+  harness: harnessSchema,
+  "job-event": jobEvent,
+  report: reportSchema,
+  case: caseFileSchema,
+  "case-answer": caseAnswerSchema,
+};
 const check = process.argv.includes("--check");
 
 interface Setting {

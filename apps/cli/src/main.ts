@@ -1,5 +1,7 @@
+import { diagnoseCommand } from "./diagnose.ts";
 import { exportCommand } from "./export.ts";
 import { importCommand } from "./import.ts";
+import { practiseCommand } from "./practise.ts";
 import { readCommand } from "./read.ts";
 import { solveCommand } from "./solve.ts";
 import { sweepCommand } from "./sweep.ts";
@@ -20,6 +22,10 @@ rheonom read FILE.circuit --look ...
     What a person sees and hears: lamps, motors, relays, modules awake or silent, fuses.
 rheonom sweep FILE.circuit [STATE | --states all] [--json]
     Every single fault of the circuit in a state, or in every key and engine state, and where it shows.
+rheonom diagnose CASE.json [--json]
+    Suspects with what speaks for and against them, what to measure next, and whether it is enough to act.
+rheonom practise --auto --harness FILE (--fault ID [--severity N] [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
+    A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
 rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
     Tables of a spreadsheet, or a circuit in another form, as a harness in JSON, as text or as tables; problems by file, row and column.
 
@@ -44,6 +50,10 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
         return importCommand(rest, out, err);
       case "read":
         return readCommand(rest, out, err);
+      case "diagnose":
+        return diagnoseCommand(rest, out);
+      case "practise":
+        return practiseCommand(rest, out, err);
       case "sweep":
         return sweepCommand(rest, out);
       case undefined:

@@ -84,11 +84,14 @@ export function believe(oracle: Oracle, evidence: readonly Evidence[], presence:
   const at = new Map<number, Case>();
   for (const c of alive) logs[c.index] = spread[c.index]!;
   const graded = alive.filter((c) => c.fault.severities.length > 1 && c.severity > 0 && best[c.index]! - spread[c.index]! > WORTH_REFINING);
-  graded.toSorted((p, q) => best[q.index]! - best[p.index]!).slice(0, MOST_REFINED).forEach((c) => {
-    const fine = refine(oracle, c, (x) => all(x, "point"));
-    logs[c.index] = c.logPrior + fine.log;
-    at.set(c.index, fine.best);
-  });
+  graded
+    .toSorted((p, q) => best[q.index]! - best[p.index]!)
+    .slice(0, MOST_REFINED)
+    .forEach((c) => {
+      const fine = refine(oracle, c, (x) => all(x, "point"));
+      logs[c.index] = c.logPrior + fine.log;
+      at.set(c.index, fine.best);
+    });
   const top = Math.max(other, ...alive.map((c) => logs[c.index]!));
   alive = alive.filter((c) => logs[c.index]! > top + DEAD);
 
@@ -104,7 +107,10 @@ export function believe(oracle: Oracle, evidence: readonly Evidence[], presence:
   const between = (c: Case): Between => (at.has(c.index) ? "point" : "spread");
   const doubt = evidence.map((e, i) => {
     const gross = GROSS[e.source];
-    return alive.reduce((sum, c) => sum + posterior[c.index]! * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)), rest / total);
+    return alive.reduce(
+      (sum, c) => sum + posterior[c.index]! * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)),
+      rest / total,
+    );
   });
   return {
     cases: posterior,

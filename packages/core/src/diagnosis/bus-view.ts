@@ -45,7 +45,9 @@ export function busesOf(harness: Harness): readonly BusMember[] {
       },
     });
     return [
-      ...named("can high").slice(0, low.length).map((h, i) => member("can", [h, low[i]!])),
+      ...named("can high")
+        .slice(0, low.length)
+        .map((h, i) => member("can", [h, low[i]!])),
       ...named("lin").map((pin) => member("lin", [pin])),
       ...named("single wire").map((pin) => member("single wire", [pin])),
     ];
@@ -64,7 +66,9 @@ export function busesOf(harness: Harness): readonly BusMember[] {
 
 /** Whether anybody hears a module: the line must be free while nobody speaks, and held while it does, at a listener that is awake. */
 export function hears(member: BusMember, quiet: View, still: Row, speaks: View, held: Row): boolean {
-  return member.listeners.some((ear) => level(quiet, still, member.sort, ear) === "free" && level(speaks, held, member.sort, ear) === "held");
+  return member.listeners.some(
+    (ear) => level(quiet, still, member.sort, ear) === "free" && level(speaks, held, member.sort, ear) === "held",
+  );
 }
 
 function level(view: View, row: Row, sort: Sort, ear: Ears): "held" | "free" | "between" | "asleep" {

@@ -73,7 +73,8 @@ export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking):
   const minus = batteryNegative(harness);
   const plus = batteryPositive(harness);
   const found: Candidate[] = [];
-  const measure = (red: string, black: string): void => void (red !== black && found.push({ kind: "measure", state, observe: { kind: "volts", red, black } }));
+  const measure = (red: string, black: string): void =>
+    void (red !== black && found.push({ kind: "measure", state, observe: { kind: "volts", red, black } }));
   if (asking.instruments.has("meter")) {
     const view = oracle.view(state);
     for (const p of measurable(oracle)) {
@@ -93,7 +94,8 @@ export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking):
   for (const id of oracle.pool.parts) {
     const part = lookupOf(harness).parts.get(id);
     if (part === undefined || part.kind === "fuse") continue;
-    if (part.kind === "load" || (part.kind === "device" && part.device !== "module")) found.push({ kind: "operate", state, observe: { kind: "part", part: id } });
+    if (part.kind === "load" || (part.kind === "device" && part.device !== "module"))
+      found.push({ kind: "operate", state, observe: { kind: "part", part: id } });
     if (part.kind === "device" && part.device === "module" && asking.instruments.has("scan tool"))
       found.push({ kind: "ask modules", state, observe: { kind: "answers", module: id } });
   }
@@ -118,14 +120,20 @@ export function otherUses(oracle: Oracle, asking: Asking): readonly Candidate[] 
 /** Tests that change something on the vehicle or need more than a look; few, for what is suspected most. */
 export function actsFor(oracle: Oracle, belief: Belief, asking: Asking): readonly Candidate[] {
   const { harness, repairs } = oracle.pool;
-  const ranked = [...repairs].sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!).filter((r) => belief.repairs[r.index]! > 0.004);
+  const ranked = [...repairs]
+    .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
+    .filter((r) => belief.repairs[r.index]! > 0.004);
   const top = ranked.slice(0, 8);
   // Along the looms of what may have rubbed through.
   const looms = new Map<string, number>();
   for (const c of belief.alive)
     if (belief.cases[c.index]! > 1e-3 && (c.fault.other !== undefined || /short to/.test(c.fault.mode)))
-      for (const s of c.fault.where === undefined ? (lookupOf(harness).wires.get(c.fault.link)?.segments ?? []) : [c.fault.where]) looms.set(s, (looms.get(s) ?? 0) + belief.cases[c.index]!);
-  const along = [...looms].sort((p, q) => q[1] - p[1]).slice(0, 5).map(([id]) => id);
+      for (const s of c.fault.where === undefined ? (lookupOf(harness).wires.get(c.fault.link)?.segments ?? []) : [c.fault.where])
+        looms.set(s, (looms.get(s) ?? 0) + belief.cases[c.index]!);
+  const along = [...looms]
+    .sort((p, q) => q[1] - p[1])
+    .slice(0, 5)
+    .map(([id]) => id);
   return [
     ...fuseLamps(oracle, belief, asking),
     ...unplugged(oracle, belief, asking),
@@ -150,7 +158,9 @@ export const lampFor = (state: VehicleState, fuse: string): Candidate => ({
 export function blownFuses(oracle: Oracle, belief: Belief, state: VehicleState): readonly string[] {
   const view = oracle.view(state);
   if (view === undefined) return [];
-  const fuses = [...oracle.pool.parts].filter((id) => lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !state.opened.includes(id));
+  const fuses = [...oracle.pool.parts].filter(
+    (id) => lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !state.opened.includes(id),
+  );
   return fuses.filter((id) => {
     const index = view.partIndex.get(id)!;
     let open = 0;
@@ -184,8 +194,10 @@ function unplugged(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] 
     }
     // What shows the trouble is looked at again: the place that reads farthest from sound, or the part itself.
     const place = strangest(oracle, belief, base);
-    if (place !== undefined) found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "volts", red: place, black: batteryNegative(harness) } });
-    for (const part of asking.focus.slice(0, 2)) found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "part", part } });
+    if (place !== undefined)
+      found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "volts", red: place, black: batteryNegative(harness) } });
+    for (const part of asking.focus.slice(0, 2))
+      found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "part", part } });
   }
   return found;
 }
@@ -195,10 +207,13 @@ function unpluggable(harness: Harness, element: string): readonly string[] {
   const link = linkOf(harness, element);
   const part = lookupOf(harness).parts.get(element);
   const own = part !== undefined && (part.kind === "load" || part.kind === "device") ? [part.id] : [];
-  const ends = link === undefined ? [] : [link.a, link.b].flatMap((p) => {
-    const at = partOfPlace(harness, p);
-    return at !== undefined && (at.kind === "connector" || at.kind === "load" || at.kind === "device") ? [at.id] : [];
-  });
+  const ends =
+    link === undefined
+      ? []
+      : [link.a, link.b].flatMap((p) => {
+          const at = partOfPlace(harness, p);
+          return at !== undefined && (at.kind === "connector" || at.kind === "load" || at.kind === "device") ? [at.id] : [];
+        });
   return [...own, ...ends];
 }
 
@@ -232,7 +247,11 @@ function gifts(oracle: Oracle, asking: Asking): Candidate[] {
       ["give a feed", `${id}.${part.pins[0]}`, batteryPositive(harness)],
     ] as const) {
       if (refusalsOf(harness, asking.state, { kind: "jumper", places: [place, post], fused: true }).length > 0) continue;
-      found.push({ kind, state: { ...asking.state, bridged: [...asking.state.bridged, [place, post]] }, observe: { kind: "part", part: id } });
+      found.push({
+        kind,
+        state: { ...asking.state, bridged: [...asking.state.bridged, [place, post]] },
+        observe: { kind: "part", part: id },
+      });
     }
   }
   return found;
@@ -243,7 +262,10 @@ function looks(harness: Harness, elements: readonly string[], asking: Asking): C
     if (outOfBounds(harness, element) !== undefined) return [];
     const part = lookupOf(harness).parts.get(element);
     const looked: Candidate = { kind: "look", state: asking.state, observe: { kind: "look", at: element } };
-    const swappable = part !== undefined && (part.kind === "load" || part.kind === "device" || part.kind === "switch") && asking.instruments.has("known-good parts");
+    const swappable =
+      part !== undefined &&
+      (part.kind === "load" || part.kind === "device" || part.kind === "switch") &&
+      asking.instruments.has("known-good parts");
     return swappable ? [looked, { kind: "swap", state: asking.state, observe: { kind: "swap", part: element } }] : [looked];
   });
 }

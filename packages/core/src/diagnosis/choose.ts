@@ -99,7 +99,8 @@ export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], t
     if (test.observe.kind === "look" && segmentsOf(oracle.pool.harness).has(test.observe.at)) {
       put(-1, c.repair, weight * (1 - p.value));
       put(c.repair, c.repair, weight * p.value);
-    } else if (soft && !Number.isNaN(p.value)) Object.values(wordShares(test.observe, p)).forEach((share, i) => put(i, c.repair, weight * share));
+    } else if (soft && !Number.isNaN(p.value))
+      Object.values(wordShares(test.observe, p)).forEach((share, i) => put(i, c.repair, weight * share));
     else put(classOf(test.observe, p), c.repair, weight);
   }
   if (total === 0) return 0;

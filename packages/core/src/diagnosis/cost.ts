@@ -93,12 +93,19 @@ export function needsPiercing(harness: Harness, place: string): boolean {
   return part?.kind === "splice" || (part?.kind === "connector" && part.backProbe === false);
 }
 
-function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, reached: ReadonlySet<string>, touched: ReadonlySet<string>): number {
+function stateMinutes(
+  harness: Harness,
+  from: VehicleState,
+  to: VehicleState,
+  reached: ReadonlySet<string>,
+  touched: ReadonlySet<string>,
+): number {
   let minutes = from.key === to.key ? 0 : MINUTES.key;
   if (from.engine !== to.engine) minutes += MINUTES.engine;
   minutes += MINUTES.switch * differing(from.on, to.on).length;
   const unplugged = differing(from.opened, to.opened);
-  for (const id of unplugged) minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : reachMinutes(harness, id.split(".")[0]!, reached));
+  for (const id of unplugged)
+    minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : reachMinutes(harness, id.split(".")[0]!, reached));
   const pairs = (list: readonly (readonly [string, string, ...unknown[]])[]): string[] => list.map(([p, q]) => `${p}~${q}`);
   for (const [list, each] of [
     [differing(pairs(from.bridged), pairs(to.bridged)), MINUTES.jumper],
@@ -114,7 +121,10 @@ function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, re
   return minutes;
 }
 
-const differing = (p: readonly string[], q: readonly string[]): string[] => [...p.filter((x) => !q.includes(x)), ...q.filter((x) => !p.includes(x))];
+const differing = (p: readonly string[], q: readonly string[]): string[] => [
+  ...p.filter((x) => !q.includes(x)),
+  ...q.filter((x) => !p.includes(x)),
+];
 
 function handMinutes(o: Observable): number {
   switch (o.kind) {

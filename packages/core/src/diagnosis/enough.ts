@@ -34,7 +34,9 @@ export interface Missing {
 /** Parts are renewed, everything else is mended where it is. */
 export function actOn(harness: Harness, element: string): Act {
   const part = lookupOf(harness).parts.get(element);
-  return part !== undefined && (part.kind === "load" || part.kind === "device" || part.kind === "battery" || part.kind === "switch") ? "renew" : "mend";
+  return part !== undefined && (part.kind === "load" || part.kind === "device" || part.kind === "battery" || part.kind === "switch")
+    ? "renew"
+    : "mend";
 }
 
 /**
@@ -54,7 +56,11 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
   const act = actOn(harness, element);
   const missing: Missing[] = [];
   if (probability < ENOUGH)
-    missing.push({ what: "belief", words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; 95 % are wanted`, test: undefined });
+    missing.push({
+      what: "belief",
+      words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; 95 % are wanted`,
+      test: undefined,
+    });
   const measured = evidence.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
   if (measured.length === 0 && act === "renew")
     missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
@@ -70,7 +76,10 @@ function heaviestCase(belief: Belief, cases: readonly number[], oracle: Oracle):
 }
 
 /** Pins of a part by what they are for. */
-export function pinsOf(harness: Harness, element: string): { readonly feed: readonly string[]; readonly ground: readonly string[]; readonly command: readonly string[] } {
+export function pinsOf(
+  harness: Harness,
+  element: string,
+): { readonly feed: readonly string[]; readonly ground: readonly string[]; readonly command: readonly string[] } {
   const part = lookupOf(harness).parts.get(element);
   const pins = (names: readonly string[]): string[] => names.map((n) => `${element}.${n}`);
   if (part?.kind === "load") return { feed: pins([part.pins[0]]), ground: pins([part.pins[1]]), command: [] };
@@ -82,19 +91,34 @@ export function pinsOf(harness: Harness, element: string): { readonly feed: read
   const feed = of("feed", "reference");
   const ground = of("ground");
   const command = of("control");
-  if (feed.length === 0 && ground.length === 0 && command.length === 0) return { feed: of("load").slice(0, 1), ground: of("load").slice(1), command: [] };
+  if (feed.length === 0 && ground.length === 0 && command.length === 0)
+    return { feed: of("load").slice(0, 1), ground: of("load").slice(1), command: [] };
   // A sensor of two wires has its signal for a feed.
   return { feed: feed.length > 0 ? feed : of("signal").slice(0, 1), ground, command };
 }
 
 function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: VehicleState, element: string, best: Case): Missing[] {
   const { harness } = oracle.pool;
-  if (evidence.some((e) => e.observe.kind === "swap" && e.observe.part === element && e.result.kind === "word" && e.result.word === "cured")) return [];
-  if (evidence.some((e) => e.observe.kind === "look" && e.observe.at === element && e.result.kind === "word" && DAMAGE.includes(e.result.word))) return [];
+  if (
+    evidence.some((e) => e.observe.kind === "swap" && e.observe.part === element && e.result.kind === "word" && e.result.word === "cured")
+  )
+    return [];
+  if (
+    evidence.some(
+      (e) => e.observe.kind === "look" && e.observe.at === element && e.result.kind === "word" && DAMAGE.includes(e.result.word),
+    )
+  )
+    return [];
   if (lookupOf(harness).parts.get(element)?.kind === "battery")
     return proves(evidence, (e) => e.observe.kind === "volts" && isAcrossBattery(harness, e.observe.red, e.observe.black))
       ? []
-      : [{ what: "measurement", words: "the voltage across the battery's posts has not been measured", test: { state, observe: { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) } } }];
+      : [
+          {
+            what: "measurement",
+            words: "the voltage across the battery's posts has not been measured",
+            test: { state, observe: { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) } },
+          },
+        ];
   if (isolates(best.fault.mode)) {
     const without: VehicleState = { ...state, opened: [...new Set([...state.opened, element])].sort() };
     const tried = evidence.filter((e) => e.state.opened.includes(element) && e.observe.kind !== "look");
@@ -106,7 +130,10 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
       {
         what: "isolation",
         words: `${element} has not been unplugged to see whether the trouble goes`,
-        test: last === undefined ? undefined : { state: { ...last.state, opened: [...new Set([...last.state.opened, ...without.opened])].sort() }, observe: last.observe },
+        test:
+          last === undefined
+            ? undefined
+            : { state: { ...last.state, opened: [...new Set([...last.state.opened, ...without.opened])].sort() }, observe: last.observe },
       },
     ];
   }
@@ -120,7 +147,8 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
   ] as const) {
     for (const pin of list) {
       if (good.some((e) => touches(harness, e, pin))) continue;
-      const across = pins.feed.includes(pin) && pins.ground.length > 0 && !good.some((e) => pins.ground.some((g) => touches(harness, e, g)));
+      const across =
+        pins.feed.includes(pin) && pins.ground.length > 0 && !good.some((e) => pins.ground.some((g) => touches(harness, e, g)));
       missing.push({
         what,
         words: `${what} at ${pin} has not been measured and found good in the state of the complaint`,

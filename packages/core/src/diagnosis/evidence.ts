@@ -62,7 +62,8 @@ export const evidence = z
     present: z.boolean().optional(),
   })
   .superRefine((e, context) => {
-    const words: readonly string[] | undefined = e.observe.kind in RESULT_WORDS ? RESULT_WORDS[e.observe.kind as keyof typeof RESULT_WORDS] : undefined;
+    const words: readonly string[] | undefined =
+      e.observe.kind in RESULT_WORDS ? RESULT_WORDS[e.observe.kind as keyof typeof RESULT_WORDS] : undefined;
     const fits = words === undefined ? e.result.kind !== "word" : e.result.kind === "word" && words.includes(e.result.word);
     if (!fits)
       context.addIssue({

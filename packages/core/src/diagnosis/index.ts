@@ -9,7 +9,14 @@ export { answerTrace } from "./verdict.ts";
 export type { VerdictWords } from "./words.ts";
 export { nextWords, stretchName, whyWords, wordVerdict } from "./words.ts";
 export type { Circumstance, Evidence, Observable, Result, ResultWord } from "./evidence.ts";
-export { circumstance as circumstanceSchema, evidence as evidenceSchema, observable as observableSchema, observableKey, RESULT_WORDS, result as resultSchema } from "./evidence.ts";
+export {
+  circumstance as circumstanceSchema,
+  evidence as evidenceSchema,
+  observable as observableSchema,
+  observableKey,
+  RESULT_WORDS,
+  result as resultSchema,
+} from "./evidence.ts";
 export type { Case, Pool, Repair } from "./pool.ts";
 export { poolOf } from "./pool.ts";
 export type { Row, View } from "./view.ts";
@@ -31,3 +38,7 @@ export type { Diagnosis, Question } from "./diagnose.ts";
 export { DEFAULT_QUESTION, diagnose } from "./diagnose.ts";
 export { lookChance } from "./sight-of-fault.ts";
 export { observedWork } from "./observed.ts";
+export type { Reason, Suspect } from "./explain.ts";
+export { observableWords, predictedWords, resultWords, severityWords } from "./explain.ts";
+export type { CaseAnswer, CaseFile } from "./case.ts";
+export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema, questionOf } from "./case.ts";

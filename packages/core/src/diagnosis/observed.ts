@@ -6,7 +6,12 @@ import { workOfSight } from "./view.ts";
 type Seen = ReturnType<typeof observe>;
 
 /** What a part does beside what it does when all is sound, from two full observations. */
-export function observedWork(harness: Harness, seen: Seen, sound: Seen, part: string): { readonly share: number; readonly restless: boolean } {
+export function observedWork(
+  harness: Harness,
+  seen: Seen,
+  sound: Seen,
+  part: string,
+): { readonly share: number; readonly restless: boolean } {
   const work = (list: Seen): number => {
     if (!Array.isArray(list)) return NaN;
     const sights = list.flatMap((x) => (x.component === part ? [x.sight] : []));

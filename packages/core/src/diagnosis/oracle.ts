@@ -57,7 +57,15 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   const known = new Set<string>(allPlaces(harness));
   const places = [...new Set([...placesOfInterest(pool), ...also.filter((p) => known.has(p))])] as PlaceId[];
   const parts = [...new Set([...pool.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])];
-  const watch = [...new Set([...pool.core].flatMap((id) => { const l = linkOf(harness, id); return l === undefined ? [] : [l.a, l.b]; })), ...(also.filter((p) => known.has(p)) as PlaceId[])];
+  const watch = [
+    ...new Set(
+      [...pool.core].flatMap((id) => {
+        const l = linkOf(harness, id);
+        return l === undefined ? [] : [l.a, l.b];
+      }),
+    ),
+    ...(also.filter((p) => known.has(p)) as PlaceId[]),
+  ];
   const alsoParts = new Set(also.map((p) => p.split(".")[0]!));
   const keepsAll = (id: string): boolean => pool.keeps(id) || alsoParts.has(id.split(".")[0]!) || also.includes(id);
   const held = new Set<string>([...places, ...parts]);
@@ -90,7 +98,13 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   }
 
   /** A number from the rows of a case and, when exact, of the severities beside it. */
-  function fromRows(e: Entry, of: Case | undefined, exact: boolean, read: (view: View, row: Row) => number | undefined, isRestless: (view: View, row: Row) => boolean = () => false): Predicted {
+  function fromRows(
+    e: Entry,
+    of: Case | undefined,
+    exact: boolean,
+    read: (view: View, row: Row) => number | undefined,
+    isRestless: (view: View, row: Row) => boolean = () => false,
+  ): Predicted {
     const row = rowIn(e, of);
     if (e.view === undefined || row === undefined || row.unsolved) return UNKNOWN;
     const value = read(e.view, row) ?? NaN;
@@ -110,7 +124,13 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   function predict({ state, observe: o }: Test, of: Case | undefined, exact = false): Predicted {
     switch (o.kind) {
       case "volts":
-        return fromRows(entry(state), of, exact, (v, r) => voltsIn(v, r, o.red, o.black), (v, r) => swingsIn(v, r, o.red, o.black));
+        return fromRows(
+          entry(state),
+          of,
+          exact,
+          (v, r) => voltsIn(v, r, o.red, o.black),
+          (v, r) => swingsIn(v, r, o.red, o.black),
+        );
       case "lamp": {
         return fromRows(entry(litBy(state, o)), of, exact, (v, r) => {
           const across = voltsIn(v, r, o.red, o.black);
@@ -120,11 +140,17 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
       case "part": {
         const e = entry(state);
         const sound = e.view === undefined ? undefined : workOf(e.view, e.view.sound, o.part);
-        return fromRows(e, of, exact, (v, r) => {
-          const work = workOf(v, r, o.part);
-          if (work === undefined || sound === undefined) return undefined;
-          return work / (sound > LEAST_WORK ? sound : ratedWork(harness, o.part));
-        }, (v, r) => flickersIn(v, r, o.part));
+        return fromRows(
+          e,
+          of,
+          exact,
+          (v, r) => {
+            const work = workOf(v, r, o.part);
+            if (work === undefined || sound === undefined) return undefined;
+            return work / (sound > LEAST_WORK ? sound : ratedWork(harness, o.part));
+          },
+          (v, r) => flickersIn(v, r, o.part),
+        );
       }
       case "amps": {
         const e = entry(state);

@@ -44,7 +44,8 @@ export function sigmaOf(o: Observable, value: number): number {
 }
 
 /** Ohms are compared by decades, everything else as it is. */
-export const scaled = (o: Observable, value: number): number => (o.kind === "ohms" ? Math.log(Math.min(OVER_OHMS, Math.max(0.1, value))) : value);
+export const scaled = (o: Observable, value: number): number =>
+  o.kind === "ohms" ? Math.log(Math.min(OVER_OHMS, Math.max(0.1, value))) : value;
 
 const broadOf = (o: Observable): number =>
   o.kind === "ohms" ? 1 / (BROAD.decades * Math.LN10) : o.kind === "amps" ? 1 / BROAD.amps : 1 / BROAD.volts;

@@ -43,6 +43,21 @@ export interface Pool {
   readonly keeps: (element: string) => boolean;
 }
 
+/** Faults of a circuit from which on it counts as large. */
+const LARGE_CATALOGUE = 6000;
+
+const coarser = new WeakMap<SupposedFault, SupposedFault>();
+/** Every second severity; one that has three or fewer keeps them. */
+function coarse(fault: SupposedFault): SupposedFault {
+  if (fault.severities.length <= 3) return fault;
+  const made = coarser.get(fault) ?? {
+    ...fault,
+    severities: fault.severities.filter((_, i) => i % 2 === (fault.severities.length - 1) % 2),
+  };
+  coarser.set(fault, made);
+  return made;
+}
+
 /** Share of faults that are none of the catalogue. */
 export const UNLISTED = 0.002;
 
@@ -59,6 +74,8 @@ export function poolOf(
 ): Pool {
   const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
   const near = focus.length === 0 ? undefined : reachOf(harness, focus, state, catalogue);
+  // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
+  const isLarge = catalogue.length > LARGE_CATALOGUE;
   const chosen = near?.faults ?? catalogue.filter((f) => f.where === undefined);
   const total = chosen.reduce((sum, f) => sum + f.prior, 0);
   const cases: Case[] = [];
@@ -68,7 +85,8 @@ export function poolOf(
     byElement.set(element, made);
     return made;
   };
-  for (const fault of chosen) {
+  for (const whole of chosen) {
+    const fault = isLarge ? coarse(whole) : whole;
     const repair = repairFor(fault.link);
     if (fault.other !== undefined) repairFor(fault.other);
     for (const severity of fault.severities) {
@@ -86,7 +104,8 @@ export function poolOf(
   const firstOf = new Map<SupposedFault, number>();
   cases.forEach((c, i) => cases[i - 1]?.fault === c.fault || firstOf.set(c.fault, i));
   const standIn = Int32Array.from(cases, (c, i) => {
-    const first = firstOf.get(near?.standIn(c.fault) ?? c.fault);
+    const stands = near?.standIn(c.fault) ?? c.fault;
+    const first = firstOf.get(stands);
     return first === undefined ? i : first + i - firstOf.get(c.fault)!;
   });
   const repairsOf = ({ fault, repair }: Case): readonly number[] =>

@@ -31,7 +31,8 @@ function placesNamed(harness: Harness, id: string): readonly string[] {
   const wire = lookupOf(harness).wires.get(id);
   if (wire !== undefined) return [id, ...(wire.segments ?? [])];
   const link = linkOf(harness, id);
-  const part = lookupOf(harness).parts.get(id) ?? (link === undefined ? undefined : (partOfLink(harness, link) ?? partOfPlace(harness, link.a)));
+  const part =
+    lookupOf(harness).parts.get(id) ?? (link === undefined ? undefined : (partOfLink(harness, link) ?? partOfPlace(harness, link.a)));
   return part === undefined ? [id] : [id, part.id, ...(part.zone === undefined ? [] : [part.zone])];
 }
 
@@ -47,11 +48,15 @@ export function factorOf(harness: Harness, circumstances: readonly Circumstance[
     for (const c of circumstances) {
       if (c.kind === "condition" && TELLS[c.what].some((e) => exposed.has(e))) factor *= UNDER_CONDITION;
       if (c.kind === "worked on" && named.includes(c.at)) factor *= WORKED_ON;
-      if (c.kind === "replaced" && (id === c.part || id.startsWith(`${c.part}.`)) && lookupOf(harness).parts.get(c.part)?.kind !== "connector") factor *= REPLACED;
+      if (
+        c.kind === "replaced" &&
+        (id === c.part || id.startsWith(`${c.part}.`)) &&
+        lookupOf(harness).parts.get(c.part)?.kind !== "connector"
+      )
+        factor *= REPLACED;
       if (c.kind === "similar" && named.includes(c.at)) factor *= 1 + Math.min(20, c.cases);
     }
     known.set(id, factor);
     return factor;
   };
 }
-

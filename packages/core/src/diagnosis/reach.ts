@@ -78,11 +78,21 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
     if (ours.has(f.link) || (f.other !== undefined && ours.has(f.other))) return true;
     return beside.has(f.link) && (isShort(f) || lookupOf(harness).parts.get(f.link)?.kind === "device");
   });
-  const links = new Set([...core, ...beside, ...near.flatMap((f) => [f.link, ...(f.other === undefined ? [] : [f.other])]), ...slice.harness.wires.map((w) => w.id)]);
+  const links = new Set([
+    ...core,
+    ...beside,
+    ...near.flatMap((f) => [f.link, ...(f.other === undefined ? [] : [f.other])]),
+    ...slice.harness.wires.map((w) => w.id),
+  ]);
   for (const f of near) for (const p of placesOfFault(f)) links.add(p.split(".")[0]!);
   for (const id of feedersOf(harness, links)) links.add(id);
   const isSmall = harness.wires.length <= SMALL_WIRES;
-  const keeps = (id: string): boolean => isSmall || links.has(id) || links.has(id.split(".")[0]!) || parts.has(id.split(".")[0]!) || /^test lamp |^jumper |\.electronics$/.test(id);
+  const keeps = (id: string): boolean =>
+    isSmall ||
+    links.has(id) ||
+    links.has(id.split(".")[0]!) ||
+    parts.has(id.split(".")[0]!) ||
+    /^test lamp |^jumper |\.electronics$/.test(id);
   const ends = near.flatMap((f) => placesOfFault(f)).filter((p) => !p.includes("~")) as PlaceId[];
   const view = viewOf(harness, state, [...new Set(ends)], watched, { keep: keeps, watch: [] });
   const standIn = (f: SupposedFault): SupposedFault => touching.standIn.get(f) ?? f;
@@ -98,10 +108,12 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
 /** Fuses and switches between the battery and anything in question: they may open or be worked. */
 function feedersOf(harness: Harness, links: ReadonlySet<string>): ReadonlySet<string> {
   const found = new Set<string>();
-  const nets = new Set([...links].flatMap((id) => {
-    const link = linkOf(harness, id);
-    return link === undefined ? [] : [netAt(harness, link.a), netAt(harness, link.b)].filter((n) => n !== undefined);
-  }));
+  const nets = new Set(
+    [...links].flatMap((id) => {
+      const link = linkOf(harness, id);
+      return link === undefined ? [] : [netAt(harness, link.a), netAt(harness, link.b)].filter((n) => n !== undefined);
+    }),
+  );
   for (const net of nets)
     for (const p of net.places) {
       const part = partOfPlace(harness, p);
@@ -130,7 +142,9 @@ function canCause(parts: readonly string[], view: View, fault: SupposedFault): b
 }
 
 function changes(parts: readonly string[], view: View, fault: Parameters<View["rowOf"]>[0]): boolean {
-  const row = view.rowOf(fault);
+  const row = view.quickRowOf(fault);
+  // What shakes the whole circuit is looked at only once something speaks for it.
+  if (row === undefined) return true;
   if (row === view.sound) return false;
   return parts.some((p) => {
     const [now, then] = [workOf(view, row, p), workOf(view, view.sound, p)];
@@ -176,7 +190,8 @@ function wayOfCurrent(harness: Harness, parts: readonly string[], state: Vehicle
       if (i === 0 || (up === 1 ? into : -into) < CARRIED_AMPS) continue;
       found.add(e.id);
       visit(e.a === node ? e.b : e.a, up);
-      if (e.kind === "switch" && !lookupOf(harness).parts.has(e.id)) watchedPairs(e.rule).forEach(([plus, minus]) => (visit(plus, 1), visit(minus, 0), nodes[plus]!.includes("~") || visit(plus, 0)));
+      if (e.kind === "switch" && !lookupOf(harness).parts.has(e.id))
+        watchedPairs(e.rule).forEach(([plus, minus]) => (visit(plus, 1), visit(minus, 0), nodes[plus]!.includes("~") || visit(plus, 0)));
     }
   }
   return [...found].filter((id) => linkOf(harness, id) !== undefined);
@@ -209,7 +224,10 @@ function besideOnModule(harness: Harness, ours: ReadonlySet<string>, add: (net: 
 /** The net of a place unless it is the battery's own or ends in metal. */
 function quiet(harness: Harness, place: PlaceId): Net | undefined {
   const net = netAt(harness, place);
-  const loud = net === undefined || net.links.length > LARGE_NET || net.places.some((p) => ["battery", "ground"].includes(partOfPlace(harness, p)?.kind ?? ""));
+  const loud =
+    net === undefined ||
+    net.links.length > LARGE_NET ||
+    net.places.some((p) => ["battery", "ground"].includes(partOfPlace(harness, p)?.kind ?? ""));
   return loud ? undefined : net;
 }
 

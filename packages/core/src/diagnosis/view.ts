@@ -1,4 +1,14 @@
-import { buildCircuit, type Circuit, deltaOf, type Fault, phasesOf, reduceCircuit, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
+import {
+  buildCircuit,
+  type Circuit,
+  deltaOf,
+  type Fault,
+  phasesOf,
+  reduceCircuit,
+  settingsOf,
+  surroundingsOf,
+  type VehicleState,
+} from "../circuit/index.ts";
 import { insulated } from "../faults/index.ts";
 import { deviceOf, type Harness, lookupOf, type PlaceId } from "../harness/index.ts";
 import { createSolver, curveOf, type Delta, type Element, prepare, type Prepared } from "../solver/index.ts";
@@ -41,6 +51,8 @@ export interface View {
   readonly sound: Row;
   /** The row of a supposed fault; the same object as `sound` where the fault changes nothing. */
   readonly rowOf: (fault: Fault) => Row;
+  /** The row of a supposed fault where the factors of the sound circuit give it; undefined where it would have to be solved in full. */
+  readonly quickRowOf: (fault: Fault) => Row | undefined;
   /** A through a link with a supposed fault; undefined when there is no answer. */
   readonly ampsOf: (fault: Fault | undefined, link: string) => number | undefined;
   /** Whether current flows through a link in the sound circuit. */
@@ -105,27 +117,40 @@ export function viewOf(
   const soundAmps = bases.map((b) => ampsByElement(b.circuit, b.prepared));
   const solver = createSolver();
 
+  const emptyRow = (): Filling => ({
+    volts: new Float64Array(places.length),
+    seen: new Float32Array(places.length),
+    work: new Float64Array(parts.length),
+    flickers: NONE,
+    swing: NO_SWING,
+    unsolved: false,
+  });
+
   function rowOf(fault: Fault | undefined): Row {
-    const row = {
-      volts: new Float64Array(places.length),
-      seen: new Float32Array(places.length),
-      work: new Float64Array(parts.length),
-      flickers: NONE,
-      swing: NO_SWING,
-      unsolved: false,
-    };
-    for (const base of bases) add(base, fault, row);
+    const row = emptyRow();
+    for (const base of bases) if (!addQuick(base, fault, row)) addInFull(base, fault, row);
     return row;
+  }
+
+  function quickRowOf(fault: Fault): Row | undefined {
+    if (isIdle(fault)) return sound;
+    const row = emptyRow();
+    return bases.every((base) => addQuick(base, fault, row)) ? row : undefined;
   }
 
   /** The faulty circuit whole, cut down as the sound one was. */
   function withFault(base: Base, fault: Fault | undefined, delta: Delta | undefined): Circuit {
     if (delta !== undefined) {
-      const elements = base.circuit.netlist.elements.flatMap((e, i) => (delta.replaced?.has(i) !== true ? [e] : (delta.replaced.get(i) ?? [])));
+      const elements = base.circuit.netlist.elements.flatMap((e, i) =>
+        delta.replaced?.has(i) !== true ? [e] : (delta.replaced.get(i) ?? []),
+      );
       const all = [...elements, ...(delta.added ?? [])];
       return { ...base.circuit, netlist: { ...base.circuit.netlist, elements: all }, elementOf: new Map(all.map((e, i) => [e.id, i])) };
     }
-    const whole = buildCircuit(harness, state, fault === undefined ? also : [...also, fault], { phase: base.at, dead: options.dead ?? false });
+    const whole = buildCircuit(harness, state, fault === undefined ? also : [...also, fault], {
+      phase: base.at,
+      dead: options.dead ?? false,
+    });
     return cutDown(whole, options.keep, places) ?? whole;
   }
 
@@ -139,14 +164,22 @@ export function viewOf(
     });
   }
 
-  function add(base: Base, fault: Fault | undefined, row: Filling): void {
-    const delta = fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at, dead: options.dead ?? false });
+  const deltaFor = (base: Base, fault: Fault | undefined): Delta | undefined =>
+    fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at, dead: options.dead ?? false });
+
+  /** Adds a phase from the factors of the sound circuit; false, and nothing added, where that is not good enough. */
+  function addQuick(base: Base, fault: Fault | undefined, row: Filling): boolean {
+    const delta = deltaFor(base, fault);
     const changed = delta === undefined ? undefined : base.prepared.withDelta(delta);
-    if (changed !== undefined) {
-      fill(base, changed.volts, (id) => ampsIn(base.circuit, delta!, changed.volts, changed.closed, id), (id) => closedIn(base.circuit, delta!, changed.closed, id), fault, row, base.share);
-      for (let i = 0; i < base.nodes.length; i++) row.seen[i] = changed.seenFrom(base.nodes[i]!);
-      return;
-    }
+    if (delta === undefined || changed === undefined) return false;
+    const amps = (id: string): number => ampsIn(base.circuit, delta, changed.volts, changed.closed, id);
+    fill(base, changed.volts, amps, (id) => closedIn(base.circuit, delta, changed.closed, id), fault, row, base.share);
+    for (let i = 0; i < base.nodes.length; i++) row.seen[i] = changed.seenFrom(base.nodes[i]!);
+    return true;
+  }
+
+  function addInFull(base: Base, fault: Fault | undefined, row: Filling): void {
+    const delta = deltaFor(base, fault);
     const circuit = withFault(base, fault, delta);
     const solved = solver(insulated(circuit.netlist));
     if (solved.kind !== "solved" && solved.kind !== "chatter") {
@@ -157,14 +190,20 @@ export function viewOf(
     const extremes = points.map(() => ({ volts: new Float64Array(places.length), work: new Float64Array(parts.length) }));
     for (const [k, point] of points.entries()) {
       const amps = (id: string): number => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0;
-      const closed = (id: string): boolean => isClosed(circuit.netlist.elements[circuit.elementOf.get(id) ?? -1], (circuit.elementOf.has(id) ? point.closed[circuit.elementOf.get(id)!] : 0) === 1);
+      const closed = (id: string): boolean =>
+        isClosed(
+          circuit.netlist.elements[circuit.elementOf.get(id) ?? -1],
+          (circuit.elementOf.has(id) ? point.closed[circuit.elementOf.get(id)!] : 0) === 1,
+        );
       const there = { ...base, circuit };
       fill(there, point.volts, amps, closed, fault, row, base.share / points.length);
       if (points.length > 1) fill(there, point.volts, amps, closed, fault, extremes[k]!, 1);
     }
     if (points.length > 1) {
       const span = (of: (e: (typeof extremes)[number]) => number): number => Math.max(...extremes.map(of)) - Math.min(...extremes.map(of));
-      row.flickers = Uint8Array.from(parts, (_, i) => (span((e) => e.work[i]!) > 0.4 * Math.max(...extremes.map((e) => e.work[i]!), 0.05) ? 1 : 0));
+      row.flickers = Uint8Array.from(parts, (_, i) =>
+        span((e) => e.work[i]!) > 0.4 * Math.max(...extremes.map((e) => e.work[i]!), 0.05) ? 1 : 0,
+      );
       row.swing = Float32Array.from(places, (_, i) => span((e) => e.volts[i]!));
       // A reader of the meter takes the middle between the extremes, whatever the shares of time.
       const mean = (of: (e: (typeof extremes)[number]) => number): number => extremes.reduce((s, e) => s + of(e), 0) / extremes.length;
@@ -189,7 +228,9 @@ export function viewOf(
   ): void {
     for (let i = 0; i < base.nodes.length; i++) row.volts[i]! += share * at[base.nodes[i]!]!;
     const overrides = new Map(
-      [...also, ...(fault === undefined ? [] : [fault])].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])),
+      [...also, ...(fault === undefined ? [] : [fault])].flatMap((f) =>
+        f.kind === "settings" ? [[f.component, f.settings] as const] : [],
+      ),
     );
     for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, base, at, amps, closed, overrides);
   }
@@ -199,6 +240,7 @@ export function viewOf(
     state,
     sound,
     rowOf: (fault) => (isIdle(fault) ? sound : rowOf(fault)),
+    quickRowOf,
     ampsOf: (fault, link) => {
       let sum = 0;
       for (const base of bases) {
@@ -216,11 +258,7 @@ export function viewOf(
 }
 
 /** The circuit without what is not in question; undefined when it has no answer to begin with. */
-function cutDown(
-  whole: Circuit,
-  keep: ((element: string) => boolean) | undefined,
-  places: readonly PlaceId[],
-): Circuit | undefined {
+function cutDown(whole: Circuit, keep: ((element: string) => boolean) | undefined, places: readonly PlaceId[]): Circuit | undefined {
   if (keep === undefined) return whole;
   const solved = wholeSolver(insulated(whole.netlist));
   if (solved.kind !== "solved") return undefined;

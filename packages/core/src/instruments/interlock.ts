@@ -33,7 +33,8 @@ export type Act =
 /** Why an act is refused. Where people could come to harm nothing lifts it. */
 export interface Refusal {
   readonly harm: "people" | "equipment";
-  readonly rule: "igniter" | "out of bounds" | "lamp on output" | "lamp on reference" | "ohms on live" | "bypass without fuse" | "short across supply";
+  readonly rule:
+    "igniter" | "out of bounds" | "lamp on output" | "lamp on reference" | "ohms on live" | "bypass without fuse" | "short across supply";
   readonly at: string;
   readonly reason: string;
   readonly instead: string;
@@ -79,7 +80,9 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
         reason: reference
           ? `${pin} is a ${role === "reference" ? "sensor reference" : role} of a module: it gives milliamps, and a lamp, feed or ground there pulls it down or destroys it.`
           : `${pin} is a module's output: a lamp or a feed there can overload its driver.`,
-        instead: reference ? "A voltmeter or a scope; unplug what hangs on it, one at a time." : "A voltmeter while the part itself is the load, or unplug the module first.",
+        instead: reference
+          ? "A voltmeter or a scope; unplug what hangs on it, one at a time."
+          : "A voltmeter while the part itself is the load, or unplug the module first.",
       });
     }
   if (act.kind === "ohms" && voltsBetween !== undefined && Math.abs(voltsBetween) > LIVE_VOLTS)
@@ -141,7 +144,9 @@ function isModulePin(harness: Harness, place: string, roles: readonly string[]):
 /** A stretch that ends at the battery, a fuse or a ground carries what a lamp takes. */
 function isStrong(harness: Harness, place: string): boolean {
   const net = netAt(harness, place as PlaceId);
-  return (net === undefined ? [place as PlaceId] : endsOfNet(harness, net)).some((p) => ["battery", "ground", "fuse"].includes(partOfPlace(harness, p)?.kind ?? ""));
+  return (net === undefined ? [place as PlaceId] : endsOfNet(harness, net)).some((p) =>
+    ["battery", "ground", "fuse"].includes(partOfPlace(harness, p)?.kind ?? ""),
+  );
 }
 
 /** Whether a place is joined by copper alone to battery positive or to ground. */
@@ -155,7 +160,10 @@ function sideOf(harness: Harness, state: VehicleState, place: string): "feed" | 
 /** Why a place is out of bounds: its zone, or that of a loom that a wire runs through. */
 export function outOfBounds(harness: Harness, place: string): string | undefined {
   const wire = lookupOf(harness).wires.get(place);
-  const zones = wire === undefined ? [lookupOf(harness).parts.get(place.split(".")[0]!)?.zone] : (wire.segments ?? []).map((s) => harness.looms?.find((l) => l.id === s)?.zone);
+  const zones =
+    wire === undefined
+      ? [lookupOf(harness).parts.get(place.split(".")[0]!)?.zone]
+      : (wire.segments ?? []).map((s) => harness.looms?.find((l) => l.id === s)?.zone);
   for (const id of zones) {
     const why = harness.zones?.find((z) => z.id === id)?.outOfBounds;
     if (why !== undefined) return why;

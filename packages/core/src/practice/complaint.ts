@@ -28,7 +28,8 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
         const work = workOf(op.view, row, part);
         if (work === undefined || sound === undefined) continue;
         const ratio = sound > 0.05 ? work / sound : work;
-        if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part))) off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < 0.06 ? "none" : "weak", by: 1 - ratio });
+        if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part)))
+          off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < 0.06 ? "none" : "weak", by: 1 - ratio });
         if (sound <= 0.02 && work > UNASKED && work < 50) off.push({ part, ratio, word: "full", by: 0.9 });
       }
     }
@@ -36,7 +37,13 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
     // Lamps, motors and what people see come before the relays that they may hear.
     const seen = (part: string): number => {
       const c = harness.components.find((x) => x.id === part)!;
-      return c.kind === "load" ? 1 : c.kind === "device" && /motor|starter|led|ptc|glow/.test(c.device) ? 1 : c.kind === "device" && c.device === "module" ? 0.5 : 0;
+      return c.kind === "load"
+        ? 1
+        : c.kind === "device" && /motor|starter|led|ptc|glow/.test(c.device)
+          ? 1
+          : c.kind === "device" && c.device === "module"
+            ? 0.5
+            : 0;
     };
     off.sort((p, q) => seen(q.part) - seen(p.part) || q.by - p.by);
     const named = [...new Map(off.map((o) => [o.part, o])).values()].slice(0, MOST_NAMED);

@@ -6,3 +6,6 @@ export type { Chance, Truth } from "./truth.ts";
 export { chanceOf, resultOf } from "./truth.ts";
 export type { Manner, Run, Step } from "./technician.ts";
 export { batteryCheck, practise } from "./technician.ts";
+export { fixedOrder, halfSplit } from "./baselines.ts";
+export type { Practice, Summary } from "./summary.ts";
+export { familyOf, practiseAll, summarise, truthsOf } from "./summary.ts";

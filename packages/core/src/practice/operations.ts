@@ -26,10 +26,12 @@ export function operationsOf(harness: Harness): readonly Operation[] {
     const state = { ...REST_STATE, ...change };
     const view = viewOf(harness, state, [], parts);
     if (view === undefined) return undefined;
-    const working = new Map(parts.flatMap((p) => {
-      const w = workOf(view, view.sound, p);
-      return w !== undefined && w > LEAST_WORK ? [[p, w] as const] : [];
-    }));
+    const working = new Map(
+      parts.flatMap((p) => {
+        const w = workOf(view, view.sound, p);
+        return w !== undefined && w > LEAST_WORK ? [[p, w] as const] : [];
+      }),
+    );
     return { state, view, working };
   };
   const add = (op: Operation | undefined): void => void (op !== undefined && found.push(op));

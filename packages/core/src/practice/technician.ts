@@ -1,7 +1,19 @@
-import { diagnose, minutesOf, partsReached, type Enough, type Evidence, type Instrument, type Question, type Result, type Test, INSTRUMENTS } from "../diagnosis/index.ts";
+import {
+  diagnose,
+  minutesOf,
+  partsReached,
+  type Enough,
+  type Evidence,
+  type Instrument,
+  type Question,
+  type Result,
+  type Test,
+  INSTRUMENTS,
+} from "../diagnosis/index.ts";
 import type { VehicleState } from "../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import { complaintOf, type Complaint } from "./complaint.ts";
+import type { Strategy } from "./baselines.ts";
 import { resultOf, seenAt, type Chance, type Truth } from "./truth.ts";
 
 export interface Step {
@@ -30,6 +42,8 @@ export interface Manner {
   readonly grossAt?: number;
   readonly instruments?: readonly Instrument[];
   readonly mostSteps?: number;
+  /** By a rule instead of the proposals; what the rule leaves open is done by proposal. */
+  readonly strategy?: Strategy;
 }
 
 /** Battery check: across the posts with the key off. */
@@ -40,7 +54,10 @@ export const batteryCheck = (harness: Harness, state: VehicleState): Test => ({
 
 /** A technician who takes the first proposed test, from the complaint alone, until there is enough to act. Undefined when nobody would notice the fault. */
 export function practise(harness: Harness, truth: readonly Truth[], manner: Manner): Run | undefined {
-  const complaint = complaintOf(harness, truth.map((t) => t.fault.faultAt(t.severity)));
+  const complaint = complaintOf(
+    harness,
+    truth.map((t) => t.fault.faultAt(t.severity)),
+  );
   if (complaint === undefined) return undefined;
   const { chance, presence = 1, mostSteps = 30 } = manner;
   const steps: Step[] = [];
@@ -51,12 +68,20 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   const take = (test: Test, counted: boolean): void => {
     const there = chance() < presence;
     let result = resultOf(harness, test, truth, there, chance);
-    if (counted && steps.length === manner.grossAt && result.kind === "value") result = { kind: "value", value: Number((chance() * harness.nominalVolts).toFixed(2)), resolution: 0.01 };
+    if (counted && steps.length === manner.grossAt && result.kind === "value")
+      result = { kind: "value", value: Number((chance() * harness.nominalVolts).toFixed(2)), resolution: 0.01 };
     const cost = minutesOf(harness, test, standing, reached);
     for (const p of partsReached(harness, test)) reached.add(p);
     standing = test.state;
     const seen = seenAt(harness, test, result, truth);
-    evidence.push({ id: `test ${evidence.length + 1}`, state: seen.state, observe: seen.observe, result, source: "technician", ...(presence < 1 ? { present: there } : {}) });
+    evidence.push({
+      id: `test ${evidence.length + 1}`,
+      state: seen.state,
+      observe: seen.observe,
+      result,
+      source: "technician",
+      ...(presence < 1 ? { present: there } : {}),
+    });
     if (!counted) return;
     steps.push({ test, result, minutes: cost });
     minutes += cost;
@@ -74,8 +99,10 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   });
   let d = diagnose(ask());
   while (d.enough?.yes !== true && steps.length < mostSteps) {
-    const wanted = d.enough !== undefined && d.enough.probability >= 0.95 ? d.enough.missing.find((m) => m.test !== undefined)?.test : undefined;
-    const next = wanted ?? d.next()[0];
+    const wanted =
+      d.enough !== undefined && d.enough.probability >= 0.95 ? d.enough.missing.find((m) => m.test !== undefined)?.test : undefined;
+    const ruled = manner.strategy?.(harness, complaint.focus, complaint.state, evidence, d.oracle);
+    const next = ruled ?? wanted ?? d.next()[0];
     if (next === undefined) break;
     take({ state: next.state, observe: next.observe }, true);
     d = diagnose(ask());

@@ -36,7 +36,8 @@ export function seenAt(harness: Harness, test: Test, result: Result, truth: read
   return { ...test, observe: { kind: "look", at } };
 }
 
-const lookChanceOf = (harness: Harness, truth: readonly Truth[], at: string): number => Math.max(0, ...truth.map((t) => lookChance(harness, asCase(t), at)));
+const lookChanceOf = (harness: Harness, truth: readonly Truth[], at: string): number =>
+  Math.max(0, ...truth.map((t) => lookChance(harness, asCase(t), at)));
 
 /**
  * What the simulated vehicle shows to a test, with the meter's error: solved in full for the faults that are really there, not with the engine's shortcuts. `present`: the
@@ -50,7 +51,12 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
     case "volts":
     case "ohms":
     case "amps": {
-      const reading = predictReading(harness, test.state, faults, o.kind === "amps" ? { quantity: "amps", around: o.around } : { quantity: o.kind, red: o.red, black: o.black });
+      const reading = predictReading(
+        harness,
+        test.state,
+        faults,
+        o.kind === "amps" ? { quantity: "amps", around: o.around } : { quantity: o.kind, red: o.red, black: o.black },
+      );
       if (reading.kind === "over") return { kind: "over" };
       if (reading.kind === "unsolved") {
         const [low, high] = reading.between ?? [0, 0];
@@ -59,16 +65,28 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
       }
       if (reading.kind === "void") return { kind: "value", value: 0 };
       // The meter's own error is even over its band; σ is a third of the width.
-      const error = o.kind === "volts" ? errorOf(meterVolts(reading.value), reading.value) : o.kind === "ohms" ? errorOf(meterOhms(reading.value, true), reading.value) : sigmaOf(o, reading.value);
+      const error =
+        o.kind === "volts"
+          ? errorOf(meterVolts(reading.value), reading.value)
+          : o.kind === "ohms"
+            ? errorOf(meterOhms(reading.value, true), reading.value)
+            : sigmaOf(o, reading.value);
       return { kind: "value", value: rounded(reading.value + (error / 1.7) * gauss(chance)), resolution: stepOf(reading.value) };
     }
     case "lamp": {
-      const shown = predictShown(harness, test.state, faults, { instrument: "lamp", red: o.red, black: o.black, watts: o.watts === 5 ? 5 : 21 });
+      const shown = predictShown(harness, test.state, faults, {
+        instrument: "lamp",
+        red: o.red,
+        black: o.black,
+        watts: o.watts === 5 ? 5 : 21,
+      });
       return word(shown.kind === "light" ? shown.look : "dark");
     }
     case "part": {
       const work = observedWork(harness, observe(harness, test.state, faults), observe(harness, test.state, []), o.part);
-      return word(likeliest(wordShares(o, { value: work.share, low: work.share, high: work.share, ...(work.restless ? { restless: true } : {}) })));
+      return word(
+        likeliest(wordShares(o, { value: work.share, low: work.share, high: work.share, ...(work.restless ? { restless: true } : {}) })),
+      );
     }
     case "answers": {
       const talk = busTalk(harness, test.state, faults).filter((t) => t.from === o.module);
@@ -77,7 +95,11 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
       return word(up && (talk.length === 0 || !silentModules(harness, test.state, faults).includes(o.module)) ? "yes" : "no");
     }
     case "live": {
-      const reading = predictReading(harness, test.state, faults, { quantity: "volts", red: `${o.module}.${o.pin}`, black: `${o.module}.~ground` });
+      const reading = predictReading(harness, test.state, faults, {
+        quantity: "volts",
+        red: `${o.module}.${o.pin}`,
+        black: `${o.module}.~ground`,
+      });
       return { kind: "value", value: reading.kind === "value" ? reading.value : 0 };
     }
     case "code":
@@ -85,7 +107,9 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
     case "look": {
       const blown = isBlown(harness, test.state, faults, o.at);
       if (blown) return word("burnt");
-      return word(chance() < lookChanceOf(harness, truth, o.at) ? (/short|rub/.test(truth[0]?.fault.mode ?? "") ? "rubbed" : "corroded") : "nothing");
+      return word(
+        chance() < lookChanceOf(harness, truth, o.at) ? (/short|rub/.test(truth[0]?.fault.mode ?? "") ? "rubbed" : "corroded") : "nothing",
+      );
     }
     case "swap":
       return word(truth.length > 0 && truth.every((t) => t.fault.link === o.part) ? "cured" : "same");
@@ -102,7 +126,14 @@ function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[
   return Array.isArray(seen) && seen.some((x) => x.component === at && x.sight.kind === "fuse" && x.sight.blown);
 }
 
-const asCase = (t: Truth): Case => ({ index: 0, fault: t.fault, severity: t.severity, supposed: t.fault.faultAt(t.severity), repair: 0, logPrior: 0 });
+const asCase = (t: Truth): Case => ({
+  index: 0,
+  fault: t.fault,
+  severity: t.severity,
+  supposed: t.fault.faultAt(t.severity),
+  repair: 0,
+  logPrior: 0,
+});
 
 const likeliest = (shares: Readonly<Record<string, number>>): string => Object.entries(shares).reduce((p, q) => (q[1] > p[1] ? q : p))[0];
 

@@ -1,0 +1,104 @@
+import { answerCase, caseFileSchema, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
+import { linksOf, resolveVariant, type Harness } from "@rheonom/core/harness";
+import { parseNotation } from "@rheonom/core/notation";
+import { readFile, readOptions, UsageError, type Output } from "./usage.ts";
+
+/** `rheonom diagnose CASE.json`: suspects, what to measure next, and whether it is enough to act. */
+export function diagnoseCommand(args: readonly string[], out: Output): number {
+  const { file, values } = readOptions(args, { json: { type: "boolean" } });
+  const parsed = readCase(file);
+  const harness = harnessOf(file, parsed);
+  checkNames(file, harness, parsed);
+  let answer: CaseAnswer;
+  try {
+    answer = answerCase(questionOf(parsed, harness));
+  } catch (error) {
+    if (error instanceof RangeError) throw new UsageError(`${file}: ${error.message}`);
+    throw error;
+  }
+  out.write(values.json === true ? `${JSON.stringify(answer)}\n` : inWords(answer));
+  return 0;
+}
+
+function readCase(file: string): CaseFile {
+  let data: unknown;
+  try {
+    data = JSON.parse(readFile(file));
+  } catch (error) {
+    if (error instanceof UsageError) throw error;
+    throw new UsageError(`${file} is no JSON: ${error instanceof Error ? error.message : String(error)}`);
+  }
+  const parsed = caseFileSchema.safeParse(data);
+  if (!parsed.success) throw new UsageError(parsed.error.issues.map((i) => `${file} at ${i.path.join(".")}: ${i.message}`).join("\n"));
+  return parsed.data;
+}
+
+function harnessOf(file: string, c: CaseFile): Harness {
+  if (c.harness !== undefined) return c.options === undefined ? c.harness : resolveVariant(c.harness, c.options);
+  if (c.notation === undefined) throw new UsageError(`${file}: it needs "harness" or "notation".`);
+  const { harness, problems } = parseNotation(c.notation);
+  if (harness === undefined)
+    throw new UsageError(
+      problems
+        .filter((p) => p.severity === "error")
+        .map((p) => `${file} notation:${p.line}:${p.column} ${p.message}`)
+        .join("\n"),
+    );
+  return c.options === undefined ? harness : resolveVariant(harness, c.options);
+}
+
+/** What a case names must be in its circuit; otherwise a slip of the pen would be taken for a reading that says nothing. */
+function checkNames(file: string, harness: Harness, c: CaseFile): void {
+  const parts = new Set(harness.components.map((p) => p.id));
+  const links = new Set(linksOf(harness).map((l) => l.id));
+  const places = new Set(linksOf(harness).flatMap((l) => [l.a as string, l.b as string]));
+  const problems: string[] = [];
+  const need = (at: string, name: string, ok: boolean): void =>
+    void (ok || problems.push(`${file} at ${at}: the circuit has nothing called ${name}.`));
+  c.complaint.focus.forEach((id, i) => need(`complaint.focus.${i}`, id, parts.has(id)));
+  c.evidence.forEach(({ observe: o }, i) => {
+    const at = `evidence.${i}.observe`;
+    switch (o.kind) {
+      case "volts":
+      case "ohms":
+      case "lamp":
+        for (const p of [o.red, o.black]) need(at, p, places.has(p));
+        return;
+      case "amps":
+        return need(at, o.around, links.has(o.around));
+      case "part":
+      case "swap":
+        return need(at, o.part, parts.has(o.part));
+      case "answers":
+      case "live":
+        return need(at, o.module, parts.has(o.module));
+      case "look":
+        return need(at, o.at, parts.has(o.at) || links.has(o.at) || harness.wires.some((w) => w.segments?.includes(o.at) === true));
+      case "wiggle":
+      case "code":
+        return;
+    }
+  });
+  if (problems.length > 0) throw new UsageError(problems.join("\n"));
+}
+
+const percent = (p: number): string => `${(100 * p).toFixed(p > 0.995 && p < 1 ? 1 : 0)} %`;
+
+function inWords(a: CaseAnswer): string {
+  const lines: string[] = [];
+  for (const s of a.suspects) {
+    lines.push(`${percent(s.probability).padStart(6)}  ${s.words}${s.severity === null ? "" : ` (${s.severity})`}`);
+    for (const r of s.for.slice(0, 4)) lines.push(`          for: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
+    for (const r of s.against.slice(0, 4)) lines.push(`      against: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
+  }
+  if (a.misfit !== null) lines.push(a.misfit);
+  for (const r of a.refused) lines.push(`Not safe: ${r.reason} Instead: ${r.instead}`);
+  lines.push(a.enoughToAct.yes ? `Enough to ${a.enoughToAct.act} ${a.enoughToAct.element}.` : "Not enough to act:");
+  for (const m of a.enoughToAct.missing) lines.push(`  ${m.words}`);
+  if (!a.enoughToAct.yes)
+    for (const [i, t] of a.next.slice(0, 4).entries())
+      lines.push(
+        `${i === 0 ? "Next" : "  or"}: ${t.words} (${t.minutes} min); sound: ${t.expected.sound}${t.expected.suspects.map((s) => `, ${s.element}: ${s.shows}`).join("")}`,
+      );
+  return `${lines.join("\n")}\n`;
+}

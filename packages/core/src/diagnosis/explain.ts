@@ -1,0 +1,242 @@
+import { describeState } from "../circuit/index.ts";
+import { describeLink, describePlace, linkOf, lookupOf, type Harness } from "../harness/index.ts";
+import type { Belief } from "./belief.ts";
+import type { Ranked } from "./choose.ts";
+import type { Diagnosis } from "./diagnose.ts";
+import type { Evidence, Observable, Result } from "./evidence.ts";
+import type { Predicted } from "./outcome.ts";
+import type { Case, Repair } from "./pool.ts";
+
+/** One piece of evidence beside what a suspect would show. */
+export interface Reason {
+  readonly evidence: string;
+  readonly words: string;
+  readonly measured: string;
+  readonly predicted: string;
+}
+
+/** A thing that may have to be mended. */
+export interface Suspect {
+  readonly element: string;
+  readonly other?: string;
+  readonly mode: string;
+  readonly words: string;
+  /** "about 0.4 Ω", "open", "through about 2 Ω"; null where there is no degree. */
+  readonly severity: string | null;
+  readonly probability: number;
+  readonly for: readonly Reason[];
+  readonly against: readonly Reason[];
+}
+
+/** Below this a suspect counts as discarded. */
+const LEFT = 0.005;
+/** Natural logarithm by which a piece of evidence must tell one suspect from the rest to be called for or against it. */
+const TELLS = 0.7;
+const MOST_SUSPECTS = 12;
+/** Nothing in the catalogue explains what was seen when more than this is left for what is not in it. */
+const NOTHING_FITS = 0.3;
+
+/** The suspects that are left, likeliest first, each with what speaks for and against it. */
+export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[]): readonly Suspect[] {
+  const { repairs } = d.oracle.pool;
+  return [...repairs]
+    .filter((r) => d.belief.repairs[r.index]! > LEFT)
+    .sort((p, q) => d.belief.repairs[q.index]! - d.belief.repairs[p.index]!)
+    .slice(0, MOST_SUSPECTS)
+    .flatMap((r) => suspectOf(d, evidence, r) ?? []);
+}
+
+/** What was left out and the reading that put it out: parts on the way first. */
+export function discardedOf(d: Diagnosis, evidence: readonly Evidence[]): readonly { readonly element: string; readonly reason: Reason }[] {
+  const { pool } = d.oracle;
+  return pool.repairs.flatMap((r) => {
+    if (d.belief.repairs[r.index]! > LEFT || !pool.core.has(r.element) || r.cases.length === 0) return [];
+    const cases = r.cases.map((i) => pool.cases[i]!);
+    // The reading that the best of its cases explains worst.
+    const best = cases.reduce((p, q) => (sum(d.belief, evidence, q) > sum(d.belief, evidence, p) ? q : p));
+    const worst = evidence.reduce((p, _, i) => (d.belief.explains(i, best) < d.belief.explains(p, best) ? i : p), 0);
+    return evidence.length === 0 ? [] : [{ element: r.element, reason: reasonOf(d, evidence[worst]!, best) }];
+  });
+}
+
+const sum = (b: Belief, evidence: readonly Evidence[], c: Case): number => evidence.reduce((s, _, i) => s + b.explains(i, c), 0);
+
+function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair): Suspect | undefined {
+  const { belief, oracle } = d;
+  const own = belief.alive.filter((c) => oracle.pool.repairsOf(c).includes(repair.index));
+  const heaviest = own.reduce<Case | undefined>(
+    (p, q) => (p === undefined || belief.cases[q.index]! > belief.cases[p.index]! ? q : p),
+    undefined,
+  );
+  if (heaviest === undefined) return undefined;
+  const others = belief.alive.filter((c) => !oracle.pool.repairsOf(c).includes(repair.index));
+  const weight = others.reduce((s, c) => s + belief.cases[c.index]!, 0);
+  const best = belief.bestAt(heaviest);
+  const told = evidence.map((e, i) => {
+    const mine = belief.explains(i, heaviest);
+    // Beside what is left; when nothing else is, beside a reading that says nothing.
+    const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.cases[c.index]! / weight) * belief.explains(i, c), 0);
+    return { reason: reasonOf(d, e, best), by: mine - rest };
+  });
+  const { fault } = best;
+  const other = fault.other === undefined ? undefined : fault.other === repair.element ? fault.link : fault.other;
+  return {
+    element: repair.element,
+    ...(other === undefined ? {} : { other }),
+    mode: fault.mode,
+    words: fault.words,
+    severity: severityWords(best),
+    probability: Math.min(1, belief.repairs[repair.index]!),
+    for: told
+      .filter((t) => t.by > TELLS)
+      .sort((p, q) => q.by - p.by)
+      .map((t) => t.reason),
+    against: told
+      .filter((t) => t.by < -TELLS)
+      .sort((p, q) => p.by - q.by)
+      .map((t) => t.reason),
+  };
+}
+
+/** "about 0.4 Ω", "open", "through about 2 Ω". */
+export function severityWords({ fault, severity }: Case): string | null {
+  if (fault.mode === "open" || / open$/.test(fault.mode)) return "open";
+  if (severity === 0) return null;
+  if (/short|rub|bridge/.test(fault.mode)) return `through about ${ohms(severity)}`;
+  if (/resistance|worn/.test(fault.mode)) return `about ${ohms(severity)}`;
+  return String(Number(severity.toPrecision(2)));
+}
+
+function ohms(value: number): string {
+  const [n, unit] = value >= 1e6 ? [value / 1e6, "MΩ"] : value >= 1000 ? [value / 1000, "kΩ"] : [value, "Ω"];
+  return `${Number(n.toPrecision(2))} ${unit}`;
+}
+
+const reasonOf = (d: Diagnosis, e: Evidence, c: Case): Reason => ({
+  evidence: e.id,
+  words: observableWords(d.oracle.pool.harness, e.observe),
+  measured: resultWords(e.observe, e.result),
+  predicted: predictedWords(e.observe, d.oracle.predict(e, c)),
+});
+
+/** "volts from C1.2a to battery negative". */
+export function observableWords(harness: Harness, o: Observable): string {
+  const place = (p: string): string => describePlace(harness, p as never);
+  const thing = (id: string): string => {
+    const link = linkOf(harness, id);
+    const part = lookupOf(harness).parts.get(id);
+    return part !== undefined
+      ? `${id}${part.label === undefined ? "" : ` (${part.label})`}`
+      : link === undefined
+        ? id
+        : describeLink(harness, link);
+  };
+  switch (o.kind) {
+    case "volts":
+      return `volts, red on ${place(o.red)}, black on ${place(o.black)}`;
+    case "ohms":
+      return `ohms between ${place(o.red)} and ${place(o.black)}`;
+    case "amps":
+      return `clamp around ${thing(o.around)}`;
+    case "lamp":
+      return `${o.watts} W lamp between ${place(o.red)} and ${place(o.black)}`;
+    case "part":
+      return `what ${thing(o.part)} does`;
+    case "answers":
+      return `whether ${thing(o.module)} answers`;
+    case "code":
+      return `code ${o.code}`;
+    case "live":
+      return `what ${thing(o.module)} reads at pin ${o.pin}`;
+    case "look":
+      return `a look at ${thing(o.at)}`;
+    case "swap":
+      return `a known-good part in place of ${thing(o.part)}`;
+    case "wiggle":
+      return `moving ${thing(o.at)}`;
+  }
+}
+
+const UNITS = { volts: "V", live: "V", ohms: "Ω", amps: "A" } as const;
+
+export function resultWords(o: Observable, r: Result): string {
+  switch (r.kind) {
+    case "word":
+      return r.word;
+    case "over":
+      return "OL";
+    case "swings":
+      return `${number(o, r.low)} … ${number(o, r.high)}`;
+    case "value":
+      return number(o, r.value);
+  }
+}
+
+function number(o: Observable, value: number): string {
+  const unit = o.kind in UNITS ? UNITS[o.kind as keyof typeof UNITS] : "";
+  if (unit === "Ω") return value === Infinity ? "OL" : ohms(Math.max(0, value));
+  const digits = Math.abs(value) < 1 ? 3 : 2;
+  return `${(Math.abs(value) < 0.0005 ? 0 : value).toFixed(digits)} ${unit}`;
+}
+
+/** What a prediction looks like on the instrument. */
+export function predictedWords(o: Observable, p: Predicted): string {
+  if (Number.isNaN(p.value)) return "no telling";
+  if (p.restless === true) return o.kind === "ohms" ? "void: live" : o.kind === "part" ? "flickers" : "swings";
+  switch (o.kind) {
+    case "volts":
+    case "live":
+    case "ohms":
+    case "amps":
+      return number(o, p.value);
+    case "lamp":
+      return p.value > 0.6 ? "bright" : p.value > 0.05 ? "dim" : p.value > 0.001 ? "glowing" : "dark";
+    case "part":
+      return p.value > 0.72 ? "full" : p.value > 0.06 ? "weak" : "none";
+    case "look":
+      return p.value > 0.3 ? "damage likely to show" : "nothing";
+    case "swap":
+      return p.value > 0.5 ? "cured" : "same";
+    case "wiggle":
+      return p.value > 0.5 ? "moves" : "steady";
+    case "answers":
+      return p.value > 0.5 ? "yes" : "no";
+    case "code":
+      return p.value > 0.5 ? "active" : "absent";
+  }
+}
+
+/** What a proposed test is expected to show: sound, and by suspect. */
+export function expectedOf(
+  d: Diagnosis,
+  test: Ranked,
+  suspects: readonly Suspect[],
+): { readonly sound: string; readonly suspects: readonly { readonly element: string; readonly shows: string }[] } {
+  const { pool } = d.oracle;
+  const shows = suspects.slice(0, 4).flatMap((s) => {
+    const repair = pool.repairs.find((r) => r.element === s.element)!;
+    const heaviest = d.belief.alive
+      .filter((c) => pool.repairsOf(c).includes(repair.index))
+      .reduce<Case | undefined>((p, q) => (p === undefined || d.belief.cases[q.index]! > d.belief.cases[p.index]! ? q : p), undefined);
+    return heaviest === undefined
+      ? []
+      : [{ element: s.element, shows: predictedWords(test.observe, d.oracle.predict(test, d.belief.bestAt(heaviest))) }];
+  });
+  return { sound: predictedWords(test.observe, d.oracle.predict(test, undefined)), suspects: shows };
+}
+
+/** What is to be done, in one line. */
+export function testWords(harness: Harness, test: Ranked): string {
+  const doing = observableWords(harness, test.observe);
+  return `${test.kind}: ${doing}; ${describeState(test.state)}`;
+}
+
+/** When nothing fits: what that may mean, and the test that tells. Undefined while something fits. */
+export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
+  const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > 0.5);
+  if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
+  const named = doubtful.map((e) => `${observableWords(d.oracle.pool.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
+  const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
+  if (d.belief.unlisted < NOTHING_FITS) return `One reading does not fit the rest.${bad}`;
+  return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, measure the reference against battery negative, then take the oldest reading again.`;
+}
