@@ -149,6 +149,42 @@ test("traces a demo job on its simulated vehicle, proposal by proposal, to the p
   expect(page.url()).toContain("at=C21.4");
 });
 
+test("weighs the suspects: says why a new part must wait, prepares the vehicle, and finds the wire", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await demoJob(page, /spinner does not turn/);
+  await page.goto(`/jobs/${id}/trace`);
+  const left = page.getByRole("region", { name: "What is left" });
+  // In a state in which a sound one stands still too, nothing can be complained of.
+  await expect(left.getByText("A sound one does nothing in this state either.")).toBeVisible();
+  await handSwitch(page, "SW2").click();
+  await page.getByLabel("State of the vehicle").getByText("run", { exact: true }).click();
+  await left.getByRole("button", { name: "is dead" }).click();
+  await expect(left.getByText("Next:")).toBeVisible({ timeout: 30_000 });
+  for (let i = 0; i < 12; i++) {
+    await expect(left).toHaveAttribute("aria-busy", "false", { timeout: 30_000 });
+    if ((await left.getByText(/Enough to mend W5/).count()) > 0) break;
+    const state = left.getByRole("button", { name: "Vehicle is in that state" });
+    if ((await state.count()) > 0) await state.click();
+    const leads = left.getByRole("button", { name: "Put them there" });
+    if ((await leads.count()) > 0) {
+      const before = await page.getByRole("tab", { name: /Readings/ }).textContent();
+      await leads.click();
+      await page.getByRole("button", { name: /simulated vehicle/ }).click();
+      await expect(page.getByRole("tab", { name: /Readings/ })).not.toHaveText(before ?? "");
+    } else await left.getByRole("button", { name: /Another test/ }).click();
+    await page.waitForTimeout(150);
+  }
+  await expect(left.getByText(/Enough to mend W5/)).toBeVisible();
+  await left.getByText("why").first().click();
+  await expect(left.getByText(/^for it: volts/).first()).toBeVisible();
+  await expect(page.getByRole("tab", { name: /Log/ })).toBeVisible();
+  // It all outlives a reload.
+  await page.reload();
+  await expect(left.getByText(/Enough to mend W5/)).toBeVisible({ timeout: 30_000 });
+  await left.getByRole("link", { name: "Go to the mend" }).click();
+  await expect(page.getByRole("heading", { name: "Mend", exact: true })).toBeVisible();
+});
+
 test("puts leads by tapping the drawing, strikes a mistyped reading, and keeps both in the log", async ({ page }) => {
   await workAs(page, "Morag Quill");
   const id = await openJob(page, "Heater lukewarm", HEATER);

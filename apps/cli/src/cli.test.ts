@@ -2,6 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { expect } from "chai";
+import { caseAnswerSchema } from "../../../packages/core/src/diagnosis/index.ts";
 import { ngspiceOp } from "../../../packages/core/src/test/ngspice.ts";
 import { parseNotation } from "../../../packages/core/src/notation/index.ts";
 import { main } from "./main.ts";
@@ -45,6 +46,58 @@ describe("rheonom", () => {
     expect(bad.err).to.match(/wires\.csv:2 from: BAT stands in no table of parts/);
     expect((await run("import", join(folder, "none.csv"))).code).to.equal(2);
     expect((await run("import")).err).to.match(/A file is missing/);
+  });
+
+  it("weighs the suspects of a case in a file, and says where a file is wrong", async () => {
+    const notation = readFileSync(join(root, "demo/vehicles/rig-horn.circuit"), "utf8");
+    const state = { key: "off", engine: "stopped", on: ["SW1"], temperatureC: 20, opened: [], bridged: [] };
+    const volts = (red: string, value: number) => ({
+      id: red,
+      state,
+      observe: { kind: "volts", red, black: "BAT.-" },
+      result: { kind: "value", value },
+    });
+    const seen = { id: "horn", state, observe: { kind: "part", part: "HRN" }, result: { kind: "word", word: "weak" } };
+    const data = { notation, complaint: { focus: ["HRN"], state }, evidence: [seen, volts("R1.87", 12.5), volts("C1.1a", 5.55)] };
+    const put = (name: string, content: unknown): string => {
+      const path = join(folder, name);
+      writeFileSync(path, typeof content === "string" ? content : JSON.stringify(content));
+      return path;
+    };
+    const { code, out } = await run("diagnose", put("case.json", data), "--json");
+    expect(code).to.equal(0);
+    const answer = caseAnswerSchema.parse(JSON.parse(out));
+    expect(answer.suspects[0]).to.include({ element: "W9", mode: "resistance" });
+    expect((await run("diagnose", put("case.json", data))).out).to.match(/W9 .*resistance|resistance in wire W9/);
+    const slip = { ...data, evidence: [seen, volts("C9.1a", 5)] };
+    expect((await run("diagnose", put("slip.json", slip))).err).to.match(/evidence\.1\.observe: the circuit has nothing called C9\.1a/);
+    expect(
+      (await run("diagnose", put("word.json", { ...data, evidence: [{ ...seen, result: { kind: "value", value: 1 } }] }))).err,
+    ).to.match(/needs one of the words full, weak/);
+    expect((await run("diagnose", put("none.json", "{"))).err).to.match(/is no JSON/);
+    expect((await run("diagnose", put("empty.json", { complaint: data.complaint }))).err).to.match(/needs "harness" or "notation"/);
+  });
+
+  it("lets the simulated technician work a fault step by step", async () => {
+    const horn = ["practise", "--auto", "--harness", join(root, "demo/vehicles/rig-horn.circuit")];
+    const { code, out } = await run(...horn, "--fault", "W9 resistance", "--severity", "3");
+    expect(code).to.equal(0);
+    expect(out).to.match(/^Complaint: .*HRN/);
+    expect(out).to.match(/W9: enough to mend; right/);
+    expect((await run(...horn, "--fault", "W9 broken")).err).to.match(/no fault "W9 broken".*W9 open/);
+    expect((await run(...horn, "--fault", "W9 resistance", "--severity", "0.05")).code).to.equal(1);
+    expect((await run(...horn)).err).to.match(/needs --fault ID/);
+    const all = JSON.parse((await run(...horn, "--all", "--sample", "6", "--json")).out) as Record<string, unknown>;
+    expect(Object.keys(all)).to.include.members([
+      "cases",
+      "rightFirst",
+      "wrongPart",
+      "meanTests",
+      "p95Tests",
+      "meanMinutes",
+      "baselines",
+      "perFamily",
+    ]);
   });
 
   it("reads a vehicle with the options that it has", async () => {

@@ -42,7 +42,7 @@ export interface Belief {
 const memo = new WeakMap<Evidence, WeakMap<Oracle, Map<number, number>>>();
 const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 };
 
-/** Weighs every case of the pool against all evidence at once: the same evidence gives the same belief in whatever order it came. */
+/** Weighs every case of the pool against all evidence at once: the same evidence gives the same belief in whatever order it came, but for what is too unlikely to be counted. */
 export function believe(oracle: Oracle, evidence: readonly Evidence[], presence: Presence = { share: 1 }): Belief {
   const { cases, repairs } = oracle.pool;
   const known = evidence.map((e) => memoOf(oracle, e));

@@ -49,6 +49,10 @@ export const result = z.discriminatedUnion("kind", [
 ]);
 export type Result = z.infer<typeof result>;
 
+/** Whether a word can answer what was observed; measured things are answered with numbers. */
+export const fitsWord = (o: Observable, word: ResultWord): boolean =>
+  o.kind in RESULT_WORDS && (RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] as readonly string[]).includes(word);
+
 /** One thing seen or measured, in a state. */
 export const evidence = z
   .object({

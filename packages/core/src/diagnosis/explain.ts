@@ -237,6 +237,6 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
   const named = doubtful.map((e) => `${observableWords(d.oracle.pool.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
-  if (d.belief.unlisted < NOTHING_FITS) return `One reading does not fit the rest.${bad}`;
+  if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1) return `One reading does not fit the rest.${bad}`;
   return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, measure the reference against battery negative, then take the oldest reading again.`;
 }

@@ -12,6 +12,7 @@ export type { Circumstance, Evidence, Observable, Result, ResultWord } from "./e
 export {
   circumstance as circumstanceSchema,
   evidence as evidenceSchema,
+  fitsWord,
   observable as observableSchema,
   observableKey,
   RESULT_WORDS,

@@ -56,7 +56,9 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
         reason: `${place} lies where nobody measures: ${zone}.`,
         instead: "Leave it to people qualified for it. Work at the nearest place outside, by the maker's procedure.",
       });
-    const igniter = reaching(harness, state, place).find((p) => isUntouchable(harness, p));
+    // Metal and the battery's own nodes reach everywhere; there only the terminal itself counts.
+    const near = isStrong(harness, place) ? [place] : reaching(harness, state, place);
+    const igniter = near.find((p) => isUntouchable(harness, p));
     if (igniter !== undefined && act.kind !== "touch")
       found.push({
         harm: "people",

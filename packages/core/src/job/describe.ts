@@ -1,11 +1,32 @@
 import { describeState } from "../circuit/index.ts";
 import type { Leads } from "../instruments/index.ts";
 import { unreachable } from "../quantity/index.ts";
-import type { JobEvent } from "./events.ts";
+import type { EventOf, JobEvent } from "./events.ts";
 
 /** "F3.2 against BAT.-", "clamp around W2". */
 export function describeLeads(leads: Leads): string {
   return leads.quantity === "amps" ? `clamp around ${leads.around}` : `${leads.red} against ${leads.black}`;
+}
+
+/** "FAN: none", "look at W5: rubbed". */
+export function seenWords({ observe: o, word, wrong }: EventOf<"seen">["data"]): string {
+  const what =
+    o.kind === "part"
+      ? o.part
+      : o.kind === "answers"
+        ? `${o.module} answers`
+        : o.kind === "look"
+          ? `look at ${o.at}`
+          : o.kind === "swap"
+            ? `known-good part for ${o.part}`
+            : o.kind === "lamp"
+              ? `${o.watts} W lamp ${o.red} to ${o.black}`
+              : o.kind === "wiggle"
+                ? `moved ${o.at}`
+                : o.kind === "code"
+                  ? o.code
+                  : o.kind;
+  return `${what}: ${word}${wrong ? ", complained of" : ""}`;
 }
 
 /** An event as one line of a log. */
@@ -27,6 +48,8 @@ export function describeEvent(event: JobEvent): string {
       return `Rule set: ${event.data.rules}`;
     case "reading-taken":
       return `${describeLeads(event.data.leads)}: ${event.data.text} (${describeState(event.data.state)})`;
+    case "seen":
+      return `${seenWords(event.data)} (${describeState(event.data.state)})`;
     case "struck":
       return `Struck: ${event.data.why}`;
     case "temporary-made":

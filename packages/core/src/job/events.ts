@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { vehicleState } from "../circuit/index.ts";
+import { fitsWord, observableSchema, RESULT_WORDS, type ResultWord } from "../diagnosis/index.ts";
 import { leadsSchema as leads } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
@@ -44,6 +45,8 @@ export const MEND_METHODS = [
   "part renewed",
   "other",
 ] as const;
+
+const SEEN_WORDS = Object.values(RESULT_WORDS).flat() as [ResultWord, ...ResultWord[]];
 
 const shown = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("value"), quantity: z.enum(["volts", "ohms", "amps"]), value: z.number().finite() }),
@@ -122,6 +125,19 @@ const bodies = [
       found: words(200),
     }),
   }),
+  /** What was seen, heard or asked rather than measured. */
+  z.object({
+    type: z.literal("seen"),
+    data: z
+      .object({
+        state: vehicleState,
+        observe: observableSchema,
+        word: z.enum(SEEN_WORDS),
+        /** This is what is complained of: it should be otherwise. */
+        wrong: z.boolean().default(false),
+      })
+      .refine((d) => fitsWord(d.observe, d.word), { message: "this word does not answer that question", path: ["word"] }),
+  }),
   /** The note went into the vehicle's wiring as a new version. */
   z.object({ type: z.literal("found-promoted"), data: z.object({ target: uuid7, version: z.number().int().min(1) }) }),
 ] as const;
@@ -150,6 +166,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[12].extend(envelope),
   bodies[13].extend(envelope),
   bodies[14].extend(envelope),
+  bodies[15].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];

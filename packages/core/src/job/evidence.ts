@@ -36,20 +36,26 @@ export function readingsOfPhase(view: JobView, phase: "before" | "after"): reado
   return view.readings.filter((r) => (phase === "after" ? r.mendsBefore === mends : r.mendsBefore < mends));
 }
 
-/** What the open tray changes in the model: parts that carry nothing, and bridges between places. */
-export function trayInModel(harness: Harness, view: JobView): Pick<VehicleState, "opened" | "bridged"> {
+/** Lamp that a technician puts in place of a fuse, W. */
+const FITTED_LAMP_WATTS = 21;
+
+/** What the open tray changes in the model: parts that carry nothing, bridges between places, and lamps. */
+export function trayInModel(harness: Harness, view: JobView): Pick<VehicleState, "opened" | "bridged" | "lamps"> {
   const places = new Set<string>(harness.components.flatMap((c) => placesOfComponent(harness, c)));
   const names = new Map<string, string>();
   for (const c of harness.components) names.set(c.id.toLowerCase(), c.id);
   for (const w of harness.wires) names.set(w.id.toLowerCase(), w.id);
   const opened: string[] = [];
   const bridged: [string, string][] = [];
+  const lamps: [string, string, number][] = [];
   for (const item of view.tray) {
     if (item.ended !== undefined) continue;
     const name = names.get(item.place.toLowerCase());
     if ((item.kind === "unplugged" || item.kind === "pulled") && name !== undefined) opened.push(name);
     if (item.kind === "jumpered" && places.has(item.place as PlaceId) && places.has(item.to as PlaceId))
       bridged.push([item.place, item.to]);
+    if (item.kind === "lamp fitted" && places.has(item.place as PlaceId) && places.has(item.to as PlaceId))
+      lamps.push([item.place, item.to, FITTED_LAMP_WATTS]);
   }
-  return { opened: [...new Set(opened)].sort(), bridged };
+  return { opened: [...new Set(opened)].sort(), bridged, lamps };
 }

@@ -25,6 +25,15 @@ export interface TrayItem {
   readonly ended: { readonly how: "undone" | "explained"; readonly at: string; readonly why: string } | undefined;
 }
 
+export interface SeenView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"seen">["data"];
+  readonly mendsBefore: number;
+  readonly struck: string | undefined;
+}
+
 export interface MendView {
   readonly id: string;
   readonly at: string;
@@ -59,6 +68,8 @@ export interface JobView {
   readonly found: readonly FoundView[];
   readonly rules: RuleSet;
   readonly readings: readonly ReadingView[];
+  /** What was seen, heard or asked. */
+  readonly seen: readonly SeenView[];
   readonly tray: readonly TrayItem[];
   readonly mends: readonly MendView[];
   readonly notes: readonly {
@@ -98,6 +109,7 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
     found: [],
     rules: "usual",
     readings: [],
+    seen: [],
     tray: [],
     mends: [],
     notes: [],
@@ -112,7 +124,8 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
   // Counted at the end, since a mend may be struck later.
   const mends = view.mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
   const readings = view.readings.map((r) => ({ ...r, mendsBefore: mends.filter((m) => m < place.get(r.id)!).length }));
-  const counted = { ...view, readings };
+  const seen = view.seen.map((s) => ({ ...s, mendsBefore: mends.filter((m) => m < place.get(s.id)!).length }));
+  const counted = { ...view, readings, seen };
   return { ...counted, stage: stageOf(counted) };
 }
 
@@ -130,6 +143,8 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
       return { ...next, rules: event.data.rules };
     case "reading-taken":
       return { ...next, readings: [...view.readings, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+    case "seen":
+      return { ...next, seen: [...view.seen, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
     case "struck":
       return strike(next, event.data.target, event.data.why);
     case "temporary-made": {
@@ -165,6 +180,7 @@ function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit
   return {
     ...view,
     readings: mark(view.readings),
+    seen: mark(view.seen),
     mends: mark(view.mends),
     notes: mark(view.notes),
     found: mark(view.found),

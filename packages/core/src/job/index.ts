@@ -15,4 +15,5 @@ export type { Caution, RiskyAct } from "./cautions.ts";
 export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts";
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
-export { describeEvent, describeLeads } from "./describe.ts";
+export { describeEvent, seenWords, describeLeads } from "./describe.ts";
+export { evidenceOf, questionOfJob } from "./question.ts";

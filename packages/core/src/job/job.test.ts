@@ -11,6 +11,7 @@ import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
 import { readingsOfPhase, resolutionOf, trayInModel, voltFacts } from "./evidence.ts";
 import { foldJob, openTray, type JobView } from "./fold.ts";
 import { buildProof } from "./proof.ts";
+import { evidenceOf, questionOfJob } from "./question.ts";
 import { buildReport, report as reportSchema } from "./report.ts";
 import { tracesOfJob } from "./traces.ts";
 
@@ -130,6 +131,7 @@ describe("fold", () => {
     const log = tracedJob();
     const note = log.add("found-different", { at: "W2", what: "colour", drawn: "RD", found: "OG" });
     log.add("found-promoted", { target: note.id, version: 2 });
+    log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true });
     const made = log.add("temporary-made", { kind: "jumpered", at: "F1.1", to: "F1.2", note: "" });
     log.add("temporary-explained", { target: made.id, why: "x" });
     log.add("temporary-undone", { target: made.id });
@@ -194,10 +196,30 @@ describe("evidence", () => {
     const pulled = log.add("temporary-made", { kind: "pulled", at: "f1", to: "", note: "" });
     log.add("temporary-made", { kind: "jumpered", at: "SW1.1", to: "SW1.2", note: "" });
     log.add("temporary-made", { kind: "cover off", at: "sill", to: "", note: "" });
-    expect(trayInModel(fan, viewOf(log))).to.deep.equal({ opened: ["F1"], bridged: [["SW1.1", "SW1.2"]] });
+    expect(trayInModel(fan, viewOf(log))).to.deep.equal({ opened: ["F1"], bridged: [["SW1.1", "SW1.2"]], lamps: [] });
+    const lamp = log.add("temporary-made", { kind: "lamp fitted", at: "F1.1", to: "F1.2", note: "" });
+    expect(trayInModel(fan, viewOf(log)).lamps).to.deep.equal([["F1.1", "F1.2", 21]]);
+    log.add("temporary-undone", { target: lamp.id });
     log.add("temporary-undone", { target: pulled.id });
     expect(trayInModel(fan, viewOf(log)).opened).to.deep.equal([]);
     expect(openTray(viewOf(log)).map((t) => t.place)).to.deep.equal(["SW1.1", "sill"]);
+  });
+});
+
+describe("questionOfJob", () => {
+  it("asks about what is complained of, with everything found since the last mend", () => {
+    const log = tracedJob();
+    const dead = { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true } as const;
+    log.add("seen", dead);
+    const struck = log.add("seen", { ...dead, word: "full", wrong: false });
+    log.add("struck", { target: struck.id, why: "mistaken" });
+    const q = questionOfJob(fan, viewOf(log), "FAN", { ...fanOn, key: "off" });
+    expect([q.focus, q.state.key]).to.deep.equal([["FAN"], fanOn.key]);
+    expect(q.evidence.map((e) => e.observe.kind)).to.deep.equal(["volts", "volts", "volts", "volts", "part"]);
+    expect(q.evidence[0]!.result).to.deep.include({ kind: "value", resolution: 0.01 });
+    log.add("mend-made", MEND);
+    expect(evidenceOf(viewOf(log)), "a mend makes what was found before it history").to.deep.equal([]);
+    expect(jobEvent.safeParse({ ...log.events.at(-1)!, type: "seen", data: { ...dead, word: "corroded" } }).success).to.equal(false);
   });
 });
 

@@ -32,13 +32,15 @@ export interface Run {
   readonly element: string;
   readonly enough: Enough | undefined;
   readonly right: boolean;
+  /** Whether the reading that was grossly wrong is named as doubtful in the end; undefined when there was none. */
+  readonly slipNamed: boolean | undefined;
 }
 
 export interface Manner {
   readonly chance: Chance;
   /** Share of the time that the fault is there. */
   readonly presence?: number;
-  /** Which step gets a grossly wrong reading; none when left out. */
+  /** From which step on the first reading is grossly wrong; none when left out. */
   readonly grossAt?: number;
   readonly instruments?: readonly Instrument[];
   readonly mostSteps?: number;
@@ -65,11 +67,14 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   const reached = new Set<string>();
   let standing = complaint.state;
   let minutes = 0;
+  let slip: number | undefined;
   const take = (test: Test, counted: boolean): void => {
     const there = chance() < presence;
     let result = resultOf(harness, test, truth, there, chance);
-    if (counted && steps.length === manner.grossAt && result.kind === "value")
-      result = { kind: "value", value: Number((chance() * harness.nominalVolts).toFixed(2)), resolution: 0.01 };
+    if (counted && slip === undefined && manner.grossAt !== undefined && steps.length >= manner.grossAt && result.kind === "value") {
+      slip = evidence.length;
+      result = { kind: "value", value: wrongReading(result.value, harness.nominalVolts, chance), resolution: 0.01 };
+    }
     const cost = minutesOf(harness, test, standing, reached);
     for (const p of partsReached(harness, test)) reached.add(p);
     standing = test.state;
@@ -116,5 +121,14 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     element,
     enough: d.enough,
     right: truth.some((t) => t.fault.link === element || t.fault.other === element),
+    slipNamed: slip === undefined ? undefined : d.belief.doubt[slip]! > 0.5,
   };
+}
+
+/** A reading off by at least a seventh of the nominal voltage: a slipped lead, the wrong cavity. */
+function wrongReading(value: number, nominalVolts: number, chance: Chance): number {
+  for (;;) {
+    const wrong = chance() * nominalVolts;
+    if (Math.abs(wrong - value) > nominalVolts / 7) return Number(wrong.toFixed(2));
+  }
 }

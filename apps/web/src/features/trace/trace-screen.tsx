@@ -26,12 +26,15 @@ import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { useKeys } from "../../ui/use-keys.ts";
 import type { TraceShown } from "../../worker/model.worker.ts";
+import { useDiagnosis } from "../../worker/use-diagnosis.ts";
 import { model, useComputed } from "../../worker/use-model.ts";
 import { LogList, ReadingsTable } from "./log-tables.tsx";
 import { ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
 import { SelectionPanel } from "./selection-panel.tsx";
 import { StateBar } from "./state-bar.tsx";
+import { lookableParts, runsSound, stays, temporaryFor } from "./prepare.ts";
 import { StepsTable } from "./steps-table.tsx";
+import { SuspectsPanel } from "./suspects-panel.tsx";
 import { VerdictPanel } from "./verdict-panel.tsx";
 
 const Grid = styled.main`
@@ -222,6 +225,25 @@ function TraceWork({ harness }: { harness: Harness }) {
     }
     return found;
   }, [trace]);
+  const lookable = lookableParts(harness, load);
+  const found = readings.some((r) => r.struck === undefined) || view.seen.some((s) => s.struck === undefined);
+  const diagnosisKey = found
+    ? JSON.stringify([
+        load,
+        state,
+        view.circuit?.at,
+        readings.map((r) => [r.id, r.struck]),
+        view.seen.map((s) => [s.id, s.struck, s.mendsBefore]),
+      ])
+    : undefined;
+  const diagnosing = useDiagnosis(diagnosisKey, harness, view, load, state);
+  /** The key and switches as they are asked for; what is unplugged, bridged or fitted goes on the list of things to undo. */
+  const prepare = (wanted: VehicleState): void => {
+    const { key: keyWanted, engine, on } = wanted;
+    dispatch(stateChanged({ jobId: job.id, change: { key: keyWanted, engine, on }, before: kept }));
+    for (const item of openTray(view)) if (!stays(item, wanted)) record({ type: "temporary-undone", data: { target: item.id } });
+    for (const made of temporaryFor(harness, state, wanted)) record({ type: "temporary-made", data: made });
+  };
   const nothing = useMemo(() => new Map<PlaceId, number>(), []);
   const cautions = cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps: trace?.staircase.loadAmps ?? 0 }, harness);
   const open = openTray(view).length;
@@ -325,6 +347,22 @@ function TraceWork({ harness }: { harness: Harness }) {
               <StaircaseView harness={harness} trace={shown.trace} height={258} scale={scale} selected={selected} onPick={pick} />
             </Tight>
             <VerdictPanel words={shown.words} next={shown.next} onTake={takeNext} />
+            <SuspectsPanel
+              harness={harness}
+              jobId={job.id}
+              state={state}
+              parts={lookable}
+              runs={(part) => runsSound(shown.sound, part)}
+              diagnosing={diagnosing}
+              isDisabled={closed}
+              onSeen={(data) => record({ type: "seen", data })}
+              onLeads={(o) => {
+                if (o.kind === "amps") change({ around: o.around, mode: "amps" });
+                else change({ red: o.red as PlaceId, black: o.black as PlaceId, mode: o.kind, armed: "red" });
+                entry.current?.focus("value");
+              }}
+              onPrepare={prepare}
+            />
             <Tight>
               <Tabs>
                 <TabRow aria-label="Details">

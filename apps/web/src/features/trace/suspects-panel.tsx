@@ -1,0 +1,278 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { styled } from "styled-components";
+import { describeState, type VehicleState } from "@rheonom/core/circuit";
+import { RESULT_WORDS, type CaseAnswer, type Observable, type ResultWord } from "@rheonom/core/diagnosis";
+import type { Harness } from "@rheonom/core/harness";
+import { Button } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
+import { Faint, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import type { Diagnosing } from "../../worker/use-diagnosis.ts";
+
+const Card = styled.div`
+  border: 1px solid var(--line-strong);
+  border-left: 6px solid var(--accent);
+  border-radius: var(--radius);
+  padding: var(--s3);
+  display: flex;
+  flex-direction: column;
+  gap: var(--s2);
+`;
+const List = styled.ol`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  details {
+    border-bottom: 1px solid var(--line);
+  }
+  summary {
+    min-height: var(--target);
+    display: grid;
+    grid-template-columns: 4.5rem minmax(0, 1fr) auto;
+    gap: var(--s2);
+    align-items: center;
+    cursor: pointer;
+  }
+  summary:focus-visible {
+    outline: 3px solid var(--focus);
+    outline-offset: -3px;
+  }
+  summary > b {
+    font-variant-numeric: tabular-nums;
+    text-align: right;
+  }
+  ul {
+    margin: 0 0 var(--s2) 4.5rem;
+    padding-left: var(--s4);
+  }
+`;
+
+/** Words a technician says, by what is asked. */
+const SAID: Readonly<Record<string, string>> = {
+  full: "works",
+  weak: "weak",
+  none: "dead",
+  flickers: "comes and goes",
+  yes: "answers",
+  no: "silent",
+};
+
+/** How much of the belief a thing holds; never rounded up to certainty. */
+const percent = (p: number): string => (p > 0.995 ? "> 99 %" : p < 0.01 ? "< 1 %" : `${Math.round(100 * p)} %`);
+
+export interface SeenBody {
+  readonly state: VehicleState;
+  readonly observe: Observable;
+  readonly word: ResultWord;
+  readonly wrong: boolean;
+}
+
+export interface SuspectsPanelProps {
+  readonly harness: Harness;
+  readonly jobId: string;
+  readonly state: VehicleState;
+  /** Parts that can be looked at here, the one in question first. */
+  readonly parts: readonly string[];
+  /** Whether a sound part takes current in this state; undefined while that is not known. */
+  readonly runs: (part: string) => boolean | undefined;
+  readonly diagnosing: Diagnosing;
+  readonly isDisabled: boolean;
+  readonly onSeen: (body: SeenBody) => void;
+  /** Puts the meter's leads there. */
+  readonly onLeads: (observe: Extract<Observable, { kind: "volts" | "ohms" | "amps" }>) => void;
+  /** Brings the vehicle into a state: what changes is recorded as left undone. */
+  readonly onPrepare: (state: VehicleState) => void;
+}
+
+/** What is left of all suspects, why, what to do next, and whether it is enough to act. */
+export function SuspectsPanel(props: SuspectsPanelProps) {
+  const { jobId, diagnosing, isDisabled } = props;
+  const { answer, busy, stopped, failed, stop } = diagnosing;
+  return (
+    <Panel aria-label="What is left" aria-busy={busy} style={{ padding: "var(--s3)", gap: "var(--s2)" }}>
+      <Row style={{ justifyContent: "space-between" }}>
+        <h2 style={{ margin: 0 }}>What is left</h2>
+        {busy ? (
+          <Row role="status">
+            <Faint>Weighing every suspect …</Faint>
+            <Button onPress={stop}>Stop</Button>
+          </Row>
+        ) : stopped ? (
+          <Faint>Stopped. The next finding starts it again.</Faint>
+        ) : null}
+      </Row>
+      {isDisabled ? null : <Seen {...props} />}
+      {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
+      {answer === undefined ? (
+        busy ? null : (
+          <Faint>Say what the part in question does, or take a reading: from then on every suspect is weighed.</Faint>
+        )
+      ) : (
+        <>
+          <Verdict answer={answer} jobId={jobId} />
+          {answer.enoughToAct.yes || isDisabled ? null : <Next {...props} answer={answer} />}
+          {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
+          {answer.refused.map((r) => (
+            <Notice key={r.evidence + r.reason} tone="danger" title="Not in this way">
+              {r.reason} Instead: {r.instead}
+            </Notice>
+          ))}
+          <Suspects answer={answer} />
+          <Discarded answer={answer} />
+        </>
+      )}
+    </Panel>
+  );
+}
+
+/** What is seen, said in one tap. */
+function Seen({ harness, parts, state, runs, onSeen }: SuspectsPanelProps) {
+  const [chosen, setChosen] = useState<string | undefined>(undefined);
+  const part = chosen !== undefined && parts.includes(chosen) ? chosen : parts[0];
+  if (part === undefined) return null;
+  const label = (id: string): string => [id, harness.components.find((c) => c.id === id)?.label].filter(Boolean).join(" ");
+  const idle = runs(part) === false;
+  const say = (word: ResultWord, wrong: boolean): void => onSeen({ state, observe: { kind: "part", part }, word, wrong });
+  return (
+    <Row>
+      <Select label="In this state" inline value={part} onChange={setChosen} options={parts.map((id) => ({ id, text: label(id) }))} />
+      {idle ? (
+        <>
+          <Button onPress={() => say("full", true)}>runs unasked</Button>
+          <Faint>A sound one does nothing in this state either. Set key, engine and switches as they are when it fails.</Faint>
+        </>
+      ) : (
+        <>
+          <Button onPress={() => say("none", true)}>is dead</Button>
+          <Button onPress={() => say("weak", true)}>is weak</Button>
+          <Button onPress={() => say("flickers", true)}>comes and goes</Button>
+          <Button onPress={() => say("full", false)}>works</Button>
+        </>
+      )}
+    </Row>
+  );
+}
+
+function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
+  const { enoughToAct: e } = answer;
+  if (e.element === null) return null;
+  if (e.yes)
+    return (
+      <Notice tone="info" title={`Enough to ${e.act} ${e.element}: ${percent(e.probability)}`}>
+        What speaks for it stands below. <Link to={`/jobs/${jobId}/mend`}>Go to the mend</Link>
+      </Notice>
+    );
+  if (e.probability < 0.5) return null;
+  return (
+    <Notice tone="caution" title={e.act === "renew" ? `No new ${e.element} yet` : `Not yet enough to mend ${e.element}`}>
+      {e.missing.map((m) => (
+        <div key={m.words}>{m.words}.</div>
+      ))}
+    </Notice>
+  );
+}
+
+function Next({ answer, state, onSeen, onLeads, onPrepare }: SuspectsPanelProps & { answer: CaseAnswer }) {
+  const [at, setAt] = useState(0);
+  const test = answer.next[Math.min(at, answer.next.length - 1)];
+  if (test === undefined)
+    return <Faint>No safe test with these instruments tells these suspects apart. Look at each, and say what you see.</Faint>;
+  const { observe: o } = test;
+  const ready = describeState(test.state) === describeState(state);
+  const words = o.kind in RESULT_WORDS ? RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] : [];
+  return (
+    <Card>
+      <div>
+        <strong>Next:</strong> {test.words}
+      </div>
+      <Faint>
+        {test.minutes} min. Sound: {test.expected.sound}
+        {test.expected.suspects.map((s) => `; ${s.element}: ${s.shows}`)}
+      </Faint>
+      <Row>
+        {ready ? null : (
+          <Button look="solid" onPress={() => onPrepare(test.state)}>
+            Vehicle is in that state
+          </Button>
+        )}
+        {ready && (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") ? (
+          <Button look="solid" onPress={() => onLeads(o)}>
+            Put them there
+          </Button>
+        ) : null}
+        {ready
+          ? words.map((w) => (
+              <Button key={w} onPress={() => onSeen({ state: test.state, observe: o, word: w, wrong: false })}>
+                {SAID[w] ?? w}
+              </Button>
+            ))
+          : null}
+        {answer.next.length > 1 ? (
+          <Button onPress={() => setAt((at + 1) % answer.next.length)}>Another test ({answer.next.length})</Button>
+        ) : null}
+      </Row>
+    </Card>
+  );
+}
+
+const SHOWN = 6;
+
+function Suspects({ answer }: { answer: CaseAnswer }) {
+  return (
+    <List aria-label="Suspects">
+      {answer.suspects.slice(0, SHOWN).map((s) => (
+        <li key={s.element}>
+          <details>
+            <summary>
+              <b>{percent(s.probability)}</b>
+              <span>
+                {s.words}
+                {s.severity === null || s.words.includes(s.severity) ? "" : `, ${s.severity}`}
+              </span>
+              <Faint>why</Faint>
+            </summary>
+            <ul>
+              {s.for.map((r) => (
+                <li key={`for ${r.evidence}`}>
+                  for it: {r.words}: {r.measured}, it predicts {r.predicted}
+                </li>
+              ))}
+              {s.against.map((r) => (
+                <li key={`against ${r.evidence}`}>
+                  against it: {r.words}: {r.measured}, it predicts {r.predicted}
+                </li>
+              ))}
+              {s.for.length + s.against.length === 0 ? <li>Nothing found so far tells it from the rest.</li> : null}
+            </ul>
+          </details>
+        </li>
+      ))}
+      {answer.suspects.length > SHOWN ? <Faint>and {answer.suspects.length - SHOWN} less likely ones</Faint> : null}
+    </List>
+  );
+}
+
+function Discarded({ answer }: { answer: CaseAnswer }) {
+  if (answer.discarded.length === 0) return null;
+  return (
+    <List>
+      <li>
+        <details>
+          <summary>
+            <b>{answer.discarded.length}</b>
+            <span>put out by what was found</span>
+            <Faint>by what</Faint>
+          </summary>
+          <ul>
+            {answer.discarded.slice(0, 60).map((x) => (
+              <li key={x.element}>
+                {x.element}: {x.reason.words}: {x.reason.measured}, it predicts {x.reason.predicted}
+              </li>
+            ))}
+          </ul>
+        </details>
+      </li>
+    </List>
+  );
+}

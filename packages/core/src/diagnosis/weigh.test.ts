@@ -1,0 +1,214 @@
+import { expect } from "chai";
+import { readFileSync } from "node:fs";
+import { REST_STATE, type VehicleState } from "../circuit/index.ts";
+import { resolveVariant, type Harness } from "../harness/index.ts";
+import { parseNotation } from "../notation/index.ts";
+import { believe } from "./belief.ts";
+import { answerCase, questionOf } from "./case.ts";
+import { minutesOf } from "./cost.ts";
+import { diagnose, DEFAULT_QUESTION, type Question } from "./diagnose.ts";
+import { evidence as evidenceSchema, type Evidence, type Observable, type ResultWord } from "./evidence.ts";
+import { likelihood, wordShares } from "./outcome.ts";
+import { factorOf } from "./priors.ts";
+
+const load = (name: string): Harness =>
+  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
+const horn = load("rig-horn");
+const pressed: VehicleState = { ...REST_STATE, on: ["SW1"] };
+
+let made = 0;
+const word = (observe: Observable, w: ResultWord, state = pressed): Evidence => ({
+  id: `e${++made}`,
+  state,
+  observe,
+  result: { kind: "word", word: w },
+  source: "technician",
+});
+const volts = (red: string, black: string, value: number, state = pressed): Evidence => ({
+  id: `e${++made}`,
+  state,
+  observe: { kind: "volts", red, black },
+  result: { kind: "value", value, resolution: 0.01 },
+  source: "technician",
+});
+const ask = (evidence: readonly Evidence[], more: Partial<Question> = {}): Question => ({
+  ...DEFAULT_QUESTION,
+  harness: horn,
+  focus: ["HRN"],
+  state: pressed,
+  evidence,
+  ...more,
+});
+const weak = word({ kind: "part", part: "HRN" }, "weak");
+const battery = volts("BAT.+", "BAT.-", 12.6);
+
+describe("likelihood", () => {
+  const o: Observable = { kind: "volts", red: "a", black: "b" };
+  it("weighs a reading against one that says nothing: 1/(σ√2π) × 20 V at its middle", () => {
+    // At 0 V the model's 20 mV and the meter's 0.2 mV: 1/(0.02 × 2.5066) × 20 = 399.
+    const p = { value: 0, low: 0, high: 0 };
+    expect(likelihood(o, { kind: "value", value: 0 }, p)).to.be.closeTo(399, 2);
+    // Two standard deviations off: e⁻² of that.
+    expect(likelihood(o, { kind: "value", value: 0.04 }, p)).to.be.closeTo(399 * Math.exp(-2), 2);
+  });
+  it("spreads over what lies between severities, or takes the best of it", () => {
+    const p = { value: 5, low: 4, high: 6 };
+    // Even over 2 V: 1/2 × 20 = 10 anywhere well inside.
+    expect(likelihood(o, { kind: "value", value: 5.5 }, p)).to.be.closeTo(10, 0.1);
+    expect(likelihood(o, { kind: "value", value: 5.5 }, p, "best")).to.be.above(90);
+    expect(likelihood(o, { kind: "value", value: 5.5 }, p, "point")).to.be.below(1e-6);
+  });
+  it("gives every word a share, which sum to 1", () => {
+    for (const value of [0, 0.05, 0.3, 0.7, 1])
+      for (const observe of [
+        { kind: "part", part: "x" },
+        { kind: "lamp", red: "a", black: "b", watts: 21 },
+        { kind: "answers", module: "m" },
+        { kind: "look", at: "W1" },
+      ] as Observable[])
+        expect(
+          Object.values(wordShares(observe, { value, low: value, high: value })).reduce((s, x) => s + x, 0),
+          observe.kind,
+        ).to.be.closeTo(1, 1e-9);
+  });
+  it("refuses a word where a number is wanted, and the other way about", () => {
+    expect(evidenceSchema.safeParse({ ...weak, observe: o }).success).to.equal(false);
+    expect(evidenceSchema.safeParse({ ...battery, observe: { kind: "part", part: "HRN" } }).error!.issues[0]!.message).to.match(
+      /full, weak, none, flickers/,
+    );
+  });
+});
+
+describe("belief", () => {
+  // The horn of the rig takes 5 A at 12 V: 2.4 Ω. With 3 Ω in W9 it gets 12.6 × 2.4/(2.4 + 3 + wires) ≈ 5.5 V.
+  const found = [weak, battery, volts("R1.87", "BAT.-", 12.5), volts("C1.1a", "BAT.-", 5.55)];
+
+  it("sums to 1, and does not care for the order", () => {
+    const { oracle } = diagnose(ask(found));
+    const sum = (b: ReturnType<typeof believe>): number => b.cases.reduce((s, x) => s + x, b.unlisted);
+    const [there, back] = [believe(oracle, found), believe(oracle, [...found].reverse())];
+    expect(sum(there)).to.be.closeTo(1, 1e-9);
+    there.repairs.forEach((p, i) => expect(back.repairs[i]).to.be.closeTo(p, 1e-4));
+  });
+  it("finds the wire between a good and a bad reading, and its ohms", () => {
+    const a = answerCase(ask([...found, volts("R1.87", "C1.1a", 6.96)]));
+    expect(a.suspects[0]).to.include({ element: "W9", mode: "resistance" });
+    expect(a.suspects[0]!.probability).to.be.above(0.95);
+    expect(Number(/about ([\d.]+) Ω/.exec(a.suspects[0]!.severity!)![1])).to.be.closeTo(3, 0.3);
+    expect(a.enoughToAct).to.include({ yes: true, act: "mend", element: "W9" });
+    expect(a.suspects[0]!.for.map((r) => r.measured)).to.include("5.55 V");
+    const fuse = a.discarded.find((x) => x.element === "F1")!;
+    expect(fuse.reason.words, "what put the fuse out").to.match(/R1 horn relay, terminal 87|C1 cavity 1/);
+  });
+  it("takes a struck reading back as if it had never been", () => {
+    const wrong = volts("R1.87", "BAT.-", 0.02);
+    answerCase(ask([...found, wrong]));
+    expect(answerCase(ask(found)).suspects[0]!.element).to.equal("W9");
+  });
+  it("names the reading that fits nothing else, and stays right", () => {
+    const slip = volts("R1.30", "BAT.-", 3.3);
+    const a = answerCase(ask([...found, slip, volts("C1.1b", "BAT.-", 5.52)]));
+    expect(a.suspects[0]!.element).to.equal("W9");
+    expect(a.doubtful.map((x) => x.evidence)).to.deep.equal([slip.id]);
+    expect(a.misfit).to.match(/One reading does not fit/);
+  });
+  it("says so when no single fault fits", () => {
+    // Full voltage at the relay's input and output, none behind the plug, and yet the horn sounds weak: and the ground is bad too.
+    const odd = [
+      weak,
+      battery,
+      volts("R1.87", "BAT.-", 9.1),
+      volts("R1.30", "BAT.-", 12.5),
+      volts("HRN.1", "BAT.-", 3.1),
+      volts("HRN.2", "BAT.-", 1.9),
+      volts("C1.1a", "BAT.-", 8.7),
+    ];
+    const a = answerCase(ask(odd));
+    expect(a.misfit).to.match(/two faults/);
+    expect(a.doubtful.length).to.be.above(1);
+  });
+  it("does not let one reading taken while the fault was away clear the wire", () => {
+    const away = { ...volts("C1.1a", "BAT.-", 12.3), present: false };
+    const q = ask(
+      [weak, battery, { ...volts("C1.1a", "BAT.-", 5.55), present: true }, { ...volts("R1.87", "BAT.-", 12.5), present: true }, away],
+      { presence: 0.3 },
+    );
+    expect(answerCase(q).suspects[0]!.element).to.equal("W9");
+  });
+  it("lets circumstances raise what they speak for", () => {
+    const van = load("plover");
+    const wet = factorOf(van, [{ kind: "condition", what: "rain" }]);
+    const zone = van.zones!.find((z) => z.exposure.includes("water"))!;
+    const there = van.components.find((c) => c.zone === zone.id)!;
+    expect(wet(there.id)).to.be.above(5 * factorOf(van, [])(there.id) - 1e-9);
+    expect(factorOf(van, [{ kind: "replaced", part: "STA" }])("STA")).to.be.below(0.2);
+    expect(factorOf(van, [{ kind: "similar", at: "W3", cases: 4 }])("W3") / factorOf(van, [])("W3")).to.equal(5);
+  });
+});
+
+describe("enough to act", () => {
+  it("withholds a new part until its feed and ground are measured", () => {
+    const dead = word({ kind: "part", part: "HRN" }, "none");
+    const a = answerCase(ask([dead, battery, volts("HRN.1", "HRN.2", 12.4)]));
+    expect(a.suspects[0]!.element).to.equal("HRN");
+    const unproven = answerCase(ask([dead, battery]));
+    expect(unproven.enoughToAct.yes).to.equal(false);
+    const proven = answerCase(
+      ask([dead, battery, volts("HRN.1", "HRN.2", 12.4), volts("HRN.2", "BAT.-", 0.0), volts("HRN.1", "BAT.-", 12.4)]),
+    );
+    expect(proven.enoughToAct).to.include({ yes: true, act: "renew", element: "HRN" });
+  });
+  it("wants a part that takes a fuse with it unplugged before it is renewed", () => {
+    const lamps = load("rig-lamps");
+    const on: VehicleState = { ...REST_STATE, on: ["SW2"] };
+    const lit: VehicleState = { ...on, opened: ["F1"] };
+    const inPlace: Observable = { kind: "lamp", red: "F1.1", black: "F1.2", watts: 21 };
+    const found = [
+      word({ kind: "part", part: "L2" }, "none", on),
+      word(inPlace, "bright", lit),
+      word(inPlace, "dark", { ...lit, opened: ["C1", "F1"] }),
+      word({ kind: "look", at: "W10" }, "nothing", on),
+      word({ kind: "look", at: "W9" }, "nothing", on),
+      word({ kind: "look", at: "W8" }, "nothing", on),
+    ];
+    const q = ask(found, { harness: lamps, focus: ["L2"], state: on });
+    const before = answerCase(q);
+    expect(before.suspects[0]!.element).to.equal("L2");
+    expect(before.enoughToAct.yes).to.equal(false);
+    expect(before.enoughToAct.missing.some((m) => m.what === "isolation" || m.what === "belief")).to.equal(true);
+    const after = answerCase({ ...q, evidence: [...found, word(inPlace, "dark", { ...lit, opened: ["F1", "L2"] })] });
+    expect(after.enoughToAct.missing.map((m) => m.what)).not.to.include("isolation");
+  });
+});
+
+describe("next test", () => {
+  it("offers what tells most a minute, safe and not done yet, with what it would show", () => {
+    const found = [word({ kind: "part", part: "HRN" }, "none"), battery];
+    const { next } = answerCase(ask(found));
+    expect(next.length).to.be.above(3);
+    expect(next[0]!.bits / next[0]!.minutes).to.be.at.least(next[1]!.bits / next[1]!.minutes - 1e-9);
+    expect(next[0]!.expected.suspects.some((s) => s.shows !== next[0]!.expected.sound)).to.equal(true);
+    for (const t of next) expect(t.observe).not.to.deep.equal(battery.observe);
+  });
+  it("proposes only what the shop has instruments for", () => {
+    const { next } = answerCase(ask([weak, battery], { instruments: [] }));
+    expect(next.map((t) => t.observe.kind)).not.to.include("volts");
+    expect(next.map((t) => t.kind)).not.to.include("give a feed");
+  });
+  it("counts the walk to a place once", () => {
+    const test = { state: pressed, observe: { kind: "volts", red: "HRN.1", black: "BAT.-" } } as const;
+    expect(minutesOf(horn, test, pressed, new Set(["HRN", "BAT"]))).to.be.below(minutesOf(horn, test, pressed, new Set()));
+    const idle = { ...test, state: REST_STATE };
+    expect(minutesOf(horn, idle, pressed, new Set(["HRN", "BAT"]))).to.be.above(minutesOf(horn, test, pressed, new Set(["HRN", "BAT"])));
+  });
+  it("asks the same file the same question as the worker", () => {
+    const file = {
+      notation: "",
+      complaint: { words: "", focus: ["HRN"], state: pressed, presence: 1 },
+      evidence: [weak, battery],
+      circumstances: [],
+      instruments: [...DEFAULT_QUESTION.instruments],
+    };
+    expect(answerCase(questionOf(file, horn)).suspects[0]!.element).to.equal(answerCase(ask([weak, battery])).suspects[0]!.element);
+  });
+});
