@@ -45,6 +45,14 @@ const measure = async (page) => {
 };
 await shoot("trace", `/jobs/${lamps}/trace`, { act: measure });
 await shoot("trace-dark", `/jobs/${lamps}/trace`, { theme: "dark" });
+await shoot("suspects", `/jobs/${lamps}/trace`, {
+  act: async (p) => {
+    const left = p.getByRole("region", { name: "What is left" });
+    await left.getByText("why").first().waitFor({ timeout: 30_000 });
+    await left.getByText("why").first().click();
+    await left.evaluate((e) => e.scrollIntoView({ block: "start" }));
+  },
+});
 await shoot("mend", `/jobs/${lamps}/mend`, {
   act: (p) =>
     p

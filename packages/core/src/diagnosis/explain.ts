@@ -32,6 +32,8 @@ export interface Suspect {
 const LEFT = 0.005;
 /** Natural logarithm by which a piece of evidence must tell one suspect from the rest to be called for or against it. */
 const TELLS = 0.7;
+/** Natural logarithm by which a prediction explains a reading better than one that says nothing would, for it to speak for a suspect by itself. */
+const FITS_WELL = 1.5;
 const MOST_SUSPECTS = 12;
 /** Nothing in the catalogue explains what was seen when more than this is left for what is not in it. */
 const NOTHING_FITS = 0.3;
@@ -76,7 +78,9 @@ function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair):
     const mine = belief.explains(i, heaviest);
     // Beside what is left; when nothing else is, beside a reading that says nothing.
     const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.cases[c.index]! / weight) * belief.explains(i, c), 0);
-    return { reason: reasonOf(d, e, best), by: mine - rest };
+    // What is left may all be told by the same readings: those it fits well speak for it all the same.
+    const by = mine - rest;
+    return { reason: reasonOf(d, e, best), by: mine > FITS_WELL && by > -TELLS ? Math.max(by, mine / 10 + TELLS) : by };
   });
   const { fault } = best;
   const other = fault.other === undefined ? undefined : fault.other === repair.element ? fault.link : fault.other;

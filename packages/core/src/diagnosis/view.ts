@@ -157,6 +157,8 @@ export function viewOf(
   /** Whether a fault leaves this state as it is: resistance where no current flows. */
   function isIdle(fault: Fault): boolean {
     if (fault.kind === "lead") return true;
+    // An ohmmeter brings its own current.
+    if (options.dead === true) return false;
     if (fault.kind !== "series" || fault.ohms > 1e5) return false;
     return bases.every((b, i) => {
       const index = b.circuit.elementOf.get(fault.link);
