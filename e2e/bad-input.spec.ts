@@ -93,6 +93,49 @@ test("readings that are none come back at their field with what to type, and not
   await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
 });
 
+test("what can hurt somebody is refused with what to do instead; what can hurt a module may be done all the same, and the log says so", async ({
+  page,
+}) => {
+  await workAs(page, "Ansa Tollan");
+  const notation = `circuit "bag and valve"
+BAT(12.6V)
+ECM(module pin 1 supply, pin 2 ground, pin 4 low when=engine=idling "module")
+SQ(squib "left bag")
+G1 -- BK 16mm2 0.5m -- BAT -- RD 2.5mm2 0.5m -- F1(10A) -- RD 1mm2 0.4m -- V1(coil 12ohm "valve") -- GN 1mm2 0.5m -- C1.1 -- GN 1mm2 0.5m -- ECM.4
+F1 -- RD 1mm2 0.4m -- ECM.1
+ECM.2 -- BN 1mm2 0.4m -- G1
+SQ.1 -- YE 0.75mm2 0.5m -- C3.1 -- YE 0.75mm2 0.5m -- LP(lamp 5W "bag lamp") -- BN 0.75mm2 0.5m -- G1
+SQ.2 -- YE 0.75mm2 0.5m -- C3.2 -- YE 0.75mm2 0.5m -- G1`;
+  await page.goto(`/jobs/${await openJob(page, "valve sticks", notation)}/trace`);
+  await redLead(page).fill("C3.1b");
+  await reading(page).fill("0.1");
+  await reading(page).press("Enter");
+  await expect(page.getByText(/belongs to an igniter/)).toBeVisible();
+  await expect(page.getByRole("tab", { name: "Readings 0" })).toBeVisible();
+  await page.getByRole("heading", { name: "What is left" }).click();
+  await page.keyboard.press("Escape");
+  await page.getByRole("tab", { name: /Left undone/ }).click();
+  await page.getByRole("button", { name: /Add what you change/ }).click();
+  const dialog = page.getByRole("dialog");
+  const choose = async (kind: string): Promise<void> => {
+    await dialog.getByRole("button", { name: /What/ }).click();
+    await page.getByRole("option", { name: kind, exact: true }).click();
+  };
+  await choose("jumpered");
+  await dialog.getByLabel("From").fill("BAT.+");
+  await dialog.getByLabel("To", { exact: true }).fill("G1");
+  await dialog.getByRole("button", { name: "Add", exact: true }).click();
+  await expect(dialog.getByText(/joins battery positive to ground/)).toBeVisible();
+  await expect(dialog.getByRole("button", { name: "Done all the same" })).toHaveCount(0);
+  await choose("lamp fitted");
+  await dialog.getByLabel("From").fill("C1.1a");
+  await dialog.getByLabel("To", { exact: true }).fill("BAT.-");
+  await dialog.getByRole("button", { name: "Add", exact: true }).click();
+  await expect(dialog.getByText(/overload its driver/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Done all the same" }).click();
+  await expect(dialog.getByText(/C1\.1a lamp fitted to BAT\.-.*done all the same/)).toBeVisible();
+});
+
 test("addresses and jobs that do not exist say so and lead back", async ({ page }) => {
   await page.goto("/jobs/0190a1b2-c3d4-7e5f-8a9b-000000000000/trace");
   await expect(page.getByText("There is no job 0190a1b2", { exact: false })).toBeVisible();

@@ -1,8 +1,10 @@
 import { useState, type FormEvent } from "react";
 import { styled } from "styled-components";
+import { REST_STATE } from "@rheonom/core/circuit";
 import { parsePlace, type Harness } from "@rheonom/core/harness";
-import { cautionsFor, openTray, TEMPORARY_KINDS, type JobView, type TemporaryKind, type TrayItem } from "@rheonom/core/job";
-import { Button } from "../ui/button.tsx";
+import { refusalsOf, type Act } from "@rheonom/core/instruments";
+import { cautionsFor, openTray, TEMPORARY_KINDS, trayInModel, type JobView, type TemporaryKind, type TrayItem } from "@rheonom/core/job";
+import { Button, Toggle } from "../ui/button.tsx";
 import { Dialog } from "../ui/dialog.tsx";
 import { Field, Select } from "../ui/field.tsx";
 import { Faint, Row } from "../ui/layout.tsx";
@@ -115,12 +117,36 @@ function placeName(harness: Harness | undefined, typed: string): string {
   return part ?? wire ?? (place.kind === "place" ? place.place : text);
 }
 
-function AddForm({ harness, record }: TrayProps) {
+/** What a change does to the vehicle, for the rules that pins and zones set. */
+function actOf(kind: TemporaryKind, at: string, to: string, fused: boolean): Act {
+  switch (kind) {
+    case "jumpered":
+      return { kind: "jumper", places: [at, to], fused };
+    case "lamp fitted":
+      return { kind: "lamp", places: [at, to] };
+    case "unplugged":
+      return { kind: "unplug", places: [at] };
+    case "pierced":
+      return { kind: "pierce", places: [at] };
+    case "pulled":
+    case "cover off":
+    case "other":
+      return { kind: "touch", places: [at] };
+  }
+}
+
+const TWO_ENDED: readonly TemporaryKind[] = ["jumpered", "lamp fitted"];
+
+function AddForm({ view, harness, record }: TrayProps) {
   const [kind, setKind] = useState<TemporaryKind>("unplugged");
   const [at, setAt] = useState("");
   const [to, setTo] = useState("");
   const [note, setNote] = useState("");
   const [error, setError] = useState("");
+  const [fused, setFused] = useState(true);
+  /** A rule that is about equipment only may be set aside; that stands in the log. */
+  const [against, setAgainst] = useState<string | undefined>(undefined);
+  const twoEnded = TWO_ENDED.includes(kind);
   const cautions = cautionsFor({ kind: "temporary", temporary: kind }, harness);
   const name = placeName(harness, at);
   const inModel =
@@ -128,11 +154,21 @@ function AddForm({ harness, record }: TrayProps) {
     (harness.components.some((c) => c.id === name) ||
       harness.wires.some((w) => w.id === name) ||
       parsePlace(harness, name).kind === "place");
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
+  const submit = (event: FormEvent | undefined, anyway = false): void => {
+    event?.preventDefault();
+    setAgainst(undefined);
     if (at.trim() === "") return setError("Name what was changed, such as C12, F3 or W5.");
-    if (kind === "jumpered" && to.trim() === "") return setError("A jumper has two ends. Name the other one too.");
-    record({ type: "temporary-made", data: { kind, at: name, to: kind === "jumpered" ? placeName(harness, to) : "", note: note.trim() } });
+    if (twoEnded && to.trim() === "") return setError(`A ${kind === "jumpered" ? "jumper" : "lamp"} has two ends. Name the other one too.`);
+    const other = twoEnded ? placeName(harness, to) : "";
+    const state = { ...REST_STATE, ...(harness === undefined ? {} : trayInModel(harness, view)) };
+    const refused = harness === undefined ? undefined : refusalsOf(harness, state, actOf(kind, name, other, fused))[0];
+    if (refused !== undefined && (refused.harm === "people" || !anyway)) {
+      setError(`${refused.reason} Instead: ${refused.instead}`);
+      if (refused.harm === "equipment") setAgainst(refused.reason);
+      return;
+    }
+    const words = [note.trim(), refused === undefined ? "" : `done all the same: ${refused.reason}`].filter(Boolean).join("; ");
+    record({ type: "temporary-made", data: { kind, at: name, to: other, note: words.slice(0, 300) } });
     setAt("");
     setTo("");
     setNote("");
@@ -144,7 +180,7 @@ function AddForm({ harness, record }: TrayProps) {
       <Row style={{ alignItems: "end" }}>
         <Select label="What" options={TEMPORARY_KINDS.map((k) => ({ id: k, text: k }))} value={kind} onChange={setKind} />
         <Field
-          label={kind === "jumpered" ? "From" : "Where"}
+          label={twoEnded ? "From" : "Where"}
           value={at}
           onChange={setAt}
           error={error}
@@ -152,11 +188,17 @@ function AddForm({ harness, record }: TrayProps) {
           mono
           maxLength={80}
         />
-        {kind === "jumpered" ? <Field label="To" value={to} onChange={setTo} placeholder="F3.2" mono maxLength={80} /> : null}
+        {twoEnded ? <Field label="To" value={to} onChange={setTo} placeholder="F3.2" mono maxLength={80} /> : null}
+        {kind === "jumpered" ? (
+          <Toggle isSelected={fused} onChange={setFused}>
+            {fused ? "through a fuse" : "without a fuse"}
+          </Toggle>
+        ) : null}
         <Field label="Note" value={note} onChange={setNote} maxLength={300} grow />
         <Button look="solid" type="submit">
           Add
         </Button>
+        {against === undefined ? null : <Button onPress={() => submit(undefined, true)}>Done all the same</Button>}
       </Row>
       {at.trim() !== "" && !inModel && harness !== undefined ? (
         <Faint>“{at.trim()}” is not in the circuit: it is listed, but the expected values do not change.</Faint>

@@ -44,6 +44,26 @@ const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 
 
 /** Weighs every case of the pool against all evidence at once: the same evidence gives the same belief in whatever order it came, but for what is too unlikely to be counted. */
 export function believe(oracle: Oracle, evidence: readonly Evidence[], presence: Presence = { share: 1 }): Belief {
+  // What shakes the whole circuit is solved once nothing simpler explains what was found, likeliest first.
+  for (let round = 0; ; round++) {
+    const belief = weigh(oracle, evidence, presence);
+    const putOff = belief.alive.filter((c) => oracle.isPutOff(c));
+    const share = putOff.reduce((sum, c) => sum + belief.cases[c.index]!, 0);
+    if (share < PUT_OFF_SHARE || evidence.length < PUT_OFF_EVIDENCE || round === PUT_OFF_ROUNDS) return belief;
+    putOff
+      .toSorted((p, q) => belief.cases[q.index]! - belief.cases[p.index]!)
+      .slice(0, PUT_OFF_AT_ONCE)
+      .forEach((c) => oracle.settle(c));
+  }
+}
+
+/** Cases that were put off are solved when they hold this much of the belief after so many findings, so many at once and so often. */
+const PUT_OFF_SHARE = 0.4;
+const PUT_OFF_EVIDENCE = 3;
+const PUT_OFF_AT_ONCE = 16;
+const PUT_OFF_ROUNDS = 4;
+
+function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence): Belief {
   const { cases, repairs } = oracle.pool;
   const known = evidence.map((e) => memoOf(oracle, e));
   const there = evidence.map((e) => (presence.share >= 1 ? 1 : e.present === undefined ? presence.share : e.present ? 0.97 : 0.04));
@@ -54,7 +74,7 @@ export function believe(oracle: Oracle, evidence: readonly Evidence[], presence:
     if (r === undefined) {
       const e = evidence[i]!;
       r = likelihood(e.observe, e.result, oracle.predict(e, c, between !== "point"), between);
-      known[i]!.set(key, r);
+      if (!oracle.isPutOff(c)) known[i]!.set(key, r);
     }
     return there[i]! * r + (1 - there[i]!) * whenAway[i]!;
   };

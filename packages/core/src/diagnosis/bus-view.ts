@@ -1,6 +1,6 @@
 import type { Fault } from "../circuit/index.ts";
 import { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "../devices/index.ts";
-import { deviceOf, endsOfNet, netAt, partOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
+import { deviceOf, endsOfNet, netAt, type Harness, type PlaceId } from "../harness/index.ts";
 import { voltsIn, workOf, type Row, type View } from "./view.ts";
 
 type Sort = "can" | "lin" | "single wire";
@@ -82,9 +82,3 @@ function level(view: View, row: Row, sort: Sort, ear: Ears): "held" | "free" | "
   const share = volts(ear.pins[0]!) / Math.max(0.1, volts("~supply"));
   return share > LIN_RECESSIVE_SHARE ? "free" : share < LIN_DOMINANT_SHARE ? "held" : "between";
 }
-
-/** Modules and the part that a place belongs to. */
-export const moduleOfPlace = (harness: Harness, place: string): string | undefined => {
-  const part = partOfPlace(harness, place as PlaceId);
-  return part?.kind === "device" && part.device === "module" ? part.id : undefined;
-};

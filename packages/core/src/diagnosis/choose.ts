@@ -18,6 +18,7 @@ export interface Ranked extends Candidate {
 /** Cases that together hold this much of the belief decide what is worth measuring. */
 const COVERED = 0.999;
 const MOST_CASES = 600;
+const MOST_CASES_ANEW = 60;
 /** Below this a test tells nothing worth the walk, bits. */
 export const LEAST_BITS = 0.02;
 /** When what lies at hand tells less than this a minute, more is tried: plugs, lamps, looks. Bits. */
@@ -45,24 +46,30 @@ export function rankTests(
   const heavy = heaviest(belief);
   const times = new Map<string, number>();
   evidence.forEach((e, i) => {
-    // What is doubted may be done once more, and so may a look that found nothing.
+    // What is doubted may be done once more.
     const again = belief.doubt[i]! > 0.5;
     times.set(testKey(e), (times.get(testKey(e)) ?? 0) + (again ? 1 : 2));
   });
-  const rank = (list: readonly Candidate[]): Ranked[] =>
+  // A new state costs a solution for each case: on a large vehicle only the heaviest are asked there.
+  const few = oracle.pool.isLarge ? heavy.slice(0, MOST_CASES_ANEW) : heavy;
+  const rank = (list: readonly Candidate[], asked: readonly Case[]): Ranked[] =>
     list.flatMap((c) => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
-      const bits = gainOf(oracle, belief, heavy, c);
+      const bits = gainOf(oracle, belief, asked, c);
       return bits < LEAST_BITS ? [] : [{ ...c, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
     });
   const states = new Map([asking.state, standing.state].map((s) => [stateKey(s), s]));
   const others = heavy.length <= FEW_CASES ? otherUses(oracle, asking) : [];
-  const plain = rank([...[...states.values()].flatMap((s) => readingsAt(oracle, s, asking)), ...others]);
+  const plain = rank(
+    [...states.values()].flatMap((s) => readingsAt(oracle, s, asking)),
+    heavy,
+  );
+  plain.push(...rank(others, few));
   const rate = (r: Ranked): number => r.bits / r.minutes;
   const byRate = (list: Ranked[]): Ranked[] => list.sort((p, q) => rate(q) - rate(p));
   byRate(plain);
   if (plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE) return plain;
-  return byRate([...plain, ...rank(actsFor(oracle, belief, asking))]);
+  return byRate([...plain, ...rank(actsFor(oracle, belief, asking), few)]);
 }
 
 /** The cases that carry the belief, heaviest first. */

@@ -98,5 +98,3 @@ export function diagnose(q: Question): Diagnosis {
   let ranked: readonly Ranked[] | undefined;
   return { oracle, belief, asking, standing, enough, next: () => (ranked ??= rankTests(oracle, belief, q.evidence, asking, standing)) };
 }
-
-export const sameState = (p: VehicleState, q: VehicleState): boolean => stateKey(p) === stateKey(q);

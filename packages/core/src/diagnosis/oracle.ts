@@ -22,6 +22,10 @@ export interface Oracle {
   /** Undefined where the sound circuit has no answer. */
   readonly view: (state: VehicleState) => View | undefined;
   readonly row: (state: VehicleState, of: Case | undefined) => Row | undefined;
+  /** Whether a case would have to be solved in full, which is put off: what it shows is not known. */
+  readonly isPutOff: (of: Case) => boolean;
+  /** From now on this case is solved in full. */
+  readonly settle: (of: Case) => void;
   /** A case at a severity of its own. */
   readonly at: (of: Case, severity: number) => Case;
   /** Whether it can say something of a place or part. */
@@ -74,6 +78,9 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   const plain = new WeakMap<VehicleState, Entry>();
   const buses = busesOf(harness);
   const finer = new Map<string, Case>();
+  const putOff = new Set<number>();
+  const settled = new Set<number>();
+  const standInOf = (of: Case): number => pool.standIn[of.index] ?? of.index;
 
   function entry(state: VehicleState, options?: ViewOptions, name = ""): Entry {
     if (options !== undefined) return named(state, options, name);
@@ -94,7 +101,15 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   function rowIn({ view, rows }: Entry, of: Case | undefined): Row | undefined {
     if (view === undefined || of === undefined) return view?.sound;
     const index = pool.standIn[of.index] ?? of.index;
-    return (rows[index] ??= view.rowOf((pool.cases[index] ?? of).supposed));
+    const known = rows[index];
+    if (known !== undefined) return known;
+    const { supposed } = pool.cases[index] ?? of;
+    if (!pool.isLarge || index >= pool.cases.length || settled.has(index)) return (rows[index] = view.rowOf(supposed));
+    if (putOff.has(index)) return undefined;
+    const quick = view.quickRowOf(supposed);
+    if (quick === undefined) putOff.add(index);
+    else rows[index] = quick;
+    return quick;
   }
 
   /** A number from the rows of a case and, when exact, of the severities beside it. */
@@ -238,6 +253,11 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     predict,
     view: (state) => entry(state).view,
     row: (state, of) => rowIn(entry(state), of),
+    isPutOff: (of) => putOff.has(standInOf(of)),
+    settle: (of) => {
+      putOff.delete(standInOf(of));
+      settled.add(standInOf(of));
+    },
     at: (of, severity) => {
       const key = `${of.fault.id} ${severity}`;
       const made = finer.get(key) ?? { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };

@@ -39,6 +39,8 @@ export interface Pool {
   readonly core: ReadonlySet<string>;
   /** The case that is computed in place of one that no instrument can tell from it; itself for most. By case index. */
   readonly standIn: Int32Array;
+  /** Faults that shake the whole circuit are put off until something speaks for them. */
+  readonly isLarge: boolean;
   /** Whether an element of the circuit is near enough to be computed. */
   readonly keeps: (element: string) => boolean;
 }
@@ -117,6 +119,7 @@ export function poolOf(
     repairsOf,
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     standIn,
+    isLarge,
     keeps: near?.keeps ?? (() => true),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
   };

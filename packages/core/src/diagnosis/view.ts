@@ -74,6 +74,8 @@ export interface ViewOptions {
   readonly phase?: number;
 }
 
+/** Rounds of moving switches after which a fault counts as one that shakes the whole circuit. */
+const HURRY_ROUNDS = 10;
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
 const CARRIED_AMPS = 1e-5;
@@ -135,7 +137,7 @@ export function viewOf(
   function quickRowOf(fault: Fault): Row | undefined {
     if (isIdle(fault)) return sound;
     const row = emptyRow();
-    return bases.every((base) => addQuick(base, fault, row)) ? row : undefined;
+    return bases.every((base) => addQuick(base, fault, row, HURRY_ROUNDS)) ? row : undefined;
   }
 
   /** The faulty circuit whole, cut down as the sound one was. */
@@ -170,9 +172,9 @@ export function viewOf(
     fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at, dead: options.dead ?? false });
 
   /** Adds a phase from the factors of the sound circuit; false, and nothing added, where that is not good enough. */
-  function addQuick(base: Base, fault: Fault | undefined, row: Filling): boolean {
+  function addQuick(base: Base, fault: Fault | undefined, row: Filling, mostRounds?: number): boolean {
     const delta = deltaFor(base, fault);
-    const changed = delta === undefined ? undefined : base.prepared.withDelta(delta);
+    const changed = delta === undefined ? undefined : base.prepared.withDelta(delta, mostRounds);
     if (delta === undefined || changed === undefined) return false;
     const amps = (id: string): number => ampsIn(base.circuit, delta, changed.volts, changed.closed, id);
     fill(base, changed.volts, amps, (id) => closedIn(base.circuit, delta, changed.closed, id), fault, row, base.share);

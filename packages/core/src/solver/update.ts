@@ -29,9 +29,9 @@ export interface Prepared {
   readonly base: Point;
   /**
    * The circuit with a change, from the factors of the unchanged one. Undefined when that is not good enough (a part comes loose, a device does not come to
-   * rest, switches chatter): then solve the changed circuit in full.
+   * rest, switches chatter): then solve the changed circuit in full. `mostRounds`: how often switches may move before it gives up; without end when not said.
    */
-  readonly withDelta: (delta: Delta) => Changed | undefined;
+  readonly withDelta: (delta: Delta, mostRounds?: number) => Changed | undefined;
 }
 
 function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly [number, Element])[]): Element[] {
@@ -90,7 +90,7 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
   const memory = new Uint8Array(watch.watchers.length);
   const closed = new Uint8Array(elements.length);
 
-  function withDelta(delta: Delta): Changed | undefined {
+  function withDelta(delta: Delta, mostRounds = Infinity): Changed | undefined {
     const taken = new Set<number>();
     const replaced: (readonly [number, Element | undefined])[] = [];
     /** Switches that stay switches, with other contacts or rules. */
@@ -113,6 +113,7 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
     throwSwitches(watching, seeing, closed);
     let seen: Set<string> | undefined;
     for (let round = 0; ; round++) {
+      if (round > mostRounds) return undefined;
       const stage = nearest(round, taken);
       const changes = changesFrom(stage, added, replaced, exchanged, taken);
       const answer = changes === undefined ? undefined : stage.bring(changes, taken);

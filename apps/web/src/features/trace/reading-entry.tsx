@@ -2,7 +2,7 @@ import { useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } f
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { describePlace, linksOf, parsePlace, type Harness, type PlaceId } from "@rheonom/core/harness";
-import type { Leads, Reading } from "@rheonom/core/instruments";
+import { refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
 import type { EventOf } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import type { BenchDraft } from "../../app/bench.ts";
@@ -121,6 +121,8 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
     const typed = readTyped(text, draft.mode);
     if (typed.kind === "bad") return setWrong({ field: "value", message: typed.message });
     const leads = leadsFor(typed.shown, at, from, at);
+    const refused = refusedFor(leads);
+    if (refused !== undefined) return setWrong({ field: "red", message: refused });
     if (leads.quantity === "ohms" && !anyway) {
       const sound = await model.read(harness, state, leads);
       if (sound.kind === "void") {
@@ -135,6 +137,14 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
     red.current?.focus();
   }
 
+  /** Where people could come to harm no lead goes, and nothing lifts that. */
+  function refusedFor(leads: Leads): string | undefined {
+    const act: Doing =
+      leads.quantity === "amps" ? { kind: "touch", places: [leads.around] } : { kind: leads.quantity, places: [leads.red, leads.black] };
+    const found = refusalsOf(harness, state, act).find((r) => r.harm === "people");
+    return found === undefined ? undefined : `${found.reason} Instead: ${found.instead}`;
+  }
+
   const ask = async (): Promise<void> => {
     if (simulate === undefined) return;
     const at = place("red");
@@ -143,6 +153,8 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
     const leads: Leads = clamp
       ? { quantity: "amps", around: at }
       : { quantity: draft.mode === "ohms" ? "ohms" : "volts", red: at, black: from };
+    const refused = refusedFor(leads);
+    if (refused !== undefined) return setWrong({ field: "red", message: refused });
     const answer = await simulate(leads);
     if ("message" in answer) return setWrong({ field: "value", message: answer.message });
     change({ text: answer.text });

@@ -248,7 +248,11 @@ function Suspects({ answer }: { answer: CaseAnswer }) {
           </details>
         </li>
       ))}
-      {answer.suspects.length > SHOWN ? <Faint>and {answer.suspects.length - SHOWN} less likely ones</Faint> : null}
+      {answer.suspects.length > SHOWN ? (
+        <li>
+          <Faint>and {answer.suspects.length - SHOWN} less likely ones</Faint>
+        </li>
+      ) : null}
     </List>
   );
 }
