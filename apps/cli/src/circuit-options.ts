@@ -1,7 +1,7 @@
 import { buildCircuit, type Fault, faultSchema, REST_STATE, vehicleState, type VehicleState } from "@rheonom/core/circuit";
 import { type Harness, harnessSchema, linksOf, parsePlace, resolveVariant, validateHarness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
-import { readFile, UsageError } from "./usage.ts";
+import { readFile, readJson, UsageError } from "./usage.ts";
 
 /** Options that say in which state a circuit is and what is wrong with it. */
 export const CIRCUIT_OPTIONS = {
@@ -56,14 +56,7 @@ function readWhole(file: string): Harness {
 }
 
 function readHarness(file: string): Harness {
-  let data: unknown;
-  try {
-    data = JSON.parse(readFile(file));
-  } catch (error) {
-    if (error instanceof UsageError) throw error;
-    throw new UsageError(`${file} is no JSON: ${error instanceof Error ? error.message : String(error)}`);
-  }
-  const parsed = harnessSchema.safeParse(data);
+  const parsed = harnessSchema.safeParse(readJson(file));
   if (!parsed.success) throw new UsageError(parsed.error.issues.map((i) => `${file} at ${i.path.join(".")}: ${i.message}`).join("\n"));
   const errors = validateHarness(parsed.data).filter((p) => p.severity === "error");
   if (errors.length > 0) throw new UsageError(errors.map((p) => `${file} at ${p.at}: ${p.message}`).join("\n"));

@@ -1,7 +1,7 @@
 import { answerCase, caseFileSchema, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
 import { linksOf, resolveVariant, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
-import { readFile, readOptions, UsageError, type Output } from "./usage.ts";
+import { readJson, readOptions, UsageError, type Output } from "./usage.ts";
 
 /** `rheonom diagnose CASE.json`: suspects, what to measure next, and whether it is enough to act. */
 export function diagnoseCommand(args: readonly string[], out: Output): number {
@@ -21,14 +21,7 @@ export function diagnoseCommand(args: readonly string[], out: Output): number {
 }
 
 function readCase(file: string): CaseFile {
-  let data: unknown;
-  try {
-    data = JSON.parse(readFile(file));
-  } catch (error) {
-    if (error instanceof UsageError) throw error;
-    throw new UsageError(`${file} is no JSON: ${error instanceof Error ? error.message : String(error)}`);
-  }
-  const parsed = caseFileSchema.safeParse(data);
+  const parsed = caseFileSchema.safeParse(readJson(file));
   if (!parsed.success) throw new UsageError(parsed.error.issues.map((i) => `${file} at ${i.path.join(".")}: ${i.message}`).join("\n"));
   return parsed.data;
 }

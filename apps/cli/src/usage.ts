@@ -33,3 +33,13 @@ export function readOptions<T extends NonNullable<ParseArgsConfig["options"]>>(
     throw error;
   }
 }
+
+/** A file as JSON, not checked yet. */
+export function readJson(file: string): unknown {
+  const text = readFile(file);
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new UsageError(`${file} is no JSON: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}

@@ -12,25 +12,16 @@ export interface Phase {
 
 /**
  * The phases of a circuit that pulses: what a slow instrument shows is their mean, weighted by share. All pulses are taken to begin together, which for the mean of
- * independent ones is only right where they do not meet in one current. One phase where nothing pulses. `only`: parts whose pulses matter; the others are left in their
- * longest phase.
+ * independent ones is only right where they do not meet in one current. One phase where nothing pulses.
  */
-export function phasesOf(harness: Harness, state: VehicleState, only?: ReadonlySet<string>): readonly Phase[] {
+export function phasesOf(harness: Harness, state: VehicleState): readonly Phase[] {
   const ends = new Set<number>();
-  const left = new Set<number>();
   for (const part of harness.components) {
     if (part.kind !== "device") continue;
-    const into = only === undefined || only.has(part.id) ? ends : left;
     const { device, settings } = deviceOf(part);
     for (const share of device.pulses?.(settings, surroundingsOf(harness, state, part.id, {})) ?? [])
-      if (share > 0 && share < 1) into.add(share);
+      if (share > 0 && share < 1) ends.add(share);
   }
-  if (ends.size > 0) return between(ends);
-  const [first, ...others] = between(left);
-  return [{ at: others.reduce((p, q) => (q.share > p.share ? q : p), first!).at, share: 1 }];
-}
-
-function between(ends: ReadonlySet<number>): Phase[] {
   const corners = [0, ...[...ends].sort((a, b) => a - b), 1];
   return corners.slice(1).map((end, i) => ({ at: (corners[i]! + end) / 2, share: end - corners[i]! }));
 }

@@ -26,8 +26,6 @@ export interface Belief {
   readonly repairs: Float64Array;
   /** That it is none of the catalogue. */
   readonly unlisted: number;
-  /** Natural logarithm of how much better the best case explains all evidence than readings that say nothing would; below 0 nothing fits. */
-  readonly bestFit: number;
   /** By evidence: chance that it was a wrong reading. */
   readonly doubt: readonly number[];
   /** How much better a case explains one piece of evidence than a reading that says nothing would, natural logarithm. */
@@ -136,7 +134,6 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
     cases: posterior,
     repairs: byRepair,
     unlisted: rest / total,
-    bestFit: alive.reduce((m, c) => Math.max(m, logs[c.index]! - c.logPrior), -Infinity),
     doubt,
     explains: (i, c) => Math.log(Math.max(1e-12, ratio(i, bestAt(c), between(c)))),
     alive,

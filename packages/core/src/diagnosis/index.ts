@@ -14,7 +14,6 @@ export {
   evidence as evidenceSchema,
   fitsWord,
   observable as observableSchema,
-  observableKey,
   RESULT_WORDS,
   result as resultSchema,
 } from "./evidence.ts";
@@ -23,7 +22,7 @@ export { poolOf } from "./pool.ts";
 export type { Row, View } from "./view.ts";
 export { flickersIn, viewOf, voltsIn, workOf } from "./view.ts";
 export type { Oracle, Test } from "./oracle.ts";
-export { createOracle, isAt } from "./oracle.ts";
+export { isAt } from "./oracle.ts";
 export type { Predicted } from "./outcome.ts";
 export { likelihood, sigmaOf, wordShares } from "./outcome.ts";
 export type { Belief } from "./belief.ts";
@@ -32,7 +31,6 @@ export type { Candidate, Instrument, TestKind } from "./candidates.ts";
 export { INSTRUMENTS } from "./candidates.ts";
 export { minutesOf, partsReached } from "./cost.ts";
 export type { Enough, Missing } from "./enough.ts";
-export { actOn, ENOUGH } from "./enough.ts";
 export type { Ranked } from "./choose.ts";
 export { testKey } from "./choose.ts";
 export type { Diagnosis, Question } from "./diagnose.ts";
@@ -40,6 +38,6 @@ export { DEFAULT_QUESTION, diagnose } from "./diagnose.ts";
 export { lookChance } from "./sight-of-fault.ts";
 export { observedWork } from "./observed.ts";
 export type { Reason, Suspect } from "./explain.ts";
-export { observableWords, predictedWords, resultWords, severityWords } from "./explain.ts";
+export { observableWords, resultWords } from "./explain.ts";
 export type { CaseAnswer, CaseFile } from "./case.ts";
 export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema, questionOf } from "./case.ts";

@@ -55,8 +55,6 @@ export interface View {
   readonly quickRowOf: (fault: Fault) => Row | undefined;
   /** A through a link with a supposed fault; undefined when there is no answer. */
   readonly ampsOf: (fault: Fault | undefined, link: string) => number | undefined;
-  /** Whether current flows through a link in the sound circuit. */
-  readonly carries: (link: string) => boolean;
   readonly placeIndex: ReadonlyMap<string, number>;
   readonly partIndex: ReadonlyMap<string, number>;
 }
@@ -78,7 +76,6 @@ export interface ViewOptions {
 const HURRY_ROUNDS = 10;
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
-const CARRIED_AMPS = 1e-5;
 /** Phases that differ by less at every watched place are one, V. */
 const SAME_VOLTS = 0.03;
 
@@ -255,7 +252,6 @@ export function viewOf(
       }
       return sum;
     },
-    carries: (link) => bases.some((b, i) => Math.abs(soundAmps[i]![b.circuit.elementOf.get(link) ?? -1] ?? 0) > CARRIED_AMPS),
     placeIndex: new Map(places.map((p, i) => [p as string, i])),
     partIndex: new Map(parts.map((p, i) => [p, i])),
   };

@@ -6,7 +6,7 @@ import type { SupposedFault } from "./catalogue.ts";
 /** Resistance of a meter on volts, Ω. */
 const METER_OHMS = 10e6;
 /** Insulation between every node and battery negative, Ω: with it nothing floats. */
-export const INSULATION_OHMS = 1e9;
+const INSULATION_OHMS = 1e9;
 /** Where a sound circuit shows a meter more than this, its load counts also in a circuit that had to be solved in full, Ω. */
 const WEAK_OHMS = 1000;
 
