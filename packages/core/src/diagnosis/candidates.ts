@@ -103,6 +103,10 @@ export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking):
 }
 
 const MOST_SWITCHES = 6;
+/** Things of which it is thought through what unplugging them would tell; each costs a solution of its own, which takes long on a whole vehicle. */
+const MOST_UNPLUGGED = 14;
+const FEW_UNPLUGGED = 5;
+const MANY_WIRES = 120;
 
 /** What else hangs there, switched on by hand in turn and looked at. */
 export function otherUses(oracle: Oracle, asking: Asking): readonly Candidate[] {
@@ -177,14 +181,15 @@ function unplugged(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] 
   const { harness } = oracle.pool;
   const base = asking.state;
   const fuses = asking.instruments.has("test lamp") ? blownFuses(oracle, belief, base) : [];
+  const most = harness.wires.length > MANY_WIRES ? FEW_UNPLUGGED : MOST_UNPLUGGED;
   const things = new Set<string>();
   for (const c of [...belief.alive].sort((p, q) => belief.cases[q.index]! - belief.cases[p.index]!)) {
     if (belief.cases[c.index]! < 2e-3) break;
     for (const id of unpluggable(harness, c.fault.link)) things.add(id);
-    if (things.size > 14) break;
+    if (things.size > most) break;
   }
   const found: Candidate[] = [];
-  for (const id of [...things].slice(0, 14)) {
+  for (const id of [...things].slice(0, most)) {
     if (asking.focus.includes(id) || refusalsOf(harness, base, { kind: "unplug", places: [id] }).length > 0) continue;
     const opened = [...new Set([...base.opened, id])].sort();
     const fuse = fuses[0];

@@ -50,8 +50,8 @@ export function rankTests(
     const again = belief.doubt[i]! > 0.5;
     times.set(testKey(e), (times.get(testKey(e)) ?? 0) + (again ? 1 : 2));
   });
-  // A new state costs a solution for each case: on a large vehicle only the heaviest are asked there.
-  const few = oracle.pool.isLarge ? heavy.slice(0, MOST_CASES_ANEW) : heavy;
+  // A new state costs a solution for each case: only the heaviest are asked there.
+  const few = heavy.slice(0, MOST_CASES_ANEW);
   const rank = (list: readonly Candidate[], asked: readonly Case[]): Ranked[] =>
     list.flatMap((c) => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];

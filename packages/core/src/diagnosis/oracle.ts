@@ -1,10 +1,11 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
-import { allPlaces, batteryNegative, deviceOf, linkOf, lookupOf, partOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
+import { allPlaces, batteryNegative, deviceOf, lookupOf, type Harness, type PlaceId } from "../harness/index.ts";
 import { predictReading } from "../instruments/index.ts";
 import { busesOf, hears, type BusMember } from "./bus-view.ts";
 import type { Observable } from "./evidence.ts";
 import { lookChance } from "./sight-of-fault.ts";
 import type { Predicted } from "./outcome.ts";
+import { endsOf, placesOfInterest } from "./places.ts";
 import type { Case, Pool } from "./pool.ts";
 import { flickersIn, swingsIn, viewOf, voltsIn, workOf, type Row, type View, type ViewOptions } from "./view.ts";
 
@@ -54,22 +55,21 @@ const LIVE_VOLTS = 0.05;
 const RATED_RPM = 1500;
 const LEAST_WORK = 0.02;
 
+const keyOf = (state: VehicleState, dead: boolean, name: string): string => `${stateKey(state)} ${state.temperatureC} ${dead} ${name}`;
+
 /** `also`: places and parts that readings stand at although nothing in question leads there. */
 export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   const { harness } = pool;
   const minus = batteryNegative(harness);
   const known = new Set<string>(allPlaces(harness));
-  const places = [...new Set([...placesOfInterest(pool), ...also.filter((p) => known.has(p))])] as PlaceId[];
+  const own = placesOfInterest(
+    harness,
+    pool.cases.map((c) => c.fault),
+    pool.parts,
+  );
+  const places = [...new Set([...own, ...also.filter((p) => known.has(p))])] as PlaceId[];
   const parts = [...new Set([...pool.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])];
-  const watch = [
-    ...new Set(
-      [...pool.core].flatMap((id) => {
-        const l = linkOf(harness, id);
-        return l === undefined ? [] : [l.a, l.b];
-      }),
-    ),
-    ...(also.filter((p) => known.has(p)) as PlaceId[]),
-  ];
+  const watch = [...new Set([...endsOf(harness, pool.core), ...(also.filter((p) => known.has(p)) as PlaceId[])])];
   const alsoParts = new Set(also.map((p) => p.split(".")[0]!));
   const keepsAll = (id: string): boolean => pool.keeps(id) || alsoParts.has(id.split(".")[0]!) || also.includes(id);
   const held = new Set<string>([...places, ...parts]);
@@ -90,10 +90,15 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   }
 
   function named(state: VehicleState, options: ViewOptions, name: string): Entry {
-    const key = `${stateKey(state)} ${state.temperatureC} ${options.dead ?? false} ${name}`;
+    const key = keyOf(state, options.dead ?? false, name);
     const found = views.get(key);
     if (found !== undefined) return found;
-    const made = { view: viewOf(harness, state, places, parts, { watch, keep: keepsAll, ...options }), rows: [] };
+    const tried = pool.tried !== undefined && keyOf(pool.tried.view.state, false, "") === key ? pool.tried : undefined;
+    // What was tried to find the pool is at hand, unless a reading stands at a place that it left out.
+    const made: Entry =
+      tried !== undefined && places.every((p) => tried.view.placeIndex.has(p)) && parts.every((p) => tried.view.partIndex.has(p))
+        ? { view: tried.view, rows: pool.cases.map((c) => tried.rowOf(c.fault, c.severity)) }
+        : { view: viewOf(harness, state, places, parts, { watch, keep: keepsAll, ...options }), rows: [] };
     views.set(key, made);
     return made;
   }
@@ -157,7 +162,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
         const sound = e.view === undefined ? undefined : workOf(e.view, e.view.sound, o.part);
         return fromRows(
           e,
-          of,
+          of === undefined ? undefined : (pool.cases[pool.twin[of.index] ?? -1] ?? of),
           exact,
           (v, r) => {
             const work = workOf(v, r, o.part);
@@ -266,25 +271,6 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     },
     holds: (name) => held.has(name) || !(known.has(name) || lookupOf(harness).parts.has(name)),
   };
-}
-
-/** Where leads may go: every place of the links in question, of the parts looked at, and what is inside their modules. */
-function placesOfInterest(pool: Pool): readonly PlaceId[] {
-  const { harness } = pool;
-  const found = new Set<PlaceId>([batteryNegative(harness)]);
-  for (const c of pool.cases) {
-    const link = linkOf(harness, c.fault.link);
-    if (link !== undefined) found.add(link.a).add(link.b);
-    const supposed = c.supposed;
-    if (supposed.kind === "across") for (const p of [supposed.from, supposed.to]) if (!p.includes("~")) found.add(p as PlaceId);
-  }
-  for (const p of allPlaces(harness)) {
-    const part = partOfPlace(harness, p);
-    if (part === undefined || pool.parts.has(part.id) || part.kind === "battery") found.add(p);
-  }
-  for (const part of harness.components)
-    if (part.kind === "device" && part.device === "module") found.add(`${part.id}.~ground` as PlaceId).add(`${part.id}.~supply` as PlaceId);
-  return [...found];
 }
 
 export function ratedWork(harness: Harness, id: string): number {

@@ -3,7 +3,8 @@ import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
 import { linksOf, lookupOf, type Harness } from "../harness/index.ts";
 import type { Circumstance } from "./evidence.ts";
 import { factorOf } from "./priors.ts";
-import { reachOf } from "./reach.ts";
+import { reachOf, type Tried } from "./reach.ts";
+import { twinsOf } from "./twins.ts";
 
 /** One supposed fault at one severity. */
 export interface Case {
@@ -39,10 +40,13 @@ export interface Pool {
   readonly core: ReadonlySet<string>;
   /** The case that is computed in place of one that no instrument can tell from it; itself for most. By case index. */
   readonly standIn: Int32Array;
+  /** The case that makes every part do the same, whatever a meter says; itself for most. By case index. */
+  readonly twin: Int32Array;
   /** Faults that shake the whole circuit are put off until something speaks for them. */
   readonly isLarge: boolean;
   /** Whether an element of the circuit is near enough to be computed. */
   readonly keeps: (element: string) => boolean;
+  readonly tried: Tried | undefined;
 }
 
 /** Faults of a circuit from which on it counts as large. */
@@ -110,6 +114,15 @@ export function poolOf(
     const first = firstOf.get(stands);
     return first === undefined ? i : first + i - firstOf.get(c.fault)!;
   });
+  const twinOf = twinsOf(harness);
+  const firstTwin = new Map<string, number>();
+  const twin = new Int32Array(cases.length);
+  cases.forEach((c, i) => {
+    const key = twinOf(c.fault, c.severity);
+    const known = firstTwin.get(key) ?? i;
+    firstTwin.set(key, known);
+    twin[i] = known;
+  });
   const repairsOf = ({ fault, repair }: Case): readonly number[] =>
     fault.other === undefined ? [repair] : [repair, byElement.get(fault.other)!.index];
   return {
@@ -119,7 +132,9 @@ export function poolOf(
     repairsOf,
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     standIn,
+    twin,
     isLarge,
+    tried: near?.tried,
     keeps: near?.keeps ?? (() => true),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
   };

@@ -15,7 +15,9 @@ import {
   type Net,
   type PlaceId,
 } from "../harness/index.ts";
-import { viewOf, workOf, type View } from "./view.ts";
+import { endsOf, placesOfFault, placesOfInterest } from "./places.ts";
+import { twinsOf } from "./twins.ts";
+import { viewOf, workOf, type Row, type View } from "./view.ts";
 
 /** What a complaint can come from. */
 export interface Reach {
@@ -28,6 +30,15 @@ export interface Reach {
   readonly standIn: (fault: SupposedFault) => SupposedFault;
   /** Whether an element of the circuit is near enough to be computed. */
   readonly keeps: (element: string) => boolean;
+  /** What was computed on the way, in the state of the complaint. */
+  readonly tried?: Tried;
+}
+
+/** A state in which faults were tried, and what they showed. */
+export interface Tried {
+  readonly view: View;
+  /** Undefined where it was not tried or could not be told quickly. */
+  readonly rowOf: (fault: SupposedFault, severity: number) => Row | undefined;
 }
 
 /** Work that changes by this share is no longer the same. */
@@ -93,16 +104,26 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
     links.has(id.split(".")[0]!) ||
     parts.has(id.split(".")[0]!) ||
     /^test lamp |^jumper |\.electronics$/.test(id);
-  const ends = near.flatMap((f) => placesOfFault(f)).filter((p) => !p.includes("~")) as PlaceId[];
-  const view = viewOf(harness, state, [...new Set(ends)], watched, { keep: keeps, watch: [] });
+  const view = viewOf(harness, state, placesOfInterest(harness, near, parts), [...parts], { keep: keeps, watch: endsOf(harness, core) });
   const standIn = (f: SupposedFault): SupposedFault => touching.standIn.get(f) ?? f;
-  const tried = new Map<SupposedFault, boolean>();
+  if (view === undefined) return { core, parts, keeps, standIn, faults: near };
+  const rows = new Map<string, Map<number, Row | undefined>>();
+  const tryIn = (f: SupposedFault, severity: number): Row | undefined => {
+    const known = rows.get(f.id) ?? new Map<number, Row | undefined>();
+    rows.set(f.id, known);
+    if (!known.has(severity)) known.set(severity, view.quickRowOf(f.faultAt(severity)));
+    return known.get(severity);
+  };
+  const tried = new Map<string, boolean>();
+  const twin = twinsOf(harness);
   const can = (f: SupposedFault): boolean => {
-    const known = tried.get(f) ?? canCause(watched, view!, f);
-    tried.set(f, known);
+    const key = twin(f, f.severities[0]!);
+    const known = tried.get(key) ?? canCause(watched, view, f, tryIn);
+    tried.set(key, known);
     return known;
   };
-  return { core, parts, keeps, standIn, faults: view === undefined ? near : near.filter((f) => can(standIn(f))) };
+  const faults = near.filter((f) => can(standIn(f)));
+  return { core, parts, keeps, standIn, faults, tried: { view, rowOf: (f, severity) => rows.get(f.id)?.get(severity) } };
 }
 
 /** Fuses and switches between the battery and anything in question: they may open or be worked. */
@@ -127,22 +148,20 @@ function feedersOf(harness: Harness, links: ReadonlySet<string>): ReadonlySet<st
   return found;
 }
 
-/** Places at which a fault bites: a short stands somewhere. */
-function placesOfFault(f: SupposedFault): readonly string[] {
-  const fault = f.faultAt(f.severities[0]!);
-  return fault.kind === "across" ? [fault.from, fault.to] : "place" in fault ? [fault.place] : [];
-}
-
 /** Whether a fault at its worst changes what any of the parts does; a flat battery and the like are left in. */
-function canCause(parts: readonly string[], view: View, fault: SupposedFault): boolean {
+function canCause(
+  parts: readonly string[],
+  view: View,
+  fault: SupposedFault,
+  rowOf: (fault: SupposedFault, severity: number) => Row | undefined,
+): boolean {
   // Resistances are worst at their highest, shorts at their lowest, and what drags without blowing a fuse is in the middle.
   const worst = /resistance|worn|burnt/.test(fault.mode) ? fault.severities.at(-1)! : fault.severities[0]!;
   const tried = new Set([worst, fault.severities[fault.severities.length >> 1]!]);
-  return [...tried].some((severity) => changes(parts, view, fault.faultAt(severity)));
+  return [...tried].some((severity) => changes(parts, view, rowOf(fault, severity)));
 }
 
-function changes(parts: readonly string[], view: View, fault: Parameters<View["rowOf"]>[0]): boolean {
-  const row = view.quickRowOf(fault);
+function changes(parts: readonly string[], view: View, row: Row | undefined): boolean {
   // What shakes the whole circuit is looked at only once something speaks for it.
   if (row === undefined) return true;
   if (row === view.sound) return false;

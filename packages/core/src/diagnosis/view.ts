@@ -72,12 +72,18 @@ export interface ViewOptions {
   readonly phase?: number;
 }
 
-/** Rounds of moving switches after which a fault counts as one that shakes the whole circuit. */
-const HURRY_ROUNDS = 10;
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
 /** Phases that differ by less at every watched place are one, V. */
 const SAME_VOLTS = 0.03;
+
+/** What can be read off a solved point. */
+interface Reader {
+  /** V by node index. */
+  readonly volts: Float64Array;
+  readonly amps: (id: string) => number;
+  readonly closed: (id: string) => boolean;
+}
 
 interface Base {
   share: number;
@@ -134,7 +140,7 @@ export function viewOf(
   function quickRowOf(fault: Fault): Row | undefined {
     if (isIdle(fault)) return sound;
     const row = emptyRow();
-    return bases.every((base) => addQuick(base, fault, row, HURRY_ROUNDS)) ? row : undefined;
+    return bases.every((base) => addQuick(base, fault, row)) ? row : undefined;
   }
 
   /** The faulty circuit whole, cut down as the sound one was. */
@@ -169,60 +175,88 @@ export function viewOf(
     fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at, dead: options.dead ?? false });
 
   /** Adds a phase from the factors of the sound circuit; false, and nothing added, where that is not good enough. */
-  function addQuick(base: Base, fault: Fault | undefined, row: Filling, mostRounds?: number): boolean {
+  function addQuick(base: Base, fault: Fault | undefined, row: Filling): boolean {
     const delta = deltaFor(base, fault);
-    const changed = delta === undefined ? undefined : base.prepared.withDelta(delta, mostRounds);
-    if (delta === undefined || changed === undefined) return false;
-    const amps = (id: string): number => ampsIn(base.circuit, delta, changed.volts, changed.closed, id);
-    fill(base, changed.volts, amps, (id) => closedIn(base.circuit, delta, changed.closed, id), fault, row, base.share);
-    for (let i = 0; i < base.nodes.length; i++) row.seen[i] = changed.seenFrom(base.nodes[i]!);
+    const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
+    if (delta === undefined || found === undefined) return false;
+    if (found.kind === "rests") {
+      addPoints(base, [readerIn(base.circuit, delta, found.changed)], fault, row);
+      for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.changed.seenFrom(base.nodes[i]!);
+      return true;
+    }
+    addPoints(
+      base,
+      found.phases.map((p) => readerIn(base.circuit, delta, p)),
+      fault,
+      row,
+    );
+    seenWhenSound(base, row);
     return true;
   }
 
   function addInFull(base: Base, fault: Fault | undefined, row: Filling): void {
-    const delta = deltaFor(base, fault);
-    const circuit = withFault(base, fault, delta);
+    const circuit = withFault(base, fault, deltaFor(base, fault));
     const solved = solver(insulated(circuit.netlist));
     if (solved.kind !== "solved" && solved.kind !== "chatter") {
       row.unsolved = true;
       return;
     }
     const points = solved.kind === "solved" ? [solved] : solved.phases;
-    const extremes = points.map(() => ({ volts: new Float64Array(places.length), work: new Float64Array(parts.length) }));
-    for (const [k, point] of points.entries()) {
-      const amps = (id: string): number => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0;
-      const closed = (id: string): boolean =>
-        isClosed(
-          circuit.netlist.elements[circuit.elementOf.get(id) ?? -1],
-          (circuit.elementOf.has(id) ? point.closed[circuit.elementOf.get(id)!] : 0) === 1,
-        );
-      const there = { ...base, circuit };
-      fill(there, point.volts, amps, closed, fault, row, base.share / points.length);
-      if (points.length > 1) fill(there, point.volts, amps, closed, fault, extremes[k]!, 1);
-    }
-    if (points.length > 1) {
-      const span = (of: (e: (typeof extremes)[number]) => number): number => Math.max(...extremes.map(of)) - Math.min(...extremes.map(of));
-      row.flickers = Uint8Array.from(parts, (_, i) =>
-        span((e) => e.work[i]!) > 0.4 * Math.max(...extremes.map((e) => e.work[i]!), 0.05) ? 1 : 0,
-      );
-      row.swing = Float32Array.from(places, (_, i) => span((e) => e.volts[i]!));
-      // A reader of the meter takes the middle between the extremes, whatever the shares of time.
-      const mean = (of: (e: (typeof extremes)[number]) => number): number => extremes.reduce((s, e) => s + of(e), 0) / extremes.length;
-      for (let i = 0; i < places.length; i++) {
-        const list = extremes.map((e) => e.volts[i]!);
-        row.volts[i]! += base.share * ((Math.max(...list) + Math.min(...list)) / 2 - mean((e) => e.volts[i]!));
-      }
-    }
-    // How weak a place is there is known from the sound circuit, which is near enough.
+    addPoints(
+      { ...base, circuit },
+      points.map((point): Reader => ({
+        volts: point.volts,
+        amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
+        closed: (id) => {
+          const index = circuit.elementOf.get(id);
+          return index !== undefined && isClosed(circuit.netlist.elements[index], point.closed[index] === 1);
+        },
+      })),
+      fault,
+      row,
+    );
+    seenWhenSound(base, row);
+  }
+
+  /** How weak a place is there is known from the sound circuit, which is near enough. */
+  function seenWhenSound(base: Base, row: Filling): void {
     const calm = base.prepared.withDelta({});
     if (calm !== undefined) for (let i = 0; i < base.nodes.length; i++) row.seen[i] = calm.seenFrom(base.nodes[i]!);
   }
 
+  /** One point where all rests; where something chatters those between which it goes, and what flickers and swings. */
+  function addPoints(base: Base, points: readonly Reader[], fault: Fault | undefined, row: Filling): void {
+    const each = base.share / points.length;
+    for (const p of points) fill(base, p, fault, row, each);
+    if (points.length === 1) return;
+    const extremes = points.map((p) => {
+      const one = { volts: new Float64Array(places.length), work: new Float64Array(parts.length) };
+      fill(base, p, fault, one, 1);
+      return one;
+    });
+    const span = (of: (e: (typeof extremes)[number]) => number): readonly [low: number, high: number] => {
+      let [low, high] = [Infinity, -Infinity];
+      for (const e of extremes) [low, high] = [Math.min(low, of(e)), Math.max(high, of(e))];
+      return [low, high];
+    };
+    row.flickers = Uint8Array.from(parts, (_, i) => {
+      const [low, high] = span((e) => e.work[i]!);
+      return high - low > 0.4 * Math.max(high, 0.05) ? 1 : 0;
+    });
+    row.swing = new Float32Array(places.length);
+    for (let i = 0; i < places.length; i++) {
+      const [low, high] = span((e) => e.volts[i]!);
+      row.swing[i] = high - low;
+      // A reader of the meter takes the middle between the extremes, whatever the shares of time.
+      let mean = 0;
+      for (const e of extremes) mean += e.volts[i]! / extremes.length;
+      row.volts[i]! += base.share * ((high + low) / 2 - mean);
+    }
+  }
+
   function fill(
     base: Base,
-    at: Float64Array,
-    amps: (id: string) => number,
-    closed: (id: string) => boolean,
+    { volts: at, amps, closed }: Reader,
     fault: Fault | undefined,
     row: { volts: Float64Array; work: Float64Array },
     share: number,
@@ -303,6 +337,12 @@ function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uin
 /** What a fault has made a plain resistance counts as closed when it conducts. */
 const isClosed = (e: Element | undefined, closed: boolean): boolean =>
   e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < 1e6);
+
+const readerIn = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): Reader => ({
+  volts,
+  amps: (id) => ampsIn(circuit, delta, volts, closed, id),
+  closed: (id) => closedIn(circuit, delta, closed, id),
+});
 
 const closedIn = (circuit: Circuit, delta: Delta, closed: Uint8Array, id: string): boolean => {
   const index = circuit.elementOf.get(id);

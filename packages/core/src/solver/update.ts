@@ -1,10 +1,10 @@
 import type { Element, Netlist, Point, SolveFailure } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest } from "./newton.ts";
 import { curveOf, isSharp, isStraight, limitOf, type Port } from "./port.ts";
-import { look, throwSwitches, watchOf } from "./rules.ts";
+import { look, throwSwitches, type Watch, watchOf } from "./rules.ts";
 import { failureOf, rest, settle } from "./solve.ts";
 import { type Answer, createStage, type Stage } from "./stage.ts";
-import { createSystem } from "./system.ts";
+import { createSystem, type System } from "./system.ts";
 
 /** How a circuit differs from its base. Nodes stay the same. */
 export interface Delta {
@@ -24,6 +24,23 @@ export interface Changed {
   readonly addSeen: (nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
 }
 
+/** One of the points between which a circuit chatters. */
+export interface Phase {
+  /** V by node index. */
+  readonly volts: Float64Array;
+  /** 1 by element index where a switch is closed. */
+  readonly closed: Uint8Array;
+}
+
+interface Change {
+  readonly taken: ReadonlySet<number>;
+  readonly replaced: readonly (readonly [number, Element | undefined])[];
+  /** Switches that stay switches, with other contacts or rules. */
+  readonly exchanged: readonly (readonly [number, Element])[];
+  readonly added: readonly Port[];
+  readonly watching: Watch;
+}
+
 export interface Prepared {
   /** The point without any change. */
   readonly base: Point;
@@ -32,6 +49,11 @@ export interface Prepared {
    * rest, switches chatter): then solve the changed circuit in full. `mostRounds`: how often switches may move before it gives up; without end when not said.
    */
   readonly withDelta: (delta: Delta, mostRounds?: number) => Changed | undefined;
+  /** The same, and where its switches go round without end the points of one round. */
+  readonly cycleWith: (
+    delta: Delta,
+    mostRounds?: number,
+  ) => { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly phases: readonly Phase[] } | undefined;
 }
 
 function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly [number, Element])[]): Element[] {
@@ -42,6 +64,22 @@ function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly
 
 /** Steps of its switches through which a circuit may come to rest and still be prepared at each. */
 const MOST_STAGES = 12;
+/** Switches that stand otherwise than in any stage from which on a stage of their own is made, and how many of those are kept. */
+const FAR_SWITCHES = 8;
+const MOST_FAR_STAGES = 24;
+/** Rounds of switches after which a circle that was not noticed is given up. */
+const MOST_SWITCHINGS = 100;
+
+/** The unchanged circuit with its switches held in a state; undefined when it finds no point. */
+function stageAt(netlist: Netlist, like: System, closed: Uint8Array): Stage | undefined {
+  const system = createSystem(netlist, false, like);
+  const work = createWorkspace(netlist);
+  work.closed.set(closed);
+  if (settle(system, work).kind !== "solved") return undefined;
+  writeAtRest(system, work);
+  const found = newton(system, work);
+  return found.kind === "solved" ? createStage(netlist, system, work, found.x) : undefined;
+}
 
 /**
  * Prepares a circuit for many changes: a stage for every state that its switches pass through from the beginning until they rest. A changed circuit goes the same
@@ -90,10 +128,30 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
   const memory = new Uint8Array(watch.watchers.length);
   const closed = new Uint8Array(elements.length);
 
-  function withDelta(delta: Delta, mostRounds = Infinity): Changed | undefined {
+  function bring(delta: Delta, mostRounds: number): { readonly change: Change; readonly settled: Changed | "circle" } | undefined {
+    const change = changeOf(delta);
+    const settled = change === undefined ? undefined : turn(change, mostRounds);
+    return settled === undefined ? undefined : { change: change!, settled };
+  }
+
+  const withDelta: Prepared["withDelta"] = (delta, mostRounds = Infinity) => {
+    const found = bring(delta, mostRounds);
+    return found === undefined || found.settled === "circle" ? undefined : found.settled;
+  };
+
+  const cycleWith: Prepared["cycleWith"] = (delta, mostRounds = MOST_SWITCHINGS) => {
+    const found = bring(delta, mostRounds);
+    if (found === undefined) return undefined;
+    if (found.settled !== "circle") return { kind: "rests", changed: found.settled };
+    const phases: Phase[] = [];
+    const slowly = turn(found.change, mostRounds, phases);
+    if (slowly === undefined) return undefined;
+    return slowly === "circle" ? { kind: "chatter", phases } : { kind: "rests", changed: slowly };
+  };
+
+  function changeOf(delta: Delta): Change | undefined {
     const taken = new Set<number>();
     const replaced: (readonly [number, Element | undefined])[] = [];
-    /** Switches that stay switches, with other contacts or rules. */
     const exchanged: (readonly [number, Element])[] = [];
     for (const [index, now] of delta.replaced ?? []) {
       taken.add(index);
@@ -107,42 +165,77 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
       if (curve === undefined || e.kind === "switch" || resting.floating[e.a] === 1 || resting.floating[e.b] === 1) return undefined;
       added.push({ a: e.a, b: e.b, extra: curve, limit: limitOf(e), straight: isStraight(e), sharp: isSharp(e) });
     }
-    const watching = exchanged.length === 0 ? watch : watchOf(exchangedIn(elements, exchanged));
+    return { taken, replaced, exchanged, added, watching: exchanged.length === 0 ? watch : watchOf(exchangedIn(elements, exchanged)) };
+  }
+
+  /**
+   * Lets the switches move until they rest, all that want to at once; with `phases` one at a time, as in `rest`, and what goes round without end is put there. Undefined when it
+   * cannot be said.
+   */
+  function turn(change: Change, mostRounds: number, phases?: Phase[]): Changed | "circle" | undefined {
+    const { taken, watching } = change;
     const seeing = watching === watch ? memory : new Uint8Array(watching.watchers.length);
     for (let k = 0; k < seeing.length; k++) seeing[k] = watching.watchers[k]!.starts ? 1 : 0;
     throwSwitches(watching, seeing, closed);
-    let seen: Set<string> | undefined;
-    for (let round = 0; ; round++) {
-      if (round > mostRounds) return undefined;
+    const turns = phases === undefined ? undefined : new Int32Array(seeing.length);
+    const seen = new Map<string, number>();
+    for (let round = 0; round <= mostRounds; round++) {
       const stage = nearest(round, taken);
-      const changes = changesFrom(stage, added, replaced, exchanged, taken);
+      const changes = changesFrom(stage, change);
       const answer = changes === undefined ? undefined : stage.bring(changes, taken);
       if (answer === undefined) return undefined;
       if (whole) volts.set(stage.x.subarray(0, volts.length - 1), 1);
       else for (let n = 0; n < volts.length; n++) volts[n] = columnOf[n]! < 0 ? 0 : stage.x[columnOf[n]!]!;
-      if (!look(watching, volts, seeing)) return changedOf(stage, answer);
-      seen ??= new Set();
-      const key = seeing.join("");
-      if (seen.has(key)) return undefined;
-      seen.add(key);
+      if (phases !== undefined) {
+        const key = `${seeing.join("")} ${turns!.indexOf(Math.max(...turns!))}`;
+        const before = seen.get(key);
+        if (before !== undefined) {
+          phases.splice(0, before);
+          return "circle";
+        }
+        seen.set(key, round);
+        phases.push({ volts: Float64Array.from(volts), closed: Uint8Array.from(closed) });
+      }
+      if (!look(watching, volts, seeing, turns)) return changedOf(stage, answer);
+      if (phases === undefined) {
+        const key = seeing.join("");
+        if (seen.has(key)) return "circle";
+        seen.set(key, round);
+      }
       throwSwitches(watching, seeing, closed);
     }
+    return undefined;
   }
 
-  /** The stage whose switches stand as they do now, looked for where it usually is first; the last one when there is none. */
+  /** Stages made for states of the switches that lie far from the way. */
+  const farStages: Stage[] = [];
+
+  /**
+   * The stage whose switches stand as they do now, looked for where it usually is first; else the nearest, and where that is far a new one, as many faults end in the same
+   * few states of the switches.
+   */
   function nearest(round: number, taken: ReadonlySet<number>): Stage {
-    const fits = (stage: Stage | undefined): boolean =>
-      stage !== undefined && watch.switches.every((i) => taken.has(i) || stage.closed[i] === closed[i]);
-    return fits(stages[round]) ? stages[round]! : (stages.find(fits) ?? last);
+    const off = (stage: Stage): number => {
+      let n = 0;
+      for (const i of watch.switches) if (stage.closed[i] !== closed[i] && !taken.has(i)) n++;
+      return n;
+    };
+    const expected = stages[round];
+    if (expected !== undefined && off(expected) === 0) return expected;
+    let [best, least] = [last, off(last)];
+    for (const list of [stages, farStages])
+      for (const stage of list) {
+        const n = off(stage);
+        if (n < least) [best, least] = [stage, n];
+      }
+    if (least <= FAR_SWITCHES || farStages.length === MOST_FAR_STAGES) return best;
+    const made = stageAt(netlist, system, closed);
+    if (made === undefined) return best;
+    farStages.push(made);
+    return made;
   }
 
-  function changesFrom(
-    stage: Stage,
-    added: readonly Port[],
-    replaced: readonly (readonly [number, Element | undefined])[],
-    exchanged: readonly (readonly [number, Element])[],
-    taken: ReadonlySet<number>,
-  ): Port[] | undefined {
+  function changesFrom(stage: Stage, { added, replaced, exchanged, taken }: Change): Port[] | undefined {
     const changes = [...added];
     const put = (port: Port | undefined): boolean => port !== undefined && changes.push(port) > 0;
     for (const [index, now] of replaced) if (!put(stage.portAt(index, now, false))) return undefined;
@@ -160,5 +253,5 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
     addSeen: (nodes, instrumentOhms, into, from, share) => stage.addSeen(answer, nodes, instrumentOhms, into, from, share),
   });
 
-  return { kind: "prepared", prepared: { base: resting, withDelta } };
+  return { kind: "prepared", prepared: { base: resting, withDelta, cycleWith } };
 }
