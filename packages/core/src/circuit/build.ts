@@ -34,7 +34,7 @@ export function buildCircuit(harness: Harness, state: VehicleState, faults: read
     if ("link" in f) {
       if (!sound.elementOf.has(f.link) && !isKnown(harness, f.link)) throw new RangeError(`nothing called ${f.link} in this circuit`);
       elements = elements.flatMap((e) => (e.id === f.link ? harmed(e, f, nodes) : [e]));
-    } else added.push(...addedBy(sound, harness, f));
+    } else added.push(...addedBy(sound, harness, state, f));
   }
   elements = [...elements, ...added];
   const nodeOf = nodes.length === sound.netlist.nodes.length ? sound.nodeOf : new Map(nodes.map((n, i) => [n, i]));
@@ -79,7 +79,12 @@ function stuck(e: Element, closed: boolean): Element {
   return { id: e.id, a: e.a, b: e.b, kind: "resistor", ohms: closed ? e.onOhms : e.offOhms };
 }
 
-function addedBy(circuit: Circuit, harness: Harness, f: Exclude<Fault, LinkFault | { kind: "settings" | "lead" }>): Element[] {
+function addedBy(
+  circuit: Circuit,
+  harness: Harness,
+  state: VehicleState,
+  f: Exclude<Fault, LinkFault | { kind: "settings" | "lead" }>,
+): Element[] {
   const node = (p: string): number => {
     const found = circuit.nodeOf.get(p as PlaceId);
     if (found === undefined) throw new RangeError(`no place ${p} in this circuit`);
@@ -88,6 +93,7 @@ function addedBy(circuit: Circuit, harness: Harness, f: Exclude<Fault, LinkFault
   // Inside a device that is unplugged nothing touches anything.
   const inside = f.kind === "across" ? [f.from, f.to].find((p) => p.includes(".~") && !circuit.nodeOf.has(p as PlaceId)) : undefined;
   if (inside !== undefined && lookupOf(harness).parts.has(inside.split(".")[0]!)) return [];
+  if (f.kind === "across" && state.opened.some((id) => isInside(harness, id, f))) return [];
   switch (f.kind) {
     case "short to ground":
       return [{ id: `short at ${f.place}`, kind: "resistor", a: node(f.place), b: 0, ohms: f.ohms }];
@@ -96,6 +102,12 @@ function addedBy(circuit: Circuit, harness: Harness, f: Exclude<Fault, LinkFault
     case "across":
       return [{ id: `short from ${f.from} to ${f.to}`, kind: "resistor", a: node(f.from), b: node(f.to), ohms: f.ohms }];
   }
+}
+
+/** Whether something touches inside a part that is taken out with it. */
+function isInside(harness: Harness, part: string, { from, to }: Extract<Fault, { kind: "across" }>): boolean {
+  const kind = lookupOf(harness).parts.get(part)?.kind;
+  return (kind === "load" || kind === "device") && [from, to].every((p) => p.startsWith(`${part}.`));
 }
 
 /**
@@ -111,7 +123,7 @@ export function deltaOf(
 ): Delta | undefined {
   if (fault.kind === "lead") return {};
   if (fault.kind === "settings") return deltaOfSettings(circuit, harness, state, fault, options);
-  if (!("link" in fault)) return { added: addedBy(circuit, harness, fault) };
+  if (!("link" in fault)) return { added: addedBy(circuit, harness, state, fault) };
   const index = circuit.elementOf.get(fault.link);
   // What is open already in this state stays as it is.
   if (index === undefined) return {};
@@ -126,6 +138,31 @@ export function deltaOf(
       return now === undefined ? {} : { replaced: new Map([[index, now]]) };
     }
   }
+}
+
+/** Several faults at once as one change. Undefined when one of them has no such change or two of them change the same element. */
+export function deltaOfAll(
+  circuit: Circuit,
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  options: BuildOptions = {},
+): Delta | undefined {
+  const added: Element[] = [];
+  const replaced = new Map<number, Element | undefined>();
+  for (const f of faults) {
+    const delta = deltaOf(circuit, harness, state, f, options);
+    if (delta === undefined) return undefined;
+    for (const e of delta.added ?? []) {
+      if (added.some((x) => x.id === e.id)) return undefined;
+      added.push(e);
+    }
+    for (const [index, now] of delta.replaced ?? []) {
+      if (replaced.has(index)) return undefined;
+      replaced.set(index, now);
+    }
+  }
+  return { added, replaced };
 }
 
 function deltaOfSettings(

@@ -1,5 +1,5 @@
 export type { VehicleState } from "./state.ts";
-export { describeState, REST_STATE, stateKey, vehicleState } from "./state.ts";
+export { describeState, REST_STATE, stateKey, vehicleState, withoutChanges } from "./state.ts";
 export type { Fault } from "./fault.ts";
 export { fault as faultSchema } from "./fault.ts";
 export type { BuildOptions, Circuit } from "./sound.ts";
@@ -9,6 +9,6 @@ export { phasesOf } from "./phases.ts";
 export type { Reduced } from "./reduce.ts";
 export { reduceCircuit, watchedPairs } from "./reduce.ts";
 export { withSeries } from "./series.ts";
-export { buildCircuit, deltaOf } from "./build.ts";
+export { buildCircuit, deltaOf, deltaOfAll } from "./build.ts";
 export type { SpiceFile, SpicePrint, SpiceProblem, SpiceResult, TransientWish } from "./spice/index.ts";
 export { printSpice, readSpice } from "./spice/index.ts";

@@ -50,6 +50,9 @@ export function stateKey(state: VehicleState): string {
   ]);
 }
 
+/** A state with everything put back that was unplugged, pulled, jumpered or fitted. */
+export const withoutChanges = (state: VehicleState): VehicleState => ({ ...state, opened: [], bridged: [], lamps: [] });
+
 /** "key run, engine stopped, SW1 on, C12 unplugged". */
 export function describeState(state: VehicleState): string {
   return [

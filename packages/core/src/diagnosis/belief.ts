@@ -1,6 +1,7 @@
 import type { Evidence } from "./evidence.ts";
 import { likelihood, type Between } from "./outcome.ts";
 import type { Oracle } from "./oracle.ts";
+import { pairsOf } from "./pairs.ts";
 import { UNLISTED, type Case } from "./pool.ts";
 
 /** Chance that a whole reading is wrong: a slipped lead, a misread digit, a customer's memory. */
@@ -13,6 +14,9 @@ const PARTS = 5;
 /** A case is split when its own severities differ by this much in how they fit, natural logarithm. */
 const WORTH_REFINING = 0.7;
 
+/** A reading that a case explains so many times worse than one that says nothing does not fit it. */
+const BADLY = 0.15;
+
 /** How sure it is that the complaint was there while a reading was taken. */
 export interface Presence {
   /** Share of the time that the fault is there: 1 for one that always is. */
@@ -20,7 +24,7 @@ export interface Presence {
 }
 
 export interface Belief {
-  /** Probability by case index; with `unlisted` they sum to 1. Size cases. */
+  /** Probability of single faults by case index; with pairs and `unlisted` they sum to 1. Size cases. */
   readonly cases: Float64Array;
   /** By repair index. */
   readonly repairs: Float64Array;
@@ -30,7 +34,11 @@ export interface Belief {
   readonly doubt: readonly number[];
   /** How much better a case explains one piece of evidence than a reading that says nothing would, natural logarithm. */
   readonly explains: (evidence: number, of: Case) => number;
-  /** Cases that are still weighed. */
+  /** Probability of a case, a pair of faults among them. */
+  readonly share: (of: Case) => number;
+  /** Probability of a repair if one piece of evidence had not been found. */
+  readonly without: (evidence: number, repair: number) => number;
+  /** Cases that are still weighed; pairs of faults where no single one explains what was found. */
   readonly alive: readonly Case[];
   /** A case at the severity that fits best. */
   readonly bestAt: (of: Case) => Case;
@@ -46,10 +54,10 @@ export function believe(oracle: Oracle, evidence: readonly Evidence[], presence:
   for (let round = 0; ; round++) {
     const belief = weigh(oracle, evidence, presence);
     const putOff = belief.alive.filter((c) => oracle.isPutOff(c));
-    const share = putOff.reduce((sum, c) => sum + belief.cases[c.index]!, 0);
+    const share = putOff.reduce((sum, c) => sum + belief.share(c), 0);
     if (share < PUT_OFF_SHARE || evidence.length < PUT_OFF_EVIDENCE || round === PUT_OFF_ROUNDS) return belief;
     putOff
-      .toSorted((p, q) => belief.cases[q.index]! - belief.cases[p.index]!)
+      .toSorted((p, q) => belief.share(q) - belief.share(p))
       .slice(0, PUT_OFF_AT_ONCE)
       .forEach((c) => oracle.settle(c));
   }
@@ -113,25 +121,54 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   const top = Math.max(other, ...alive.map((c) => logs[c.index]!));
   alive = alive.filter((c) => logs[c.index]! > top + DEAD);
 
+  const bestAt = (c: Case): Case => at.get(c.index) ?? c;
+  const between = (c: Case): Between => (at.has(c.index) || c.second !== undefined ? "point" : "spread");
+  const leader = alive.reduce<Case | undefined>((p, q) => (p === undefined || logs[q.index]! > logs[p.index]! ? q : p), undefined);
+  const isOff = (i: number, c: Case): boolean => ratio(i, bestAt(c), between(c)) < BADLY;
+  const misfits = leader === undefined || evidence.some((_, i) => isOff(i, leader));
+  const pairs = misfits
+    ? pairsOf({
+        oracle,
+        evidence,
+        leaders: alive.toSorted((p, q) => logs[q.index]! - logs[p.index]!),
+        bestAt,
+        isOff,
+        logOf: (i, c, how) => logOf(i, c, how),
+      })
+    : [];
+  const pairLogs = new Map(pairs.map((p) => [p.of.index, p.log]));
+  const summit = Math.max(top, ...pairLogs.values());
   const weights = new Float64Array(cases.length);
-  for (const c of alive) weights[c.index] = Math.exp(logs[c.index]! - top);
-  const rest = Math.exp(other - top);
-  const total = weights.reduce((s, w) => s + w, rest);
+  for (const c of alive) weights[c.index] = Math.exp(logs[c.index]! - summit);
+  alive = [...alive, ...pairs.filter((p) => p.log > summit + DEAD).map((p) => p.of)];
+  const rest = Math.exp(other - summit);
+  let total = rest;
+  for (const w of weights) total += w;
+  for (const log of pairLogs.values()) total += Math.exp(log - summit);
   const posterior = weights.map((w) => w / total);
+  const share = (c: Case): number =>
+    c.second === undefined ? posterior[c.index]! : Math.exp((pairLogs.get(c.index) ?? -Infinity) - summit) / total;
   const byRepair = new Float64Array(repairs.length);
   // Where two wires touch both have to be mended, so that what is left may sum to more than 1 over the repairs.
-  for (const c of alive) for (const r of oracle.pool.repairsOf(c)) byRepair[r]! += posterior[c.index]!;
-  const bestAt = (c: Case): Case => at.get(c.index) ?? c;
-  const between = (c: Case): Between => (at.has(c.index) ? "point" : "spread");
+  for (const c of alive) for (const r of oracle.pool.repairsOf(c)) byRepair[r]! += share(c);
   const doubt = evidence.map((e, i) => {
     const gross = GROSS[e.source];
-    return alive.reduce(
-      (sum, c) => sum + posterior[c.index]! * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)),
-      rest / total,
-    );
+    return alive.reduce((sum, c) => sum + share(c) * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)), rest / total);
   });
+  const without = (i: number, repair: number): number => {
+    const gross = GROSS[evidence[i]!.source];
+    let [mine, all] = [0, rest / total];
+    for (const c of alive) {
+      const w = share(c) / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross);
+      all += w;
+      if (oracle.pool.repairsOf(c).includes(repair)) mine += w;
+    }
+    return mine / all;
+  };
   return {
     cases: posterior,
+    without,
+    share,
     repairs: byRepair,
     unlisted: rest / total,
     doubt,

@@ -22,6 +22,8 @@ export type TestKind =
   | "lamp in place of fuse"
   | "unplug"
   | "load it"
+  | "series lamp"
+  | "bypass"
   | "ohms"
   | "give a ground"
   | "give a feed"
@@ -45,6 +47,8 @@ export interface Asking {
   /** Parts of the complaint. */
   readonly focus: readonly string[];
   readonly instruments: ReadonlySet<Instrument>;
+  /** Share of the time that the complaint shows. */
+  readonly presence: number;
 }
 
 /** Places worth a lead: pins, cavities, fuses, studs. Inside devices and out of bounds there are none. */
@@ -131,9 +135,9 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking): readonl
   // Along the looms of what may have rubbed through.
   const looms = new Map<string, number>();
   for (const c of belief.alive)
-    if (belief.cases[c.index]! > 1e-3 && (c.fault.other !== undefined || /short to/.test(c.fault.mode)))
+    if (belief.share(c) > 1e-3 && (c.fault.other !== undefined || /short to/.test(c.fault.mode)))
       for (const s of c.fault.where === undefined ? (lookupOf(harness).wires.get(c.fault.link)?.segments ?? []) : [c.fault.where])
-        looms.set(s, (looms.get(s) ?? 0) + belief.cases[c.index]!);
+        looms.set(s, (looms.get(s) ?? 0) + belief.share(c));
   const along = [...looms]
     .sort((p, q) => q[1] - p[1])
     .slice(0, 5)
@@ -142,6 +146,20 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking): readonl
     ...fuseLamps(oracle, belief, asking),
     ...unplugged(oracle, belief, asking),
     ...gifts(oracle, asking),
+    ...top
+      .slice(0, MOST_WORKED_ON)
+      .flatMap((r) => [
+        ...wireTests(oracle, asking, r.element),
+        ...bypasses(harness, asking, r.element),
+        ...clamps(oracle, asking, r.element),
+      ]),
+    ...(asking.presence < 1
+      ? wiggles(
+          harness,
+          asking,
+          top.map((r) => r.element),
+        )
+      : []),
     ...looks(harness, [...top.map((r) => r.element), ...along], asking),
   ];
 }
@@ -169,7 +187,7 @@ export function blownFuses(oracle: Oracle, belief: Belief, state: VehicleState):
     const index = view.partIndex.get(id)!;
     let open = 0;
     for (const c of belief.alive) {
-      const w = belief.cases[c.index]!;
+      const w = belief.share(c);
       if (w > 1e-4 && (oracle.row(state, c)?.work[index] ?? 1) < 0.5) open += w;
     }
     return open > 0.1;
@@ -183,20 +201,22 @@ function unplugged(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] 
   const fuses = asking.instruments.has("test lamp") ? blownFuses(oracle, belief, base) : [];
   const most = harness.wires.length > MANY_WIRES ? FEW_UNPLUGGED : MOST_UNPLUGGED;
   const things = new Set<string>();
-  for (const c of [...belief.alive].sort((p, q) => belief.cases[q.index]! - belief.cases[p.index]!)) {
-    if (belief.cases[c.index]! < 2e-3) break;
+  for (const c of [...belief.alive].sort((p, q) => belief.share(q) - belief.share(p))) {
+    if (belief.share(c) < 2e-3) break;
     for (const id of unpluggable(harness, c.fault.link)) things.add(id);
     if (things.size > most) break;
   }
   const found: Candidate[] = [];
   for (const id of [...things].slice(0, most)) {
-    if (asking.focus.includes(id) || refusalsOf(harness, base, { kind: "unplug", places: [id] }).length > 0) continue;
+    if (refusalsOf(harness, base, { kind: "unplug", places: [id] }).length > 0) continue;
     const opened = [...new Set([...base.opened, id])].sort();
     const fuse = fuses[0];
     if (fuse !== undefined) {
       found.push({ ...lampFor({ ...base, opened }, fuse), kind: "unplug" });
       continue;
     }
+    // What is complained of cannot be looked at while it is unplugged.
+    if (asking.focus.includes(id)) continue;
     // What shows the trouble is looked at again: the place that reads farthest from sound, or the part itself.
     const place = strangest(oracle, belief, base);
     if (place !== undefined)
@@ -226,7 +246,7 @@ function unpluggable(harness: Harness, element: string): readonly string[] {
 function strangest(oracle: Oracle, belief: Belief, state: VehicleState): string | undefined {
   const view = oracle.view(state);
   if (view === undefined) return undefined;
-  const best = belief.alive.reduce((p, q) => (belief.cases[q.index]! > belief.cases[p?.index ?? q.index]! ? q : (p ?? q)), belief.alive[0]);
+  const best = belief.alive.reduce((p, q) => (belief.share(q) > belief.share(p ?? q) ? q : (p ?? q)), belief.alive[0]);
   const row = best === undefined ? undefined : oracle.row(state, best);
   if (row === undefined) return undefined;
   let [found, off] = [undefined as string | undefined, 0.3];
@@ -261,6 +281,76 @@ function gifts(oracle: Oracle, asking: Asking): Candidate[] {
   }
   return found;
 }
+
+/**
+ * One wire by itself: unplugged at both ends and fed from the battery through a lamp. The far end shows full voltage on a sound one, nothing on an open one; with a second lamp there
+ * it still shows half on a sound one and less on a bad one. The first lamp lights when it is shorted.
+ */
+function wireTests(oracle: Oracle, asking: Asking, wire: string): Candidate[] {
+  const { harness } = oracle.pool;
+  const link = linkOf(harness, wire);
+  if (link?.kind !== "wire" || !asking.instruments.has("test lamp") || !asking.instruments.has("meter")) return [];
+  const plugs = [link.a, link.b].map((p) => plugAt(harness, p));
+  if (plugs.includes(undefined) || plugs.some((id) => refusalsOf(harness, asking.state, { kind: "unplug", places: [id!] }).length > 0))
+    return [];
+  const [plus, minus] = [batteryPositive(harness), batteryNegative(harness)];
+  const opened = [...new Set([...asking.state.opened, ...plugs.map((id) => id!)])].sort();
+  const unplugged: VehicleState = { ...asking.state, opened };
+  if ([link.a, link.b].some((p) => refusalsOf(harness, unplugged, { kind: "lamp", places: [p] }).length > 0)) return [];
+  const fed: VehicleState = { ...unplugged, lamps: [...(unplugged.lamps ?? []), [plus, link.a, LAMP_WATTS]] };
+  const loaded: VehicleState = { ...fed, lamps: [...fed.lamps!, [link.b, minus, LAMP_WATTS]] };
+  return [fed, loaded].map((state, i) => ({
+    kind: i === 0 ? "series lamp" : "load it",
+    state,
+    observe: { kind: "volts", red: link.b, black: minus },
+  }));
+}
+const LAMP_WATTS = 21;
+
+/** The plug or part that frees an end of a wire. */
+function plugAt(harness: Harness, place: PlaceId): string | undefined {
+  const part = partOfPlace(harness, place);
+  return part !== undefined && (part.kind === "connector" || part.kind === "load" || part.kind === "device") ? part.id : undefined;
+}
+
+/** A fused lead past a wire, cavity, switch or ground, to see whether the part then works. */
+function bypasses(harness: Harness, asking: Asking, element: string): Candidate[] {
+  const link = linkOf(harness, element);
+  const [part] = asking.focus;
+  if (link === undefined || part === undefined || link.kind === "device" || link.kind === "load" || link.kind === "fuse") return [];
+  if (!asking.instruments.has("fused lead")) return [];
+  const ends: [string, string] = [link.a, link.kind === "ground" ? batteryNegative(harness) : link.b];
+  if (ends.some((p) => outOfBounds(harness, p) !== undefined)) return [];
+  if (refusalsOf(harness, asking.state, { kind: "jumper", places: ends, fused: true }).length > 0) return [];
+  const state: VehicleState = { ...asking.state, bridged: [...asking.state.bridged, ends] };
+  return [{ kind: "bypass", state, observe: { kind: "part", part } }];
+}
+
+/** The clamp around what should carry current. */
+function clamps(oracle: Oracle, asking: Asking, element: string): Candidate[] {
+  const { harness } = oracle.pool;
+  if (!asking.instruments.has("clamp") || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined)
+    return [];
+  const amps = oracle.view(asking.state)?.ampsOf([], element) ?? 0;
+  return Math.abs(amps) < CLAMP_AMPS ? [] : [{ kind: "clamp", state: asking.state, observe: { kind: "amps", around: element } }];
+}
+/** Below this a clamp shows nothing to rely on, A. */
+const CLAMP_AMPS = 0.5;
+
+/** Connectors, looms and grounds to be moved while something is watched. */
+function wiggles(harness: Harness, asking: Asking, elements: readonly string[]): Candidate[] {
+  const at = new Set<string>();
+  for (const element of elements) {
+    for (const s of lookupOf(harness).wires.get(element)?.segments ?? []) at.add(s);
+    const part = element.split(".")[0]!;
+    const kind = lookupOf(harness).parts.get(part)?.kind;
+    if (kind === "connector" || kind === "ground") at.add(part);
+  }
+  return [...at].slice(0, MOST_WIGGLED).map((where) => ({ kind: "wiggle", state: asking.state, observe: { kind: "wiggle", at: where } }));
+}
+const MOST_WIGGLED = 6;
+/** Suspects for which work on their own wire is thought through. */
+const MOST_WORKED_ON = 3;
 
 function looks(harness: Harness, elements: readonly string[], asking: Asking): Candidate[] {
   return elements.flatMap((element): Candidate[] => {

@@ -6,7 +6,9 @@ import { INSTRUMENTS } from "./candidates.ts";
 import { placesTouched } from "./cost.ts";
 import { diagnose, type Question } from "./diagnose.ts";
 import { circumstance, evidence, observable } from "./evidence.ts";
-import { discardedOf, expectedOf, misfitOf, observableWords, resultWords, suspectsOf, testWords } from "./explain.ts";
+import { ownDoing } from "./own-doing.ts";
+import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
+import { observableWords, resultWords } from "./told.ts";
 
 /** A case as a file: the vehicle, the complaint, and all that was found. Either `harness` or `notation`. */
 export const caseFile = z.object({
@@ -37,6 +39,7 @@ export const caseAnswer = z.object({
     z.object({
       element: z.string(),
       other: z.string().optional(),
+      with: z.string().optional(),
       mode: z.string(),
       words: z.string(),
       severity: z.string().nullable(),
@@ -63,7 +66,11 @@ export const caseAnswer = z.object({
     element: z.string().nullable(),
     probability: z.number(),
     missing: z.array(z.object({ what: z.string(), words: z.string() })),
+    /** Chance that it is something else, minutes of work that would be for nothing, whether a part would have been bought, and what it would be then. */
+    ifWrong: z.object({ chance: z.number(), minutes: z.number(), part: z.boolean(), instead: z.string().nullable() }).nullable(),
   }),
+  /** Codes that the vehicle sets because something is unplugged, pulled or jumpered, and what is to be undone for them to go. */
+  ownDoing: z.array(z.object({ code: z.string(), because: z.array(z.string()) })),
   /** Readings that fit nothing else that was found, with the chance that they are wrong. */
   doubtful: z.array(z.object({ evidence: z.string(), words: z.string(), chance: z.number() })),
   /** What it may mean that nothing fits; null while something does. */
@@ -117,7 +124,9 @@ export function answerCase(q: Question): CaseAnswer {
       element: d.enough?.element ?? null,
       probability: d.enough?.probability ?? 0,
       missing: (d.enough?.missing ?? []).map(({ what, words }) => ({ what, words })),
+      ifWrong: d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
     },
+    ownDoing: ownDoing(d.oracle, q.evidence).map(({ code, because }) => ({ code, because: [...because] })),
     doubtful: q.evidence.flatMap((e, i) =>
       d.belief.doubt[i]! > DOUBTFUL
         ? [

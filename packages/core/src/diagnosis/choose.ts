@@ -1,6 +1,6 @@
 import type { VehicleState } from "../circuit/index.ts";
 import type { Belief } from "./belief.ts";
-import { actsFor, isSafe, otherUses, readingsAt, type Asking, type Candidate } from "./candidates.ts";
+import { actsFor, INSTRUMENTS, isSafe, otherUses, readingsAt, type Asking, type Candidate } from "./candidates.ts";
 import { minutesOf } from "./cost.ts";
 import { observableKey, type Evidence } from "./evidence.ts";
 import type { Oracle, Test } from "./oracle.ts";
@@ -10,6 +10,8 @@ import { segmentsOf } from "./sight-of-fault.ts";
 import { stateKey } from "../circuit/index.ts";
 
 export interface Ranked extends Candidate {
+  /** It changes something on the vehicle, or takes more than leads and a look. */
+  readonly isAct: boolean;
   /** What it is expected to tell about which thing is to be mended, bits. */
   readonly bits: number;
   readonly minutes: number;
@@ -22,7 +24,7 @@ const MOST_CASES_ANEW = 60;
 /** Below this a test tells nothing worth the walk, bits. */
 export const LEAST_BITS = 0.02;
 /** When what lies at hand tells less than this a minute, more is tried: plugs, lamps, looks. Bits. */
-const POOR_BITS_PER_MINUTE = 0.8;
+export const POOR_BITS_PER_MINUTE = 0.8;
 
 /** Up to so many cases other switches are tried in thought as well. */
 const FEW_CASES = 250;
@@ -35,28 +37,30 @@ export interface Standing {
 
 export const testKey = (t: Test): string => `${stateKey(t.state)}|${observableKey(t.observe)}`;
 
-/** All safe tests worth doing, best information per minute first. */
+/** All safe tests worth doing, best information per minute first. `all`: what takes more than leads too, even where a reading tells enough. */
 export function rankTests(
   oracle: Oracle,
   belief: Belief,
   evidence: readonly Evidence[],
   asking: Asking,
   standing: Standing,
+  all = false,
 ): readonly Ranked[] {
   const heavy = heaviest(belief);
   const times = new Map<string, number>();
   evidence.forEach((e, i) => {
-    // What is doubted may be done once more.
+    // What is doubted may be done once more, and so may what was measured while the trouble was away.
+    if (e.present === false) return;
     const again = belief.doubt[i]! > 0.5;
     times.set(testKey(e), (times.get(testKey(e)) ?? 0) + (again ? 1 : 2));
   });
   // A new state costs a solution for each case: only the heaviest are asked there.
   const few = heavy.slice(0, MOST_CASES_ANEW);
-  const rank = (list: readonly Candidate[], asked: readonly Case[]): Ranked[] =>
+  const rank = (list: readonly Candidate[], asked: readonly Case[], isAct = false): Ranked[] =>
     list.flatMap((c) => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
       const bits = gainOf(oracle, belief, asked, c);
-      return bits < LEAST_BITS ? [] : [{ ...c, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
+      return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
     });
   const states = new Map([asking.state, standing.state].map((s) => [stateKey(s), s]));
   const others = heavy.length <= FEW_CASES ? otherUses(oracle, asking) : [];
@@ -68,18 +72,30 @@ export function rankTests(
   const rate = (r: Ranked): number => r.bits / r.minutes;
   const byRate = (list: Ranked[]): Ranked[] => list.sort((p, q) => rate(q) - rate(p));
   byRate(plain);
-  if (plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE) return plain;
-  return byRate([...plain, ...rank(actsFor(oracle, belief, asking), few)]);
+  if (!all && plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE) return plain;
+  return byRate([...plain, ...rank(actsFor(oracle, belief, asking), few, true)]);
+}
+
+/** Every test that tells something at the beginning of a case, acts included, with all instruments. */
+export function everyTest(
+  oracle: Oracle,
+  belief: Belief,
+  evidence: readonly Evidence[],
+  state: VehicleState,
+  focus: readonly string[],
+): readonly Ranked[] {
+  const asking: Asking = { state, focus, instruments: new Set(INSTRUMENTS), presence: 1 };
+  return rankTests(oracle, belief, evidence, asking, { state, reached: new Set() }, true);
 }
 
 /** The cases that carry the belief, heaviest first. */
 function heaviest(belief: Belief): readonly Case[] {
-  const sorted = [...belief.alive].sort((p, q) => belief.cases[q.index]! - belief.cases[p.index]!);
+  const sorted = [...belief.alive].sort((p, q) => belief.share(q) - belief.share(p));
   const found: Case[] = [];
   let sum = 0;
   for (const c of sorted) {
     found.push(c);
-    sum += belief.cases[c.index]!;
+    sum += belief.share(c);
     if (sum > COVERED || found.length >= MOST_CASES) break;
   }
   return found;
@@ -100,7 +116,7 @@ export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], t
   };
   const soft = ["look", "swap", "wiggle", "code", "answers"].includes(test.observe.kind);
   for (const c of cases) {
-    const weight = belief.cases[c.index]!;
+    const weight = belief.share(c);
     const p = oracle.predict(test, belief.bestAt(c));
     // Whoever looks along a loom and finds damage sees which wires it is.
     if (test.observe.kind === "look" && segmentsOf(oracle.pool.harness).has(test.observe.at)) {

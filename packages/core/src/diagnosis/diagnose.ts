@@ -4,7 +4,7 @@ import { believe, type Belief } from "./belief.ts";
 import { INSTRUMENTS, type Asking, type Instrument } from "./candidates.ts";
 import { rankTests, type Ranked, type Standing } from "./choose.ts";
 import { partsReached } from "./cost.ts";
-import { enoughToAct, type Enough } from "./enough.ts";
+import { carrierOf, enoughToAct, type Enough } from "./enough.ts";
 import type { Circumstance, Evidence } from "./evidence.ts";
 import { createOracle, type Oracle } from "./oracle.ts";
 import { poolOf } from "./pool.ts";
@@ -89,12 +89,20 @@ function placesIn({ observe: o }: Evidence): readonly string[] {
 export function diagnose(q: Question): Diagnosis {
   const oracle = oracleFor(q);
   const belief = believe(oracle, q.evidence, { share: q.presence });
-  const asking: Asking = { state: q.state, focus: q.focus, instruments: new Set(q.instruments) };
+  const asking: Asking = { state: q.state, focus: q.focus, instruments: new Set(q.instruments), presence: q.presence };
   const standing: Standing = {
     state: q.standing ?? q.evidence.at(-1)?.state ?? q.state,
     reached: new Set(q.evidence.flatMap((e) => partsReached(q.harness, e))),
   };
   const enough = enoughToAct(oracle, belief, q.evidence, q.state);
+  // What hangs on one reading is asked again as if that had not been taken.
+  const repair =
+    enough?.missing.some((m) => m.what === "confirmation") === true
+      ? oracle.pool.repairs.findIndex((r) => r.element === enough.element)
+      : -1;
+  const carrier = repair < 0 ? undefined : carrierOf(belief, q.evidence, repair);
+  const asked = carrier === undefined ? belief : believe(oracle, q.evidence.toSpliced(carrier, 1), { share: q.presence });
+  const weighed = carrier === undefined ? q.evidence : q.evidence.toSpliced(carrier, 1);
   let ranked: readonly Ranked[] | undefined;
-  return { oracle, belief, asking, standing, enough, next: () => (ranked ??= rankTests(oracle, belief, q.evidence, asking, standing)) };
+  return { oracle, belief, asking, standing, enough, next: () => (ranked ??= rankTests(oracle, asked, weighed, asking, standing)) };
 }

@@ -1,11 +1,14 @@
 import type { VehicleState } from "../circuit/index.ts";
 import { batteryNegative, batteryPositive, deviceOf, lookupOf, type Harness } from "../harness/index.ts";
 import { sameCopper } from "./copper.ts";
+import { reachMinutes } from "./cost.ts";
+import { observableWords } from "./told.ts";
+import { lampFor } from "./candidates.ts";
 import type { Belief } from "./belief.ts";
 import type { Evidence } from "./evidence.ts";
 import type { Oracle, Test } from "./oracle.ts";
 import { likelihood, type Predicted } from "./outcome.ts";
-import type { Case } from "./pool.ts";
+import type { Case, Repair } from "./pool.ts";
 
 /** Belief in one repair from which on it may be done. */
 export const ENOUGH = 0.95;
@@ -22,10 +25,23 @@ export interface Enough {
   readonly element: string;
   readonly probability: number;
   readonly missing: readonly Missing[];
+  readonly ifWrong: IfWrong;
+}
+
+/** What it costs to act now and be wrong. */
+export interface IfWrong {
+  /** Chance of it. */
+  readonly chance: number;
+  /** Minutes of work for nothing: getting there and mending or renewing. */
+  readonly minutes: number;
+  /** A part would have been bought for nothing. */
+  readonly part: boolean;
+  /** What it would be most likely then. */
+  readonly instead: string | undefined;
 }
 
 export interface Missing {
-  readonly what: "belief" | "feed" | "ground" | "command" | "isolation" | "cause of the short" | "measurement";
+  readonly what: "belief" | "feed" | "ground" | "command" | "isolation" | "confirmation" | "cause" | "measurement";
   readonly words: string;
   /** A test that would show it. */
   readonly test: Test | undefined;
@@ -61,18 +77,74 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
       words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; 95 % are wanted`,
       test: undefined,
     });
+  const carrier = probability < ENOUGH ? undefined : carrierOf(belief, evidence, best);
+  if (carrier !== undefined)
+    missing.push({
+      what: "confirmation",
+      words: `it hangs on one reading alone, ${observableWords(harness, evidence[carrier]!.observe)}: another one is to show the same`,
+      test: undefined,
+    });
   const measured = evidence.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
   if (measured.length === 0 && act === "renew")
     missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
+  if (lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(evidence, state, element));
   if (act === "renew") {
-    const best = heaviestCase(belief, repair.cases, oracle);
+    const best = heaviestFor(belief, repair, oracle);
     if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
   }
-  return { yes: missing.length === 0, act, element, probability, missing };
+  return { yes: missing.length === 0, act, element, probability, missing, ifWrong: ifWrong(oracle, belief, best, act) };
 }
 
-function heaviestCase(belief: Belief, cases: readonly number[], oracle: Oracle): Case | undefined {
-  return cases.length === 0 ? undefined : oracle.pool.cases[cases.reduce((p, q) => (belief.cases[q]! > belief.cases[p]! ? q : p))];
+/** Minutes of the work itself once it is reached. Estimates of a practised hand. */
+const WORK_MINUTES = { mend: 20, renew: 30 } as const;
+
+function ifWrong({ pool }: Oracle, belief: Belief, best: number, act: Act): IfWrong {
+  // Not what has to be mended together with it, but what it would be if it were not this.
+  const shares = new Float64Array(pool.repairs.length);
+  for (const c of belief.alive) {
+    const needed = pool.repairsOf(c);
+    if (!needed.includes(best)) for (const r of needed) shares[r]! += belief.share(c);
+  }
+  const other = shares.reduce((p, share, i) => (share > shares[p]! ? i : p), 0);
+  const { element } = pool.repairs[best]!;
+  return {
+    chance: Math.max(0, 1 - belief.repairs[best]!),
+    minutes: Math.round(reachMinutes(pool.harness, element, new Set()) + WORK_MINUTES[act]),
+    part: act === "renew",
+    instead: (shares[other] ?? 0) > 0 ? pool.repairs[other]!.element : undefined,
+  };
+}
+
+/** A fuse seldom blows by itself: what it feeds must have been seen not to be shorted before the next one is put in. */
+function whyBlown(evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly Missing[] {
+  const tried = evidence.some(
+    (e) => e.observe.kind === "lamp" && e.state.opened.includes(fuse) && e.result.kind === "word" && e.result.word !== "bright",
+  );
+  if (tried) return [];
+  return [
+    {
+      what: "cause",
+      words: `nothing shows yet that what ${fuse} feeds is not shorted: a lamp in its place must stay dim or dark`,
+      test: lampFor(state, fuse),
+    },
+  ];
+}
+
+/** The one measurement without which a repair would not be thought of first; undefined when there is none. */
+export function carrierOf(belief: Belief, evidence: readonly Evidence[], repair: number): number | undefined {
+  const found = evidence.findIndex((e, i) => MEASURED.includes(e.observe.kind) && belief.without(i, repair) < ALONE);
+  return found < 0 ? undefined : found;
+}
+const MEASURED = ["volts", "ohms", "amps", "lamp", "live"];
+/** A repair that would hold less than this without one reading hangs on that reading. */
+const ALONE = 0.5;
+
+/** The likeliest case in which a repair is needed. */
+export function heaviestFor(belief: Belief, repair: Repair, oracle: Oracle): Case | undefined {
+  let found: Case | undefined;
+  for (const c of belief.alive)
+    if (oracle.pool.repairsOf(c).includes(repair.index) && (found === undefined || belief.share(c) > belief.share(found))) found = c;
+  return found;
 }
 
 /** Pins of a part by what they are for. */
@@ -167,7 +239,7 @@ const isolates = (mode: string): boolean => /short|holds|low$|stuck|welded/.test
 
 /** Voltage readings that are what a vehicle shows with nothing but this wrong. */
 const goodReadings = (oracle: Oracle, evidence: readonly Evidence[], best: Case): readonly Evidence[] =>
-  evidence.filter((e) => e.observe.kind === "volts" && e.result.kind === "value" && isNear(e, oracle.predict(e, best, true)));
+  evidence.filter((e) => e.observe.kind === "volts" && isNear(e, oracle.predict(e, best, true)));
 
 const isNear = (e: Evidence, p: Predicted): boolean => likelihood(e.observe, e.result, p) > 1;
 

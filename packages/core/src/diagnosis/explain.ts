@@ -1,11 +1,12 @@
 import { describeState } from "../circuit/index.ts";
-import { describeLink, describePlace, linkOf, lookupOf, type Harness } from "../harness/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { observableWords, ohms, predictedWords, resultWords } from "./told.ts";
 import type { Belief } from "./belief.ts";
 import type { Ranked } from "./choose.ts";
 import type { Diagnosis } from "./diagnose.ts";
-import type { Evidence, Observable, Result } from "./evidence.ts";
-import type { Predicted } from "./outcome.ts";
-import type { Case, Repair } from "./pool.ts";
+import type { Evidence } from "./evidence.ts";
+import { heaviestFor } from "./enough.ts";
+import { singlesOf, type Case, type Repair } from "./pool.ts";
 
 /** One piece of evidence beside what a suspect would show. */
 export interface Reason {
@@ -19,6 +20,8 @@ export interface Reason {
 export interface Suspect {
   readonly element: string;
   readonly other?: string;
+  /** What is supposed to be wrong besides, when one fault alone does not explain what was found. */
+  readonly with?: string;
   readonly mode: string;
   readonly words: string;
   /** "about 0.4 Ω", "open", "through about 2 Ω"; null where there is no degree. */
@@ -65,31 +68,31 @@ const sum = (b: Belief, evidence: readonly Evidence[], c: Case): number => evide
 
 function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair): Suspect | undefined {
   const { belief, oracle } = d;
-  const own = belief.alive.filter((c) => oracle.pool.repairsOf(c).includes(repair.index));
-  const heaviest = own.reduce<Case | undefined>(
-    (p, q) => (p === undefined || belief.cases[q.index]! > belief.cases[p.index]! ? q : p),
-    undefined,
-  );
+  const heaviest = heaviestFor(belief, repair, oracle);
   if (heaviest === undefined) return undefined;
   const others = belief.alive.filter((c) => !oracle.pool.repairsOf(c).includes(repair.index));
-  const weight = others.reduce((s, c) => s + belief.cases[c.index]!, 0);
+  const weight = others.reduce((s, c) => s + belief.share(c), 0);
   const best = belief.bestAt(heaviest);
   const told = evidence.map((e, i) => {
-    const mine = belief.explains(i, heaviest);
+    const fit = belief.explains(i, heaviest);
     // Beside what is left; when nothing else is, beside a reading that says nothing.
-    const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.cases[c.index]! / weight) * belief.explains(i, c), 0);
+    const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.share(c) / weight) * belief.explains(i, c), 0);
     // What is left may all be told by the same readings: those it fits well speak for it all the same.
-    const by = mine - rest;
-    return { reason: reasonOf(d, e, best), by: mine > FITS_WELL && by > -TELLS ? Math.max(by, mine / 10 + TELLS) : by };
+    const by = fit - rest;
+    return { reason: reasonOf(d, e, best), by: fit > FITS_WELL && by > -TELLS ? Math.max(by, fit / 10 + TELLS) : by };
   });
-  const { fault } = best;
+  // Where two faults are supposed, the one that is mended here.
+  const mine = singlesOf(best).find((c) => c.fault.link === repair.element || c.fault.other === repair.element) ?? best;
+  const beside = singlesOf(best).filter((c) => c !== mine);
+  const { fault } = mine;
   const other = fault.other === undefined ? undefined : fault.other === repair.element ? fault.link : fault.other;
   return {
     element: repair.element,
     ...(other === undefined ? {} : { other }),
     mode: fault.mode,
     words: fault.words,
-    severity: severityWords(best),
+    severity: severityWords(mine),
+    ...(beside.length === 0 ? {} : { with: beside.map((c) => c.fault.words).join("; ") }),
     probability: Math.min(1, belief.repairs[repair.index]!),
     for: told
       .filter((t) => t.by > TELLS)
@@ -111,104 +114,12 @@ export function severityWords({ fault, severity }: Case): string | null {
   return String(Number(severity.toPrecision(2)));
 }
 
-function ohms(value: number): string {
-  const [n, unit] = value >= 1e6 ? [value / 1e6, "MΩ"] : value >= 1000 ? [value / 1000, "kΩ"] : [value, "Ω"];
-  return `${Number(n.toPrecision(2))} ${unit}`;
-}
-
 const reasonOf = (d: Diagnosis, e: Evidence, c: Case): Reason => ({
   evidence: e.id,
   words: observableWords(d.oracle.pool.harness, e.observe),
   measured: resultWords(e.observe, e.result),
   predicted: predictedWords(e.observe, d.oracle.predict(e, c)),
 });
-
-/** "volts from C1.2a to battery negative". */
-export function observableWords(harness: Harness, o: Observable): string {
-  const place = (p: string): string => describePlace(harness, p as never);
-  const thing = (id: string): string => {
-    const link = linkOf(harness, id);
-    const part = lookupOf(harness).parts.get(id);
-    return part !== undefined
-      ? `${id}${part.label === undefined ? "" : ` (${part.label})`}`
-      : link === undefined
-        ? id
-        : describeLink(harness, link);
-  };
-  switch (o.kind) {
-    case "volts":
-      return `volts, red on ${place(o.red)}, black on ${place(o.black)}`;
-    case "ohms":
-      return `ohms between ${place(o.red)} and ${place(o.black)}`;
-    case "amps":
-      return `clamp around ${thing(o.around)}`;
-    case "lamp":
-      return `${o.watts} W lamp between ${place(o.red)} and ${place(o.black)}`;
-    case "part":
-      return `what ${thing(o.part)} does`;
-    case "answers":
-      return `whether ${thing(o.module)} answers`;
-    case "code":
-      return `code ${o.code}`;
-    case "live":
-      return `what ${thing(o.module)} reads at pin ${o.pin}`;
-    case "look":
-      return `a look at ${thing(o.at)}`;
-    case "swap":
-      return `a known-good part in place of ${thing(o.part)}`;
-    case "wiggle":
-      return `moving ${thing(o.at)}`;
-  }
-}
-
-const UNITS = { volts: "V", live: "V", ohms: "Ω", amps: "A" } as const;
-
-export function resultWords(o: Observable, r: Result): string {
-  switch (r.kind) {
-    case "word":
-      return r.word;
-    case "over":
-      return "OL";
-    case "swings":
-      return `${number(o, r.low)} … ${number(o, r.high)}`;
-    case "value":
-      return number(o, r.value);
-  }
-}
-
-function number(o: Observable, value: number): string {
-  const unit = o.kind in UNITS ? UNITS[o.kind as keyof typeof UNITS] : "";
-  if (unit === "Ω") return value === Infinity ? "OL" : ohms(Math.max(0, value));
-  const digits = Math.abs(value) < 1 ? 3 : 2;
-  return `${(Math.abs(value) < 0.0005 ? 0 : value).toFixed(digits)} ${unit}`;
-}
-
-/** What a prediction looks like on the instrument. */
-export function predictedWords(o: Observable, p: Predicted): string {
-  if (Number.isNaN(p.value)) return "no telling";
-  if (p.restless === true) return o.kind === "ohms" ? "void: live" : o.kind === "part" ? "flickers" : "swings";
-  switch (o.kind) {
-    case "volts":
-    case "live":
-    case "ohms":
-    case "amps":
-      return number(o, p.value);
-    case "lamp":
-      return p.value > 0.6 ? "bright" : p.value > 0.05 ? "dim" : p.value > 0.001 ? "glowing" : "dark";
-    case "part":
-      return p.value > 0.72 ? "full" : p.value > 0.06 ? "weak" : "none";
-    case "look":
-      return p.value > 0.3 ? "damage likely to show" : "nothing";
-    case "swap":
-      return p.value > 0.5 ? "cured" : "same";
-    case "wiggle":
-      return p.value > 0.5 ? "moves" : "steady";
-    case "answers":
-      return p.value > 0.5 ? "yes" : "no";
-    case "code":
-      return p.value > 0.5 ? "active" : "absent";
-  }
-}
 
 /** What a proposed test is expected to show: sound, and by suspect. */
 export function expectedOf(
@@ -219,9 +130,7 @@ export function expectedOf(
   const { pool } = d.oracle;
   const shows = suspects.slice(0, 4).flatMap((s) => {
     const repair = pool.repairs.find((r) => r.element === s.element)!;
-    const heaviest = d.belief.alive
-      .filter((c) => pool.repairsOf(c).includes(repair.index))
-      .reduce<Case | undefined>((p, q) => (p === undefined || d.belief.cases[q.index]! > d.belief.cases[p.index]! ? q : p), undefined);
+    const heaviest = heaviestFor(d.belief, repair, d.oracle);
     return heaviest === undefined
       ? []
       : [{ element: s.element, shows: predictedWords(test.observe, d.oracle.predict(test, d.belief.bestAt(heaviest))) }];

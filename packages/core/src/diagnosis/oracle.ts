@@ -6,7 +6,7 @@ import type { Observable } from "./evidence.ts";
 import { lookChance } from "./sight-of-fault.ts";
 import type { Predicted } from "./outcome.ts";
 import { endsOf, placesOfInterest } from "./places.ts";
-import type { Case, Pool } from "./pool.ts";
+import { faultsOf, singlesOf, type Case, type Pool } from "./pool.ts";
 import { flickersIn, swingsIn, viewOf, voltsIn, workOf, type Row, type View, type ViewOptions } from "./view.ts";
 
 /** A thing to observe in a state. */
@@ -29,6 +29,8 @@ export interface Oracle {
   readonly settle: (of: Case) => void;
   /** A case at a severity of its own. */
   readonly at: (of: Case, severity: number) => Case;
+  /** Two faults at once. */
+  readonly pairOf: (first: Case, second: Case) => Case;
   /** Whether it can say something of a place or part. */
   readonly holds: (name: string) => boolean;
 }
@@ -54,6 +56,9 @@ const LIVE_VOLTS = 0.05;
 /** What a part does at its rating where the sound vehicle does nothing in this state. */
 const RATED_RPM = 1500;
 const LEAST_WORK = 0.02;
+
+/** Chance that a vehicle with one fault has another near it, before anything is measured. */
+const SECOND_FAULT = 0.05;
 
 const keyOf = (state: VehicleState, dead: boolean, name: string): string => `${stateKey(state)} ${state.temperatureC} ${dead} ${name}`;
 
@@ -108,7 +113,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     const index = pool.standIn[of.index] ?? of.index;
     const known = rows[index];
     if (known !== undefined) return known;
-    const { supposed } = pool.cases[index] ?? of;
+    const supposed = faultsOf(pool.cases[index] ?? of);
     if (!pool.isLarge || index >= pool.cases.length || settled.has(index)) return (rows[index] = view.rowOf(supposed));
     if (putOff.has(index)) return undefined;
     const quick = view.quickRowOf(supposed);
@@ -174,7 +179,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
       }
       case "amps": {
         const e = entry(state);
-        const amps = e.view?.ampsOf(of?.supposed, o.around) ?? NaN;
+        const amps = e.view?.ampsOf(faultsOf(of), o.around) ?? NaN;
         return { value: amps, low: amps, high: amps };
       }
       case "ohms":
@@ -194,12 +199,12 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
           const row = rowIn(e, of);
           if (e.view !== undefined && row !== undefined && workOf(e.view, row, o.at) === 0) return chance(0.98);
         }
-        return chance(of === undefined ? 0.01 : lookChance(harness, of, o.at));
+        return chance(of === undefined ? 0.01 : Math.max(...singlesOf(of).map((c) => lookChance(harness, c, o.at))));
       }
       case "swap":
-        return chance(of?.fault.link === o.part ? 0.98 : 0.02);
+        return chance(of?.fault.link === o.part && of.second === undefined ? 0.98 : 0.02);
       case "wiggle":
-        return chance(of !== undefined && isAt(harness, of.fault.link, o.at) ? 0.8 : 0.05);
+        return chance(of !== undefined && singlesOf(of).some((c) => isAt(harness, c.fault.link, o.at)) ? 0.8 : 0.05);
     }
   }
 
@@ -214,7 +219,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
         const i = v.placeIndex.get(other);
         return i === undefined ? undefined : r.seen[i];
       });
-    const reading = predictReading(harness, state, of === undefined ? [] : [of.supposed], { quantity: "ohms", red: o.red, black: o.black });
+    const reading = predictReading(harness, state, faultsOf(of), { quantity: "ohms", red: o.red, black: o.black });
     const value = reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN;
     return { value, low: value, high: value };
   }
@@ -266,6 +271,13 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     at: (of, severity) => {
       const key = `${of.fault.id} ${severity}`;
       const made = finer.get(key) ?? { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
+      finer.set(key, made);
+      return made;
+    },
+    pairOf: (first, second) => {
+      const key = `${first.fault.id} ${first.severity} + ${second.fault.id} ${second.severity}`;
+      const logPrior = Math.log(SECOND_FAULT) + first.logPrior + second.logPrior;
+      const made = finer.get(key) ?? { ...first, index: pool.cases.length + finer.size, second, logPrior };
       finer.set(key, made);
       return made;
     },

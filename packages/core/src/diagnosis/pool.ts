@@ -17,7 +17,13 @@ export interface Case {
   readonly repair: number;
   /** Natural logarithm of the prior. */
   readonly logPrior: number;
+  /** What is wrong beside it, where two faults are supposed at once. */
+  readonly second?: Case;
 }
+
+/** What is supposed to be wrong. */
+export const faultsOf = (of: Case | undefined): readonly Fault[] =>
+  of === undefined ? [] : of.second === undefined ? [of.supposed] : [of.supposed, ...faultsOf(of.second)];
 
 /** What can be mended or renewed as one: a wire, cavity, ground, fuse or part. */
 export interface Repair {
@@ -26,6 +32,9 @@ export interface Repair {
   readonly element: string;
   readonly cases: readonly number[];
 }
+
+/** The single faults of which a case is made. */
+export const singlesOf = (of: Case): readonly Case[] => (of.second === undefined ? [of] : [of, ...singlesOf(of.second)]);
 
 /** Every fault that could be behind a complaint. */
 export interface Pool {
@@ -123,8 +132,10 @@ export function poolOf(
     firstTwin.set(key, known);
     twin[i] = known;
   });
-  const repairsOf = ({ fault, repair }: Case): readonly number[] =>
-    fault.other === undefined ? [repair] : [repair, byElement.get(fault.other)!.index];
+  const repairsOf = ({ fault, repair, second }: Case): readonly number[] => {
+    const own = fault.other === undefined ? [repair] : [repair, byElement.get(fault.other)!.index];
+    return second === undefined ? own : [...new Set([...own, ...repairsOf(second)])];
+  };
   return {
     harness,
     cases,

@@ -1,4 +1,6 @@
 import { buildCircuit, phasesOf, watchedPairs, type VehicleState } from "../circuit/index.ts";
+import { wireOhms } from "../devices/index.ts";
+import { celsius, metres, squareMillimetres } from "../quantity/index.ts";
 import { insulated, type SupposedFault } from "../faults/index.ts";
 import { createSolver } from "../solver/index.ts";
 import {
@@ -51,6 +53,12 @@ const SMALL_WIRES = 120;
 const LARGE_CATALOGUE = 6000;
 /** Nets with more links than this are the battery's own or metal. */
 const LARGE_NET = 60;
+const ohmsOfWire = (harness: Harness, id: string): number => {
+  const w = lookupOf(harness).wires.get(id);
+  return w === undefined ? 0 : wireOhms(squareMillimetres(w.areaMm2), metres(w.lengthM), celsius(20));
+};
+/** A net whose wires have more ohms together than this drops enough for a meter to tell where on it a short is. */
+const LONG_OHMS = 0.02;
 
 /** Everything that can be behind what the parts in question do in a state: by the way current takes, by what shares fuse, reference or bus, and by trying in the model. */
 export function reachOf(harness: Harness, focus: readonly string[], state: VehicleState, catalogue: readonly SupposedFault[]): Reach {
@@ -79,6 +87,10 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
       if (other.kind === "device") parts.add(other.id);
     }
   });
+  besideOnReturn(harness, core, (id) => {
+    beside.add(id);
+    if (lookupOf(harness).parts.get(partOf(id))?.kind === "load") parts.add(partOf(id));
+  });
   const users = usersOf(harness);
   const most = catalogue.length > LARGE_CATALOGUE ? TRUNK_LOADS : Infinity;
   const branch = (id: string): boolean => core.has(id) && (users.get(id) ?? 0) <= most;
@@ -86,6 +98,7 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
   const isShort = (f: SupposedFault): boolean => !/open|resistance|worn|blown|wrong rating/.test(f.mode);
   const near = catalogue.filter((f) => {
     if (f.where !== undefined) return touching.faults.has(f);
+    if (dragsBattery(harness, f)) return true;
     if (ours.has(f.link) || (f.other !== undefined && ours.has(f.other))) return true;
     return beside.has(f.link) && (isShort(f) || lookupOf(harness).parts.get(f.link)?.kind === "device");
   });
@@ -111,7 +124,7 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
   const tryIn = (f: SupposedFault, severity: number): Row | undefined => {
     const known = rows.get(f.id) ?? new Map<number, Row | undefined>();
     rows.set(f.id, known);
-    if (!known.has(severity)) known.set(severity, view.quickRowOf(f.faultAt(severity)));
+    if (!known.has(severity)) known.set(severity, view.quickRowOf([f.faultAt(severity)]));
     return known.get(severity);
   };
   const tried = new Map<string, boolean>();
@@ -228,6 +241,25 @@ function besideOnFuse(harness: Harness, ours: ReadonlySet<string>, add: (link: s
   }
 }
 
+/** A short with no fuse between: wherever it is, everything on the vehicle gets less. */
+function dragsBattery(harness: Harness, f: SupposedFault): boolean {
+  if (f.mode !== "short to ground" && f.mode !== "short to feed") return false;
+  const link = linkOf(harness, f.link);
+  const kind = f.mode === "short to ground" ? "battery" : "ground";
+  return link !== undefined && netAt(harness, link.a)?.places.some((p) => partOfPlace(harness, p)?.kind === kind) === true;
+}
+
+/** Wires that share a feed splice or a return with the way: a short on any of them bites the same. */
+function besideOnReturn(harness: Harness, core: ReadonlySet<string>, add: (link: string) => void): void {
+  const nets = new Set([...core].flatMap((id) => netAt(harness, linkOf(harness, id)!.a) ?? []));
+  for (const net of nets) {
+    if (net.links.length > SHARED_NET || net.places.some((p) => partOfPlace(harness, p)?.kind === "battery")) continue;
+    for (const l of net.links) add(l.id);
+  }
+}
+/** Links of a net up to which a short at any of them is thought of. */
+const SHARED_NET = 24;
+
 /** Reference, return and bus nets of the modules and sensors in question: what hangs there can pull them down. */
 function besideOnModule(harness: Harness, ours: ReadonlySet<string>, add: (net: Net) => void): void {
   for (const id of ours) {
@@ -262,13 +294,19 @@ function touchingOf(
   const first = new Map<string, SupposedFault>();
   const faults = new Set<SupposedFault>();
   const standIn = new Map<SupposedFault, SupposedFault>();
+  const ohmsOf = new Map<Net, number>();
+  const ohmsAlong = (net: Net): number => {
+    const known = ohmsOf.get(net) ?? net.links.reduce((sum, l) => sum + ohmsOfWire(harness, l.id), 0);
+    ohmsOf.set(net, known);
+    return known;
+  };
   const netOf = (wire: string): Net | undefined => netAt(harness, linkOf(harness, wire)!.a);
   for (const f of catalogue) {
     if (f.where === undefined || f.other === undefined || !(branch(f.link) || branch(f.other))) continue;
     const [p, q] = [netOf(f.link), netOf(f.other)];
     if (p === q) continue;
     // Long trunks drop volts along themselves: there each wire counts for itself.
-    const large = [p, q].some((n) => n === undefined || n.links.length > LARGE_NET);
+    const large = [p, q].some((n) => n === undefined || n.links.length > LARGE_NET || ohmsAlong(n) > LONG_OHMS);
     const key = large ? f.id : [p!.index, q!.index].sort((x, y) => x - y).join(" ");
     const stands = first.get(key) ?? f;
     first.set(key, stands);

@@ -1,7 +1,7 @@
 import {
   buildCircuit,
   type Circuit,
-  deltaOf,
+  deltaOfAll,
   type Fault,
   phasesOf,
   reduceCircuit,
@@ -49,12 +49,12 @@ const NO_SWING = new Float32Array(0);
 export interface View {
   readonly state: VehicleState;
   readonly sound: Row;
-  /** The row of a supposed fault; the same object as `sound` where the fault changes nothing. */
-  readonly rowOf: (fault: Fault) => Row;
-  /** The row of a supposed fault where the factors of the sound circuit give it; undefined where it would have to be solved in full. */
-  readonly quickRowOf: (fault: Fault) => Row | undefined;
-  /** A through a link with a supposed fault; undefined when there is no answer. */
-  readonly ampsOf: (fault: Fault | undefined, link: string) => number | undefined;
+  /** The row of supposed faults; the same object as `sound` where they change nothing. */
+  readonly rowOf: (faults: readonly Fault[]) => Row;
+  /** The row of supposed faults where the factors of the sound circuit give it; undefined where it would have to be solved in full. */
+  readonly quickRowOf: (faults: readonly Fault[]) => Row | undefined;
+  /** A through a link with supposed faults; undefined when there is no answer. */
+  readonly ampsOf: (faults: readonly Fault[], link: string) => number | undefined;
   readonly placeIndex: ReadonlyMap<string, number>;
   readonly partIndex: ReadonlyMap<string, number>;
 }
@@ -131,20 +131,20 @@ export function viewOf(
     unsolved: false,
   });
 
-  function rowOf(fault: Fault | undefined): Row {
+  function rowOf(faults: readonly Fault[]): Row {
     const row = emptyRow();
-    for (const base of bases) if (!addQuick(base, fault, row)) addInFull(base, fault, row);
+    for (const base of bases) if (!addQuick(base, faults, row)) addInFull(base, faults, row);
     return row;
   }
 
-  function quickRowOf(fault: Fault): Row | undefined {
-    if (isIdle(fault)) return sound;
+  function quickRowOf(faults: readonly Fault[]): Row | undefined {
+    if (faults.every(isIdle)) return sound;
     const row = emptyRow();
-    return bases.every((base) => addQuick(base, fault, row)) ? row : undefined;
+    return bases.every((base) => addQuick(base, faults, row)) ? row : undefined;
   }
 
   /** The faulty circuit whole, cut down as the sound one was. */
-  function withFault(base: Base, fault: Fault | undefined, delta: Delta | undefined): Circuit {
+  function withFault(base: Base, faults: readonly Fault[], delta: Delta | undefined): Circuit {
     if (delta !== undefined) {
       const elements = base.circuit.netlist.elements.flatMap((e, i) =>
         delta.replaced?.has(i) !== true ? [e] : (delta.replaced.get(i) ?? []),
@@ -152,7 +152,7 @@ export function viewOf(
       const all = [...elements, ...(delta.added ?? [])];
       return { ...base.circuit, netlist: { ...base.circuit.netlist, elements: all }, elementOf: new Map(all.map((e, i) => [e.id, i])) };
     }
-    const whole = buildCircuit(harness, state, fault === undefined ? also : [...also, fault], {
+    const whole = buildCircuit(harness, state, [...also, ...faults], {
       phase: base.at,
       dead: options.dead ?? false,
     });
@@ -171,31 +171,31 @@ export function viewOf(
     });
   }
 
-  const deltaFor = (base: Base, fault: Fault | undefined): Delta | undefined =>
-    fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at, dead: options.dead ?? false });
+  const deltaFor = (base: Base, faults: readonly Fault[]): Delta | undefined =>
+    deltaOfAll(base.circuit, harness, state, faults, { phase: base.at, dead: options.dead ?? false });
 
   /** Adds a phase from the factors of the sound circuit; false, and nothing added, where that is not good enough. */
-  function addQuick(base: Base, fault: Fault | undefined, row: Filling): boolean {
-    const delta = deltaFor(base, fault);
+  function addQuick(base: Base, faults: readonly Fault[], row: Filling): boolean {
+    const delta = deltaFor(base, faults);
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
     if (delta === undefined || found === undefined) return false;
     if (found.kind === "rests") {
-      addPoints(base, [readerIn(base.circuit, delta, found.changed)], fault, row);
+      addPoints(base, [readerIn(base.circuit, delta, found.changed)], faults, row);
       for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.changed.seenFrom(base.nodes[i]!);
       return true;
     }
     addPoints(
       base,
       found.phases.map((p) => readerIn(base.circuit, delta, p)),
-      fault,
+      faults,
       row,
     );
     seenWhenSound(base, row);
     return true;
   }
 
-  function addInFull(base: Base, fault: Fault | undefined, row: Filling): void {
-    const circuit = withFault(base, fault, deltaFor(base, fault));
+  function addInFull(base: Base, faults: readonly Fault[], row: Filling): void {
+    const circuit = withFault(base, faults, deltaFor(base, faults));
     const solved = solver(insulated(circuit.netlist));
     if (solved.kind !== "solved" && solved.kind !== "chatter") {
       row.unsolved = true;
@@ -212,7 +212,7 @@ export function viewOf(
           return index !== undefined && isClosed(circuit.netlist.elements[index], point.closed[index] === 1);
         },
       })),
-      fault,
+      faults,
       row,
     );
     seenWhenSound(base, row);
@@ -225,13 +225,13 @@ export function viewOf(
   }
 
   /** One point where all rests; where something chatters those between which it goes, and what flickers and swings. */
-  function addPoints(base: Base, points: readonly Reader[], fault: Fault | undefined, row: Filling): void {
+  function addPoints(base: Base, points: readonly Reader[], faults: readonly Fault[], row: Filling): void {
     const each = base.share / points.length;
-    for (const p of points) fill(base, p, fault, row, each);
+    for (const p of points) fill(base, p, faults, row, each);
     if (points.length === 1) return;
     const extremes = points.map((p) => {
       const one = { volts: new Float64Array(places.length), work: new Float64Array(parts.length) };
-      fill(base, p, fault, one, 1);
+      fill(base, p, faults, one, 1);
       return one;
     });
     const span = (of: (e: (typeof extremes)[number]) => number): readonly [low: number, high: number] => {
@@ -257,29 +257,25 @@ export function viewOf(
   function fill(
     base: Base,
     { volts: at, amps, closed }: Reader,
-    fault: Fault | undefined,
+    faults: readonly Fault[],
     row: { volts: Float64Array; work: Float64Array },
     share: number,
   ): void {
     for (let i = 0; i < base.nodes.length; i++) row.volts[i]! += share * at[base.nodes[i]!]!;
-    const overrides = new Map(
-      [...also, ...(fault === undefined ? [] : [fault])].flatMap((f) =>
-        f.kind === "settings" ? [[f.component, f.settings] as const] : [],
-      ),
-    );
+    const overrides = new Map([...also, ...faults].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
     for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, base, at, amps, closed, overrides);
   }
 
-  const sound = rowOf(undefined);
+  const sound = rowOf([]);
   return {
     state,
     sound,
-    rowOf: (fault) => (isIdle(fault) ? sound : rowOf(fault)),
+    rowOf: (faults) => (faults.every(isIdle) ? sound : rowOf(faults)),
     quickRowOf,
-    ampsOf: (fault, link) => {
+    ampsOf: (faults, link) => {
       let sum = 0;
       for (const base of bases) {
-        const delta = fault === undefined ? {} : deltaOf(base.circuit, harness, state, fault, { phase: base.at });
+        const delta = deltaFor(base, faults);
         const changed = delta === undefined ? undefined : base.prepared.withDelta(delta);
         if (changed === undefined) return undefined;
         sum += base.share * ampsIn(base.circuit, delta!, changed.volts, changed.closed, link);

@@ -1,5 +1,5 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
-import { flickersIn, workOf, type Evidence } from "../diagnosis/index.ts";
+import { flickersIn, ratedWork, workOf, type Evidence } from "../diagnosis/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { operationsOf } from "./operations.ts";
 
@@ -14,24 +14,25 @@ export interface Complaint {
 /** A driver notices when a part does less than this share of what it should, or this much that it should not. */
 const LESS = 0.6;
 const UNASKED = 0.3;
+/** From here on it does all that it can. */
+const ALL_OF_IT = 0.72;
 const MOST_NAMED = 3;
 
 /** The first use of the vehicle in which a fault is noticed; undefined when nobody would notice. */
 export function complaintOf(harness: Harness, faults: readonly Fault[]): Complaint | undefined {
   for (const op of operationsOf(harness)) {
-    const rows = faults.map((f) => op.view.rowOf(f));
-    if (rows.some((r) => r.unsolved)) continue;
+    const row = op.view.rowOf(faults);
+    if (row.unsolved) continue;
     const off: { part: string; ratio: number; word: "weak" | "none" | "full" | "flickers"; by: number }[] = [];
     for (const part of op.view.partIndex.keys()) {
       const sound = workOf(op.view, op.view.sound, part);
-      for (const row of rows) {
-        const work = workOf(op.view, row, part);
-        if (work === undefined || sound === undefined) continue;
-        const ratio = sound > 0.05 ? work / sound : work;
-        if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part)))
-          off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < 0.06 ? "none" : "weak", by: 1 - ratio });
-        if (sound <= 0.02 && work > UNASKED && work < 50) off.push({ part, ratio, word: "full", by: 0.9 });
-      }
+      const work = workOf(op.view, row, part);
+      if (work === undefined || sound === undefined) continue;
+      const ratio = sound > 0.05 ? work / sound : work;
+      if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part)))
+        off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < 0.06 ? "none" : "weak", by: 1 - ratio });
+      const share = work / ratedWork(harness, part);
+      if (sound <= 0.02 && share > UNASKED) off.push({ part, ratio, word: share > ALL_OF_IT ? "full" : "weak", by: 0.9 });
     }
     if (off.length === 0) continue;
     // Lamps, motors and what people see come before the relays that they may hear.

@@ -2,6 +2,7 @@ import {
   diagnose,
   minutesOf,
   partsReached,
+  testKey,
   type Enough,
   type Evidence,
   type Instrument,
@@ -61,7 +62,8 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     truth.map((t) => t.fault.faultAt(t.severity)),
   );
   if (complaint === undefined) return undefined;
-  const { chance, presence = 1, mostSteps = 30 } = manner;
+  // A fault that comes and goes takes patience.
+  const { chance, presence = 1, mostSteps = presence < 1 ? 60 : 30 } = manner;
   const steps: Step[] = [];
   const evidence: Evidence[] = [...complaint.evidence];
   const reached = new Set<string>();
@@ -102,10 +104,13 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     instruments: manner.instruments ?? INSTRUMENTS,
     standing,
   });
+  const isTakenTwice = (test: Test): boolean => evidence.filter((e) => testKey(e) === testKey(test)).length >= 2;
   let d = diagnose(ask());
   while (d.enough?.yes !== true && steps.length < mostSteps) {
     const wanted =
-      d.enough !== undefined && d.enough.probability >= 0.95 ? d.enough.missing.find((m) => m.test !== undefined)?.test : undefined;
+      d.enough !== undefined && d.enough.probability >= 0.95
+        ? d.enough.missing.find((m) => m.test !== undefined && !isTakenTwice(m.test))?.test
+        : undefined;
     const ruled = manner.strategy?.(harness, complaint.focus, complaint.state, evidence, d.oracle);
     const next = ruled ?? wanted ?? d.next()[0];
     if (next === undefined) break;
@@ -123,6 +128,26 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     right: truth.some((t) => t.fault.link === element || t.fault.other === element),
     slipNamed: slip === undefined ? undefined : d.belief.doubt[slip]! > 0.5,
   };
+}
+
+/** Two or more faults: what is found is mended and the vehicle tried again, until nothing is complained of or something was mended in vain. */
+export function practiseUntilSound(
+  harness: Harness,
+  truth: readonly Truth[],
+  manner: Manner,
+): { readonly runs: readonly Run[]; readonly sound: boolean } | undefined {
+  const runs: Run[] = [];
+  let left = truth;
+  while (left.length > 0) {
+    const run = practise(harness, left, manner);
+    // What nobody notices is not looked for.
+    if (run === undefined) return runs.length === 0 ? undefined : { runs, sound: true };
+    runs.push(run);
+    const remaining = left.filter((t) => t.fault.link !== run.element && t.fault.other !== run.element);
+    if (remaining.length === left.length) return { runs, sound: false };
+    left = remaining;
+  }
+  return { runs, sound: true };
 }
 
 /** A reading off by at least a seventh of the nominal voltage: a slipped lead, the wrong cavity. */
