@@ -57,6 +57,7 @@ export function placesTouched(o: Observable): readonly string[] {
     case "amps":
       return [o.around];
     case "look":
+    case "check":
       return [o.at];
     case "swap":
       return [o.part];
@@ -137,6 +138,7 @@ function handMinutes(o: Observable): number {
     case "lamp":
       return MINUTES.lamp;
     case "look":
+    case "check":
       return MINUTES.look;
     case "swap":
       return MINUTES.swap;

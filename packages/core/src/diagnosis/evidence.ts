@@ -23,6 +23,8 @@ export const observable = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("swap"), part: name }),
   /** A length of loom or a connector moved while a reading is watched. */
   z.object({ kind: z.literal("wiggle"), at: name }),
+  /** Something beside the circuit that a person compares with what it should be: a thermometer, a belt, ripple on an AC range. */
+  z.object({ kind: z.literal("check"), at: name, what: z.string().min(1).max(120) }),
 ]);
 export type Observable = z.infer<typeof observable>;
 
@@ -36,6 +38,7 @@ export const RESULT_WORDS = {
   look: ["nothing", "corroded", "rubbed", "water", "burnt", "loose", "worked on"],
   swap: ["cured", "same"],
   wiggle: ["moves", "steady"],
+  check: ["as it should be", "otherwise"],
 } as const;
 export type ResultWord = (typeof RESULT_WORDS)[keyof typeof RESULT_WORDS][number];
 

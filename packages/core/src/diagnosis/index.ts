@@ -37,6 +37,7 @@ export type { Diagnosis, Question } from "./diagnose.ts";
 export { DEFAULT_QUESTION, diagnose } from "./diagnose.ts";
 export { lookChance } from "./sight-of-fault.ts";
 export { observedWork } from "./observed.ts";
+export { rounded, shownBy, stepOf } from "./shown.ts";
 export type { Reason, Suspect } from "./explain.ts";
 export { observableWords, resultWords } from "./told.ts";
 export type { CaseAnswer, CaseFile } from "./case.ts";

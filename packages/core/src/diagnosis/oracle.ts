@@ -205,6 +205,8 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
         return chance(of?.fault.link === o.part && of.second === undefined ? 0.98 : 0.02);
       case "wiggle":
         return chance(of !== undefined && singlesOf(of).some((c) => isAt(harness, c.fault.link, o.at)) ? 0.8 : 0.05);
+      case "check":
+        return UNKNOWN;
     }
   }
 

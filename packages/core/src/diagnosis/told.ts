@@ -37,6 +37,8 @@ export function observableWords(harness: Harness, o: Observable): string {
       return `a known-good part in place of ${thing(o.part)}`;
     case "wiggle":
       return `moving ${thing(o.at)}`;
+    case "check":
+      return `${o.what}, at ${thing(o.at)}`;
   }
 }
 
@@ -86,6 +88,8 @@ export function predictedWords(o: Observable, p: Predicted): string {
       return p.value > 0.5 ? "yes" : "no";
     case "code":
       return p.value > 0.5 ? "active" : "absent";
+    case "check":
+      return "no telling";
   }
 }
 

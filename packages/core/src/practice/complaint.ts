@@ -1,7 +1,7 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
 import { flickersIn, ratedWork, workOf, type Evidence } from "../diagnosis/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { operationsOf } from "./operations.ts";
+import { operationsOf } from "../procedures/index.ts";
 
 /** What a driver says is wrong. */
 export interface Complaint {

@@ -1,5 +1,3 @@
-export type { Operation } from "./operations.ts";
-export { operationsOf } from "./operations.ts";
 export type { Complaint } from "./complaint.ts";
 export { complaintOf } from "./complaint.ts";
 export type { Chance, Truth } from "./truth.ts";

@@ -1,8 +1,8 @@
-import { sigmaOf, lookChance, isAt, wordShares, observedWork, type Case, type Result, type Test } from "../diagnosis/index.ts";
+import { isAt, lookChance, rounded, shownBy, sigmaOf, stepOf, type Case, type Result, type Test } from "../diagnosis/index.ts";
 import type { Fault } from "../circuit/index.ts";
 import type { SupposedFault } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { busTalk, errorOf, meterOhms, meterVolts, observe, predictReading, predictShown, silentModules } from "../instruments/index.ts";
+import { errorOf, meterOhms, meterVolts, observe } from "../instruments/index.ts";
 
 /** Numbers from 0 to below 1, the same from the same seed. */
 export type Chance = () => number;
@@ -51,57 +51,20 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
     case "volts":
     case "ohms":
     case "amps": {
-      const reading = predictReading(
-        harness,
-        test.state,
-        faults,
-        o.kind === "amps" ? { quantity: "amps", around: o.around } : { quantity: o.kind, red: o.red, black: o.black },
-      );
-      if (reading.kind === "over") return { kind: "over" };
-      if (reading.kind === "unsolved") {
-        const [low, high] = reading.between ?? [0, 0];
-        if (high - low > SEEN_SWING) return { kind: "swings", low: rounded(low), high: rounded(high) };
-        return { kind: "value", value: rounded((low + high) / 2), resolution: stepOf(low) };
-      }
-      if (reading.kind === "void") return { kind: "value", value: 0 };
+      const exact = shownBy(harness, test, faults);
+      if (exact.kind !== "value") return exact;
+      const { value } = exact;
       // The meter's own error is even over its band; σ is a third of the width.
       const error =
-        o.kind === "volts"
-          ? errorOf(meterVolts(reading.value), reading.value)
-          : o.kind === "ohms"
-            ? errorOf(meterOhms(reading.value, true), reading.value)
-            : sigmaOf(o, reading.value);
-      return { kind: "value", value: rounded(reading.value + (error / 1.7) * gauss(chance)), resolution: stepOf(reading.value) };
+        o.kind === "volts" ? errorOf(meterVolts(value), value) : o.kind === "ohms" ? errorOf(meterOhms(value, true), value) : sigmaOf(o, value);
+      return { kind: "value", value: rounded(value + (error / 1.7) * gauss(chance)), resolution: stepOf(value) };
     }
-    case "lamp": {
-      const shown = predictShown(harness, test.state, faults, {
-        instrument: "lamp",
-        red: o.red,
-        black: o.black,
-        watts: o.watts === 5 ? 5 : 21,
-      });
-      return word(shown.kind === "light" ? shown.look : "dark");
-    }
-    case "part": {
-      const work = observedWork(harness, observe(harness, test.state, faults), observe(harness, test.state, []), o.part);
-      return word(
-        likeliest(wordShares(o, { value: work.share, low: work.share, high: work.share, ...(work.restless ? { restless: true } : {}) })),
-      );
-    }
-    case "answers": {
-      const talk = busTalk(harness, test.state, faults).filter((t) => t.from === o.module);
-      const awake = observe(harness, test.state, faults);
-      const up = Array.isArray(awake) && awake.some((x) => x.component === o.module && x.sight.kind === "awake" && x.sight.yes);
-      return word(up && (talk.length === 0 || !silentModules(harness, test.state, faults).includes(o.module)) ? "yes" : "no");
-    }
-    case "live": {
-      const reading = predictReading(harness, test.state, faults, {
-        quantity: "volts",
-        red: `${o.module}.${o.pin}`,
-        black: `${o.module}.~ground`,
-      });
-      return { kind: "value", value: reading.kind === "value" ? reading.value : 0 };
-    }
+    case "lamp":
+    case "part":
+    case "answers":
+    case "live":
+    case "check":
+      return shownBy(harness, test, faults);
     case "code":
       return word("absent");
     case "look": {
@@ -118,9 +81,6 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
   }
 }
 
-/** A reading that moves by less stands still to the eye, V or A. */
-const SEEN_SWING = 0.3;
-
 function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[], at: string): boolean {
   const seen = observe(harness, state, faults);
   return Array.isArray(seen) && seen.some((x) => x.component === at && x.sight.kind === "fuse" && x.sight.blown);
@@ -134,8 +94,3 @@ const asCase = (t: Truth): Case => ({
   repair: 0,
   logPrior: 0,
 });
-
-const likeliest = (shares: Readonly<Record<string, number>>): string => Object.entries(shares).reduce((p, q) => (q[1] > p[1] ? q : p))[0];
-
-const stepOf = (v: number): number => (Math.abs(v) < 0.6 ? 1e-4 : Math.abs(v) < 6 ? 1e-3 : Math.abs(v) < 60 ? 1e-2 : 0.1);
-const rounded = (v: number): number => Math.round(v / stepOf(v)) * stepOf(v);
