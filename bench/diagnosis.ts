@@ -7,7 +7,18 @@ import { readdirSync, readFileSync } from "node:fs";
 import { answerCase, DEFAULT_QUESTION } from "@rheonom/core/diagnosis";
 import { resolveVariant, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
-import { chanceOf, complaintOf, practise, practiseAll, summarise, truthsOf, type Run, type Summary } from "@rheonom/core/practice";
+import {
+  chanceOf,
+  comparePlans,
+  complaintOf,
+  practise,
+  practiseAll,
+  practiseUntilSound,
+  summarise,
+  truthsOf,
+  type Run,
+  type Summary,
+} from "@rheonom/core/practice";
 
 const [count = "40", ...names] = process.argv.slice(2);
 const folder = new URL("../demo/vehicles/", import.meta.url);
@@ -24,9 +35,37 @@ const row = (name: string, s: Summary): string =>
 
 const families = new Map<string, Summary[]>();
 console.log(
-  "| circuit | cases | right first | wrong part | not enough | mean tests | p95 tests | mean min | halving, min | fixed order, min | 30 % there: right | one slip: right | slip named |",
+  "| circuit | cases | right first | wrong part | not enough | mean tests | p95 tests | mean min | halving, min | fixed order, min | 30 % there: right | one slip: right | slip named | two faults: both found | best plan: times |",
 );
-console.log("| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |");
+console.log("| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |");
+/** Sequences that are searched for the best plan of one complaint, and circuits that are small enough for it: up to so many wires. */
+const MOST_NODES = 20_000;
+const SMALL_WIRES = 60;
+
+/** Two faults at once, from those that are noticed by themselves: share of vehicles that end sound with nothing mended in vain. */
+function doubles(harness: Harness): string {
+  const noticed = truthsOf(harness, 8 * Number(count), 17).filter((t) => complaintOf(harness, [t.fault.faultAt(t.severity)]) !== undefined);
+  const ends = Array.from({ length: Math.min(Number(count), noticed.length) }, (_, i) => {
+    const [p, q] = [noticed[(i * 7) % noticed.length]!, noticed[(i * 13 + 5) % noticed.length]!];
+    return p.fault.link === q.fault.link ? undefined : practiseUntilSound(harness, [p, q], { chance: chanceOf(i) })?.sound;
+  }).filter((x) => x !== undefined);
+  return ends.length === 0 ? "" : `${pct(ends.filter((x) => x).length / ends.length)} of ${ends.length}`;
+}
+
+/** Minutes by best information per minute over those of the best plan, all complaints of the sample together. */
+function againstBestPlan(harness: Harness): string {
+  if (harness.wires.length > SMALL_WIRES) return "";
+  const seen = new Map<string, ReturnType<typeof complaintOf>>();
+  for (const t of truthsOf(harness, Number(count), 11)) {
+    const c = complaintOf(harness, [t.fault.faultAt(t.severity)]);
+    if (c !== undefined) seen.set(JSON.stringify([c.focus, c.state, c.evidence.map((e) => e.result)]), c);
+  }
+  const plans = [...seen.values()].map((c) => comparePlans(harness, c!, MOST_NODES));
+  const sum = (of: (p: (typeof plans)[number]) => number): number => plans.reduce((s, p) => s + of(p), 0);
+  const whole = plans.filter((p) => p.whole).length;
+  return `${(sum((p) => p.greedyMinutes) / sum((p) => p.bestMinutes)).toFixed(3)} (${whole} of ${plans.length} searched whole)`;
+}
+
 for (const name of fleet) {
   const harness = load(name);
   const truths = truthsOf(harness, Number(count), 11);
@@ -36,7 +75,7 @@ for (const name of fleet) {
   const [away, slipped] = [runs({ presence: 0.3 }), runs({ grossAt: 1 })];
   const slips = slipped.filter((r) => r.slipNamed !== undefined);
   console.log(
-    `${row(name, plain)} ${plain.baselines.halfSplit.meanMinutes.toFixed(1)} | ${plain.baselines.fixedOrder.meanMinutes.toFixed(1)} | ${pct(summarise(away).rightFirst)} | ${pct(summarise(slipped).rightFirst)} | ${slips.length === 0 ? "" : pct(slips.filter((r) => r.slipNamed).length / slips.length)} |`,
+    `${row(name, plain)} ${plain.baselines.halfSplit.meanMinutes.toFixed(1)} | ${plain.baselines.fixedOrder.meanMinutes.toFixed(1)} | ${pct(summarise(away).rightFirst)} | ${pct(summarise(slipped).rightFirst)} | ${slips.length === 0 ? "" : pct(slips.filter((r) => r.slipNamed).length / slips.length)} | ${doubles(harness)} | ${againstBestPlan(harness)} |`,
   );
   for (const [family, s] of Object.entries(plain.perFamily)) families.set(family, [...(families.get(family) ?? []), s]);
   // Answers as on the screen: the first, and the next after each of its proposals.

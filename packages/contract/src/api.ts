@@ -43,7 +43,14 @@ export const demoCircuit = z.object({ id: z.string(), name: z.string(), notation
 export const demoCircuits = z.object({ circuits: z.array(demoCircuit) }).meta({ id: "DemoCircuits" });
 export type DemoCircuits = z.infer<typeof demoCircuits>;
 
-export const simulate = z.object({ leads: leadsSchema, state: vehicleState }).meta({ id: "Simulate" });
+export const simulate = z
+  .object({
+    leads: leadsSchema,
+    state: vehicleState,
+    /** Loom, plug, ground or part that is being moved while the reading is taken. */
+    moving: z.string().max(40).optional(),
+  })
+  .meta({ id: "Simulate" });
 export type Simulate = z.infer<typeof simulate>;
 
 /** What the stand-in's meter shows, with the digits of its display. */

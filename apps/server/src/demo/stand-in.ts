@@ -1,5 +1,7 @@
 import type { Simulate, Simulated } from "@rheonom/contract/api";
 import type { Fault } from "@rheonom/core/circuit";
+import { isAt } from "@rheonom/core/diagnosis";
+import type { Harness } from "@rheonom/core/harness";
 import { displayText, predictReading } from "@rheonom/core/instruments";
 import { foldJob, type JobView } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
@@ -8,14 +10,14 @@ import type { StoredJob } from "../store/job-store.ts";
 
 /**
  * Takes a reading on the simulated vehicle of a demo job: the job's circuit with its hidden fault, until a mend names the
- * faulty part. Throws AppError no-stand-in, no-circuit or place-unknown.
+ * faulty part. `chance`: numbers from 0 to below 1 for what happens while something is moved. Throws AppError no-stand-in, no-circuit or place-unknown.
  */
-export function simulateReading(job: StoredJob, ask: Simulate): Simulated {
+export function simulateReading(job: StoredJob, ask: Simulate, chance: () => number): Simulated {
   const view = foldJob(job.events);
   if (job.hiddenTruth === undefined || view === undefined) throw new AppError("no-stand-in");
   const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
   if (harness === undefined) throw new AppError("no-circuit");
-  const faults = job.hiddenTruth.filter((f) => !isMended(f, view));
+  const faults = job.hiddenTruth.filter((f) => !isMended(f, view)).map((f) => moved(harness, f, ask.moving, chance));
   try {
     const reading = predictReading(harness, ask.state, faults, ask.leads);
     switch (reading.kind) {
@@ -44,6 +46,15 @@ export function simulateReading(job: StoredJob, ask: Simulate): Simulated {
     if (error instanceof RangeError) throw new AppError("place-unknown", { why: error.message });
     throw error;
   }
+}
+
+/** How much a bad contact may be the better or worse while it is moved, as powers of ten. */
+const MOVED_DECADES = 0.9;
+
+/** A bad joint is now better and now worse while the spot that it lies in is moved. */
+function moved(harness: Harness, fault: Fault, moving: string | undefined, chance: () => number): Fault {
+  if (moving === undefined || fault.kind !== "series" || !isAt(harness, fault.link, moving)) return fault;
+  return { ...fault, ohms: fault.ohms * 10 ** ((2 * chance() - 1) * MOVED_DECADES) };
 }
 
 /** Whether a standing mend names the faulty part: the part itself, the connector around it, or a side or blade of it. */

@@ -35,7 +35,7 @@ export function jobRoutes(store: JobStore): Router {
   router.post("/jobs/:id/simulated-reading", async (request, response) => {
     const job = await store.read(readJobId(request));
     const body = readBody(simulate, request);
-    response.json(simulateReading(job, body));
+    response.json(simulateReading(job, body, Math.random));
   });
   return router;
 }

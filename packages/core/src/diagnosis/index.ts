@@ -42,3 +42,5 @@ export type { Reason, Suspect } from "./explain.ts";
 export { observableWords, resultWords } from "./told.ts";
 export type { CaseAnswer, CaseFile } from "./case.ts";
 export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema, questionOf } from "./case.ts";
+export type { Mark, Moved, Sample, WiggleJudged } from "./wiggle.ts";
+export { judgeWiggle } from "./wiggle.ts";

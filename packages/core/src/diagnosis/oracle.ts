@@ -279,7 +279,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     pairOf: (first, second) => {
       const key = `${first.fault.id} ${first.severity} + ${second.fault.id} ${second.severity}`;
       const logPrior = Math.log(SECOND_FAULT) + first.logPrior + second.logPrior;
-      const made = finer.get(key) ?? { ...first, index: pool.cases.length + finer.size, second, logPrior };
+      const made = finer.get(key) ?? { ...first, index: pool.cases.length + finer.size, second, alone: first, logPrior };
       finer.set(key, made);
       return made;
     },

@@ -69,7 +69,7 @@ function refined(
   let best = start;
   for (let round = 0; round < 2; round++)
     for (const which of ["second", "first"] as const) {
-      const first = single(best.of);
+      const first = best.of.alone ?? best.of;
       const { second } = best.of;
       const moved = which === "second" ? second! : first;
       if (moved.fault.severities.length < 2 || moved.severity <= 0) continue;
@@ -81,10 +81,4 @@ function refined(
       }
     }
   return best;
-}
-
-/** A case without what was supposed beside it. */
-function single(of: Case): Case {
-  const { second: _, ...alone } = of;
-  return alone;
 }

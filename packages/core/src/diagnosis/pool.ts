@@ -19,6 +19,8 @@ export interface Case {
   readonly logPrior: number;
   /** What is wrong beside it, where two faults are supposed at once. */
   readonly second?: Case;
+  /** The first of the two by itself. */
+  readonly alone?: Case;
 }
 
 /** What is supposed to be wrong. */

@@ -9,7 +9,7 @@ export function describeLeads(leads: Leads): string {
 }
 
 /** "FAN: none", "look at W5: rubbed". */
-export function seenWords({ observe: o, word, wrong }: EventOf<"seen">["data"]): string {
+export function seenWords({ observe: o, word, value, wrong }: EventOf<"seen">["data"]): string {
   const what =
     o.kind === "part"
       ? o.part
@@ -25,8 +25,12 @@ export function seenWords({ observe: o, word, wrong }: EventOf<"seen">["data"]):
                 ? `moved ${o.at}`
                 : o.kind === "code"
                   ? o.code
-                  : o.kind;
-  return `${what}: ${word}${wrong ? ", complained of" : ""}`;
+                  : o.kind === "live"
+                    ? `${o.module} reads at pin ${o.pin}`
+                    : o.kind === "check"
+                      ? o.what
+                      : o.kind;
+  return `${what}: ${word ?? `${value} V`}${wrong ? ", complained of" : ""}`;
 }
 
 /** An event as one line of a log. */
@@ -50,6 +54,12 @@ export function describeEvent(event: JobEvent): string {
       return `${describeLeads(event.data.leads)}: ${event.data.text} (${describeState(event.data.state)})`;
     case "seen":
       return `${seenWords(event.data)} (${describeState(event.data.state)})`;
+    case "presence-told":
+      return event.data.share >= 1 ? "It is always there" : `It is there ${Math.round(100 * event.data.share)} % of the time`;
+    case "wiggled":
+      return `${describeLeads(event.data.leads)} watched for ${Math.round((event.data.samples.at(-1)?.[0] ?? 0) / 1000)} s while ${
+        [...new Set(event.data.marks.map(([, at]) => at).filter((at) => at !== ""))].join(", ") || "nothing"
+      } was moved (${describeState(event.data.state)})`;
     case "struck":
       return `Struck: ${event.data.why}`;
     case "temporary-made":

@@ -77,6 +77,8 @@ const bodies = [
       text: words(40),
       shown,
       instrument: z.enum(["typed", "simulated"]),
+      /** Whether the trouble was there meanwhile; left out when nobody said. */
+      present: z.boolean().optional(),
     }),
   }),
   z.object({ type: z.literal("struck"), data: z.object({ target: uuid7, why: words(300) }) }),
@@ -132,11 +134,35 @@ const bodies = [
       .object({
         state: vehicleState,
         observe: observableSchema,
-        word: z.enum(SEEN_WORDS),
+        /** A module's live value has a number instead. */
+        word: z.enum(SEEN_WORDS).optional(),
+        value: z.number().finite().optional(),
         /** This is what is complained of: it should be otherwise. */
         wrong: z.boolean().default(false),
+        present: z.boolean().optional(),
       })
-      .refine((d) => fitsWord(d.observe, d.word), { message: "this word does not answer that question", path: ["word"] }),
+      .refine((d) => (d.word === undefined ? d.observe.kind === "live" && d.value !== undefined : fitsWord(d.observe, d.word)), {
+        message: "this word does not answer that question",
+        path: ["word"],
+      }),
+  }),
+  /** How much of the time the trouble is there. */
+  z.object({ type: z.literal("presence-told"), data: z.object({ share: z.number().min(0.01).max(1) }) }),
+  /** A reading watched while one spot after the other was moved. */
+  z.object({
+    type: z.literal("wiggled"),
+    data: z.object({
+      state: vehicleState,
+      leads,
+      /** ms since the beginning, and V, Ω or A. In order of time. */
+      samples: z
+        .array(z.tuple([z.number().int().min(0), z.number().finite()]))
+        .min(3)
+        .max(6000),
+      /** ms since the beginning, and what was moved from then on; "" for hands off. */
+      marks: z.array(z.tuple([z.number().int().min(0), z.string().max(40)])).max(300),
+      instrument: z.enum(["typed", "simulated"]),
+    }),
   }),
   /** The note went into the vehicle's wiring as a new version. */
   z.object({ type: z.literal("found-promoted"), data: z.object({ target: uuid7, version: z.number().int().min(1) }) }),
@@ -167,6 +193,8 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[13].extend(envelope),
   bodies[14].extend(envelope),
   bodies[15].extend(envelope),
+  bodies[16].extend(envelope),
+  bodies[17].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];

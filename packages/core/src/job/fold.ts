@@ -34,6 +34,15 @@ export interface SeenView {
   readonly struck: string | undefined;
 }
 
+export interface WiggleView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"wiggled">["data"];
+  readonly mendsBefore: number;
+  readonly struck: string | undefined;
+}
+
 export interface MendView {
   readonly id: string;
   readonly at: string;
@@ -70,6 +79,10 @@ export interface JobView {
   readonly readings: readonly ReadingView[];
   /** What was seen, heard or asked. */
   readonly seen: readonly SeenView[];
+  /** Readings watched while things were moved. */
+  readonly wiggles: readonly WiggleView[];
+  /** Share of the time that the trouble is there; 1 until somebody says otherwise. */
+  readonly presence: number;
   readonly tray: readonly TrayItem[];
   readonly mends: readonly MendView[];
   readonly notes: readonly {
@@ -110,6 +123,8 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
     rules: "usual",
     readings: [],
     seen: [],
+    wiggles: [],
+    presence: 1,
     tray: [],
     mends: [],
     notes: [],
@@ -125,7 +140,8 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
   const mends = view.mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
   const readings = view.readings.map((r) => ({ ...r, mendsBefore: mends.filter((m) => m < place.get(r.id)!).length }));
   const seen = view.seen.map((s) => ({ ...s, mendsBefore: mends.filter((m) => m < place.get(s.id)!).length }));
-  const counted = { ...view, readings, seen };
+  const wiggles = view.wiggles.map((w) => ({ ...w, mendsBefore: mends.filter((m) => m < place.get(w.id)!).length }));
+  const counted = { ...view, readings, seen, wiggles };
   return { ...counted, stage: stageOf(counted) };
 }
 
@@ -145,6 +161,10 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
       return { ...next, readings: [...view.readings, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
     case "seen":
       return { ...next, seen: [...view.seen, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+    case "wiggled":
+      return { ...next, wiggles: [...view.wiggles, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+    case "presence-told":
+      return { ...next, presence: event.data.share };
     case "struck":
       return strike(next, event.data.target, event.data.why);
     case "temporary-made": {
@@ -181,6 +201,7 @@ function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit
     ...view,
     readings: mark(view.readings),
     seen: mark(view.seen),
+    wiggles: mark(view.wiggles),
     mends: mark(view.mends),
     notes: mark(view.notes),
     found: mark(view.found),

@@ -16,4 +16,4 @@ export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
-export { evidenceOf, questionOfJob } from "./question.ts";
+export { evidenceOf, questionOfJob, wiggleOf } from "./question.ts";

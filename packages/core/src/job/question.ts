@@ -1,8 +1,8 @@
 import type { VehicleState } from "../circuit/index.ts";
-import { INSTRUMENTS, type Evidence, type Question } from "../diagnosis/index.ts";
+import { INSTRUMENTS, judgeWiggle, type Evidence, type Question, type WiggleJudged } from "../diagnosis/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../harness/index.ts";
 import { resolutionOf } from "./evidence.ts";
-import type { JobView } from "./fold.ts";
+import type { JobView, WiggleView } from "./fold.ts";
 
 /** Everything found since the last mend as evidence, in order of time. */
 export function evidenceOf(view: JobView): readonly Evidence[] {
@@ -16,7 +16,7 @@ export function evidenceOf(view: JobView): readonly Evidence[] {
       shown.kind === "over"
         ? { kind: "over" }
         : { kind: "value", value: shown.value, ...(leads.quantity === "volts" ? { resolution: resolutionOf(text) } : {}) };
-    return [{ id: r.id, at: r.at, state, observe, result, source: "technician" }];
+    return [{ id: r.id, at: r.at, state, observe, result, source: "technician", ...presentIn(r.data) }];
   });
   const seen = view.seen.flatMap((s): (Evidence & { readonly at: string })[] =>
     s.struck !== undefined || s.mendsBefore !== mends
@@ -27,13 +27,42 @@ export function evidenceOf(view: JobView): readonly Evidence[] {
             at: s.at,
             state: s.data.state,
             observe: s.data.observe,
-            result: { kind: "word", word: s.data.word },
+            result: s.data.word === undefined ? { kind: "value", value: s.data.value! } : { kind: "word", word: s.data.word },
             source: "technician",
+            ...presentIn(s.data),
           },
         ],
   );
-  return [...readings, ...seen].sort((p, q) => (p.at < q.at ? -1 : p.at > q.at ? 1 : 0)).map(({ at: _, ...e }) => e);
+  const moved = view.wiggles.flatMap((w): (Evidence & { readonly at: string })[] => {
+    if (w.struck !== undefined || w.mendsBefore !== mends) return [];
+    const judged = wiggleOf(w);
+    return (judged?.spots ?? []).flatMap((spot) =>
+      spot.word === undefined
+        ? []
+        : [
+            {
+              id: `${w.id} ${spot.at}`,
+              at: w.at,
+              state: w.data.state,
+              observe: { kind: "wiggle" as const, at: spot.at },
+              result: { kind: "word" as const, word: spot.word },
+              source: "technician" as const,
+            },
+          ],
+    );
+  });
+  return [...readings, ...seen, ...moved].sort((p, q) => (p.at < q.at ? -1 : p.at > q.at ? 1 : 0)).map(({ at: _, ...e }) => e);
 }
+
+/** What a session of moving things says. */
+export const wiggleOf = ({ data }: Pick<WiggleView, "data">): WiggleJudged | undefined =>
+  judgeWiggle(
+    data.samples.map(([ms, value]) => ({ atS: ms / 1000, value })),
+    data.marks.map(([ms, at]) => ({ atS: ms / 1000, at })),
+  );
+
+const presentIn = ({ present }: { readonly present?: boolean | undefined }): { readonly present?: boolean } =>
+  present === undefined ? {} : { present };
 
 /** What the engine is asked for a job: what is complained of, or else the load that is being traced in the state that the vehicle is in. */
 export function questionOfJob(harness: Harness, view: JobView, load: string, state: VehicleState): Question {
@@ -45,7 +74,7 @@ export function questionOfJob(harness: Harness, view: JobView, load: string, sta
     harness,
     focus: (focus.length > 0 ? focus : [own]).filter((id) => lookupOf(harness).parts.has(id)),
     state: wrong[0]?.data.state ?? state,
-    presence: 1,
+    presence: view.presence,
     evidence: evidenceOf(view),
     circumstances: [],
     instruments: INSTRUMENTS,

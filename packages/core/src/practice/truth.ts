@@ -56,7 +56,11 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
       const { value } = exact;
       // The meter's own error is even over its band; σ is a third of the width.
       const error =
-        o.kind === "volts" ? errorOf(meterVolts(value), value) : o.kind === "ohms" ? errorOf(meterOhms(value, true), value) : sigmaOf(o, value);
+        o.kind === "volts"
+          ? errorOf(meterVolts(value), value)
+          : o.kind === "ohms"
+            ? errorOf(meterOhms(value, true), value)
+            : sigmaOf(o, value);
       return { kind: "value", value: rounded(value + (error / 1.7) * gauss(chance)), resolution: stepOf(value) };
     }
     case "lamp":

@@ -1,5 +1,6 @@
+import { shownBy } from "../diagnosis/index.ts";
 import { linkOf, lookupOf, neighboursOf, partOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
-import { at, called, minusOf, opening, plugsBehind, plusOf, wireWords } from "./finding.ts";
+import { at, busiestState, called, minusOf, opening, plugsBehind, plusOf, wireWords } from "./finding.ts";
 import { AS_SOUND, optionOf, see, volts, word, type Choice, type Procedure, type Rule, type Step } from "./procedure.ts";
 import { METHOD } from "./paths.ts";
 import { fuseSides } from "./paths.ts";
@@ -29,8 +30,12 @@ export const blownFuse: Procedure = {
   targetsOf: fuseSides.targetsOf,
   plan(setting) {
     const { harness: h, target, state } = setting;
-    const base = opening(at(state, { key: "run" }), target);
     const lamp = { kind: "lamp", red: `${target}.1`, black: `${target}.2`, watts: LAMP_WATTS } as const;
+    // With its consumers on the lamp stays dim through them where it can, and a short behind their switches shows as well.
+    const on = opening(busiestState(h, target, state).state, target);
+    const through = shownBy(h, { state: on, observe: lamp }, []);
+    const isDim = through.kind === "word" && through.word !== "bright";
+    const base = isDim ? on : opening(at(state, { key: "run" }), target);
     const halved = plugsBehind(h, `${target}.2`);
     const minutes = (id: string): number => {
       const part = lookupOf(h).parts.get(id)!;
@@ -43,9 +48,16 @@ export const blownFuse: Procedure = {
     const notLit = word("dim", "glowing", "dark");
     return {
       steps: [
-        see("lamp", "Fuse out, consumers off, key on: lamp across the two contacts of its holder", base, lamp, notLit, {
-          because: "Bright: shorted now. Dim: only consumers in series with it. Dark: nothing takes current.",
-        }),
+        see(
+          "lamp",
+          `Fuse out, ${isDim ? "its consumers switched on" : "consumers off, key on"}: lamp across the two contacts of its holder`,
+          base,
+          lamp,
+          notLit,
+          {
+            because: "Bright: shorted now. Dim: only consumers in series with it. Dark: nothing takes current.",
+          },
+        ),
         ...plugs.map((id) =>
           see(
             `without ${id}`,

@@ -1,4 +1,4 @@
-import { busMap, lookupOf, netAt, partOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
+import { busMap, lookupOf, netAt, partOfPlace, wiresAt, type Harness, type PlaceId } from "../harness/index.ts";
 import { at, called, devices, isMeasurable, minusOf, opening, pinsBy, plugsBehind } from "./finding.ts";
 import { AS_SOUND, optionOf, see, volts, word, type Procedure, type Rule, type Step } from "./procedure.ts";
 
@@ -156,6 +156,7 @@ export const bus: Procedure = {
     ];
     const wires = (place: string): readonly string[] =>
       netAt(h, place as PlaceId)?.links.flatMap((l) => (l.kind === "wire" ? [l.id] : [])) ?? [];
+    const stubs = (id: string): readonly string[] => pinsBy(h, id, "bus").flatMap((p) => wiresAt(h, p as PlaceId).map((w) => w.id));
     const rules: Rule[] = [
       ...members.flatMap((id): Rule[] => [
         {
@@ -183,7 +184,7 @@ export const bus: Procedure = {
       ...members.map((id): Rule => ({
         when: { ohms: "good", high: "good", low: "good", [`answers ${id}`]: "bad" },
         words: `The bus is sound and ${called(h, id)} is silent: its supply, its ground, its own stub.`,
-        points: [id],
+        points: [id, ...stubs(id)],
       })),
       { when: {}, words: "The bus is sound and all answer.", points: [], sound: true },
     ];

@@ -1,14 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
-import { describeState, type VehicleState } from "@rheonom/core/circuit";
-import { RESULT_WORDS, type CaseAnswer, type Observable, type ResultWord } from "@rheonom/core/diagnosis";
+import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
+import { DoTest, type Hands } from "./do-test.tsx";
 
 const Card = styled.div`
   border: 1px solid var(--line-strong);
@@ -48,41 +48,22 @@ const List = styled.ol`
   }
 `;
 
-/** Words a technician says, by what is asked. */
-const SAID: Readonly<Record<string, string>> = {
-  full: "works",
-  weak: "weak",
-  none: "dead",
-  flickers: "comes and goes",
-  yes: "answers",
-  no: "silent",
-};
-
 /** How much of the belief a thing holds; never rounded up to certainty. */
 const percent = (p: number): string => (p > 0.995 ? "> 99 %" : p < 0.01 ? "< 1 %" : `${Math.round(100 * p)} %`);
-
-export interface SeenBody {
-  readonly state: VehicleState;
-  readonly observe: Observable;
-  readonly word: ResultWord;
-  readonly wrong: boolean;
-}
 
 export interface SuspectsPanelProps {
   readonly harness: Harness;
   readonly jobId: string;
-  readonly state: VehicleState;
   /** Parts that can be looked at here, the one in question first. */
   readonly parts: readonly string[];
   /** Whether a sound part takes current in this state; undefined while that is not known. */
   readonly runs: (part: string) => boolean | undefined;
   readonly diagnosing: Diagnosing;
   readonly isDisabled: boolean;
-  readonly onSeen: (body: SeenBody) => void;
-  /** Puts the meter's leads there. */
-  readonly onLeads: (observe: Extract<Observable, { kind: "volts" | "ohms" | "amps" }>) => void;
-  /** Brings the vehicle into a state: what changes is recorded as left undone. */
-  readonly onPrepare: (state: VehicleState) => void;
+  readonly hands: Hands;
+  /** Share of the time that the trouble is there. */
+  readonly presence: number;
+  readonly onPresence: (share: number) => void;
 }
 
 /** What is left of all suspects, why, what to do next, and whether it is enough to act. */
@@ -113,6 +94,11 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
           <Verdict answer={answer} jobId={jobId} />
           {answer.enoughToAct.yes || isDisabled ? null : <Next {...props} answer={answer} />}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
+          {answer.ownDoing.map((o) => (
+            <Notice key={o.code} tone="info" title={`${o.code} is our own doing`}>
+              It is set because of {o.because.join(", ")}. Undo that, clear it, and see whether it stays away.
+            </Notice>
+          ))}
           {answer.refused.map((r) => (
             <Notice key={r.evidence + r.reason} tone="danger" title="Not in this way">
               {r.reason} Instead: {r.instead}
@@ -126,17 +112,33 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
   );
 }
 
+/** How much of the time the trouble is there, in words. */
+const PRESENCE = { always: 1, often: 0.7, "now and then": 0.3, seldom: 0.1 } as const;
+type PresenceWord = keyof typeof PRESENCE;
+const PRESENCE_WORDS = (Object.keys(PRESENCE) as PresenceWord[]).map((id) => ({ id, text: id }));
+const presenceOf = (share: number): PresenceWord => PRESENCE_WORDS.find((p) => PRESENCE[p.id] <= share)?.id ?? "seldom";
+
 /** What is seen, said in one tap. */
-function Seen({ harness, parts, state, runs, onSeen }: SuspectsPanelProps) {
+function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPanelProps) {
   const [chosen, setChosen] = useState<string | undefined>(undefined);
   const part = chosen !== undefined && parts.includes(chosen) ? chosen : parts[0];
   if (part === undefined) return null;
   const label = (id: string): string => [id, harness.components.find((c) => c.id === id)?.label].filter(Boolean).join(" ");
   const idle = runs(part) === false;
-  const say = (word: ResultWord, wrong: boolean): void => onSeen({ state, observe: { kind: "part", part }, word, wrong });
+  const say = (word: ResultWord, wrong: boolean): void =>
+    hands.onSeen({ state: hands.state, observe: { kind: "part", part }, word, wrong });
   return (
     <Row>
       <Select label="In this state" inline value={part} onChange={setChosen} options={parts.map((id) => ({ id, text: label(id) }))} />
+      {presence < 1 || parts.length > 0 ? (
+        <Select
+          label="It is there"
+          inline
+          value={presenceOf(presence)}
+          onChange={(id) => onPresence(PRESENCE[id])}
+          options={PRESENCE_WORDS}
+        />
+      ) : null}
       {idle ? (
         <>
           <Button onPress={() => say("full", true)}>runs unasked</Button>
@@ -154,13 +156,20 @@ function Seen({ harness, parts, state, runs, onSeen }: SuspectsPanelProps) {
   );
 }
 
+/** What it costs to act now and be wrong. */
+function wrongWords({ ifWrong: w, element }: CaseAnswer["enoughToAct"]): string {
+  if (w === null || w.chance < 0.002) return "";
+  const lost = `${w.minutes} minutes${w.part ? " and a part" : ""} for nothing`;
+  return `If it is not ${element} (${percent(w.chance)}): ${lost}${w.instead === null ? "" : `; then most likely ${w.instead}`}.`;
+}
+
 function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
   const { enoughToAct: e } = answer;
   if (e.element === null) return null;
   if (e.yes)
     return (
       <Notice tone="info" title={`Enough to ${e.act} ${e.element}: ${percent(e.probability)}`}>
-        What speaks for it stands below. <Link to={`/jobs/${jobId}/mend`}>Go to the mend</Link>
+        {wrongWords(e)} What speaks for it stands below. <Link to={`/jobs/${jobId}/mend`}>Go to the mend</Link>
       </Notice>
     );
   if (e.probability < 0.5) return null;
@@ -169,18 +178,16 @@ function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
       {e.missing.map((m) => (
         <div key={m.words}>{m.words}.</div>
       ))}
+      <div>{wrongWords(e)}</div>
     </Notice>
   );
 }
 
-function Next({ answer, state, onSeen, onLeads, onPrepare }: SuspectsPanelProps & { answer: CaseAnswer }) {
+function Next({ answer, hands }: SuspectsPanelProps & { answer: CaseAnswer }) {
   const [at, setAt] = useState(0);
   const test = answer.next[Math.min(at, answer.next.length - 1)];
   if (test === undefined)
     return <Faint>No safe test with these instruments tells these suspects apart. Look at each, and say what you see.</Faint>;
-  const { observe: o } = test;
-  const ready = describeState(test.state) === describeState(state);
-  const words = o.kind in RESULT_WORDS ? RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] : [];
   return (
     <Card>
       <div>
@@ -190,28 +197,11 @@ function Next({ answer, state, onSeen, onLeads, onPrepare }: SuspectsPanelProps 
         {test.minutes} min. Sound: {test.expected.sound}
         {test.expected.suspects.map((s) => `; ${s.element}: ${s.shows}`)}
       </Faint>
-      <Row>
-        {ready ? null : (
-          <Button look="solid" onPress={() => onPrepare(test.state)}>
-            Vehicle is in that state
-          </Button>
-        )}
-        {ready && (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") ? (
-          <Button look="solid" onPress={() => onLeads(o)}>
-            Put them there
-          </Button>
-        ) : null}
-        {ready
-          ? words.map((w) => (
-              <Button key={w} onPress={() => onSeen({ state: test.state, observe: o, word: w, wrong: false })}>
-                {SAID[w] ?? w}
-              </Button>
-            ))
-          : null}
+      <DoTest test={test} hands={hands}>
         {answer.next.length > 1 ? (
           <Button onPress={() => setAt((at + 1) % answer.next.length)}>Another test ({answer.next.length})</Button>
         ) : null}
-      </Row>
+      </DoTest>
     </Card>
   );
 }
@@ -233,6 +223,7 @@ function Suspects({ answer }: { answer: CaseAnswer }) {
               <Faint>why</Faint>
             </summary>
             <ul>
+              {s.with === undefined ? null : <li>one fault alone does not explain it; supposed besides: {s.with}</li>}
               {s.for.map((r) => (
                 <li key={`for ${r.evidence}`}>
                   for it: {r.words}: {r.measured}, it predicts {r.predicted}

@@ -1,9 +1,9 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
-import { styled } from "styled-components";
+import { Tabs } from "react-aria-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { type Harness, loadsOf, type PlaceId } from "@rheonom/core/harness";
+import type { Leads } from "@rheonom/core/instruments";
 import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray, readingsOfPhase, trayInModel } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
@@ -34,67 +34,12 @@ import { SelectionPanel } from "./selection-panel.tsx";
 import { StateBar } from "./state-bar.tsx";
 import { lookableParts, runsSound, stays, temporaryFor } from "./prepare.ts";
 import { StepsTable } from "./steps-table.tsx";
+import type { Hands } from "./do-test.tsx";
+import { ProcedurePanel } from "./procedure-panel.tsx";
 import { SuspectsPanel } from "./suspects-panel.tsx";
+import { Grid, SliceBox, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
 import { VerdictPanel } from "./verdict-panel.tsx";
-
-const Grid = styled.main`
-  flex: 1;
-  display: grid;
-  grid-template-columns: minmax(300px, 372px) minmax(0, 1fr);
-  gap: var(--s3);
-  padding: var(--s3);
-  align-items: start;
-  @media (max-width: 900px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-`;
-const SliceBox = styled.section`
-  position: sticky;
-  top: var(--s3);
-  height: calc(100dvh - 78px);
-  display: flex;
-  flex-direction: column;
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: var(--radius);
-  min-width: 0;
-  @media (max-width: 900px) {
-    position: static;
-    order: 2;
-    height: 520px;
-  }
-`;
-const Work = styled.div`
-  display: flex;
-  flex-direction: column;
-  gap: var(--s3);
-  min-width: 0;
-`;
-const Tight = styled(Panel)`
-  padding: var(--s3);
-  gap: var(--s2);
-`;
-const TabRow = styled(TabList)`
-  display: flex;
-  flex-wrap: wrap;
-  border-bottom: 1px solid var(--line);
-`;
-const TabName = styled(Tab)`
-  min-height: var(--target);
-  padding: 0 var(--s4);
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  border-bottom: 4px solid transparent;
-  &[data-selected] {
-    border-bottom-color: var(--accent);
-    font-weight: 680;
-  }
-`;
-const TabBody = styled(TabPanel)`
-  overflow-x: auto;
-  padding-top: var(--s2);
-`;
+import { WigglePanel } from "./wiggle-panel.tsx";
 
 /** The heart: state, leads, reading; slice and staircase; what is left and where to measure next. */
 export function TraceScreen() {
@@ -125,6 +70,9 @@ export function TraceScreen() {
     </Page>
   );
 }
+
+const PRESENT_WORDS = ["not said", "there", "away"] as const;
+type PresentWord = (typeof PRESENT_WORDS)[number];
 
 /** "HB1 hold blower", or "R1 start relay, coil" for a part of a device. */
 function loadWords(harness: Harness, id: string): string {
@@ -185,7 +133,15 @@ function TraceWork({ harness }: { harness: Harness }) {
     if (next !== undefined) putLeads(next.red, next.black);
   };
   const [simulate] = useSimulateMutation();
+  const simulated = async (leads: Leads, moving?: string): Promise<{ readonly text: string } | { readonly message: string }> => {
+    const answer = await simulate({ jobId: job.id, leads, state, ...(moving === undefined ? {} : { moving }) });
+    if ("error" in answer) return { message: failureOf(answer.error).message };
+    return answer.data.kind === "void" ? { message: answer.data.message } : { text: answer.data.text };
+  };
   const closed = view.closed !== undefined;
+  /** Whether the trouble is there at this moment, where it comes and goes. */
+  const [present, setPresent] = useState<PresentWord>("not said");
+  const said = view.presence >= 1 || present === "not said" ? {} : { present: present === "there" };
   useKeys({
     r: () => entry.current?.focus("red"),
     k: () => entry.current?.focus("black"),
@@ -226,7 +182,10 @@ function TraceWork({ harness }: { harness: Harness }) {
     return found;
   }, [trace]);
   const lookable = lookableParts(harness, load);
-  const found = readings.some((r) => r.struck === undefined) || view.seen.some((s) => s.struck === undefined);
+  const found =
+    readings.some((r) => r.struck === undefined) ||
+    view.seen.some((s) => s.struck === undefined) ||
+    view.wiggles.some((w) => w.struck === undefined);
   const diagnosisKey = found
     ? JSON.stringify([
         load,
@@ -234,15 +193,27 @@ function TraceWork({ harness }: { harness: Harness }) {
         view.circuit?.at,
         readings.map((r) => [r.id, r.struck]),
         view.seen.map((s) => [s.id, s.struck, s.mendsBefore]),
+        view.wiggles.map((w) => [w.id, w.struck]),
+        view.presence,
       ])
     : undefined;
   const diagnosing = useDiagnosis(diagnosisKey, harness, view, load, state);
   /** The key and switches as they are asked for; what is unplugged, bridged or fitted goes on the list of things to undo. */
   const prepare = (wanted: VehicleState): void => {
-    const { key: keyWanted, engine, on } = wanted;
-    dispatch(stateChanged({ jobId: job.id, change: { key: keyWanted, engine, on }, before: kept }));
+    const { key: keyWanted, engine, on, asleep = [], inputs = {} } = wanted;
+    dispatch(stateChanged({ jobId: job.id, change: { key: keyWanted, engine, on, asleep, inputs }, before: kept }));
     for (const item of openTray(view)) if (!stays(item, wanted)) record({ type: "temporary-undone", data: { target: item.id } });
     for (const made of temporaryFor(harness, state, wanted)) record({ type: "temporary-made", data: made });
+  };
+  const hands: Hands = {
+    state,
+    onSeen: (data) => record({ type: "seen", data: { ...data, ...said } }),
+    onLeads: (o) => {
+      if (o.kind === "amps") change({ around: o.around, mode: "amps" });
+      else change({ red: o.red as PlaceId, black: o.black as PlaceId, mode: o.kind, armed: "red" });
+      entry.current?.focus("value");
+    },
+    onPrepare: prepare,
   };
   const nothing = useMemo(() => new Map<PlaceId, number>(), []);
   const cautions = cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps: trace?.staircase.loadAmps ?? 0 }, harness);
@@ -282,6 +253,14 @@ function TraceWork({ harness }: { harness: Harness }) {
             near={new Set(drawnPart(harness, [load]).components.map((c) => c.id))}
             onChange={(part) => void dispatch(stateChanged({ jobId: job.id, change: part, before: kept }))}
           />
+          {view.presence < 1 && !closed ? (
+            <Segmented
+              label="At this moment the trouble is"
+              value={present}
+              onChange={setPresent}
+              options={PRESENT_WORDS.map((id) => ({ id, text: id }))}
+            />
+          ) : null}
           <Cautions cautions={cautions} />
           <ReadingEntry
             ref={entry}
@@ -292,18 +271,10 @@ function TraceWork({ harness }: { harness: Harness }) {
             proposal={shown?.answer.next}
             isDisabled={closed}
             onReading={(data) => {
-              record({ type: "reading-taken", data: { ...data, state, load } });
+              record({ type: "reading-taken", data: { ...data, state, load, ...said } });
               if (data.leads.quantity !== "amps") goTo({ at: data.leads.red });
             }}
-            simulate={
-              job.simulated
-                ? async (leads) => {
-                    const answer = await simulate({ jobId: job.id, leads, state });
-                    if ("error" in answer) return { message: failureOf(answer.error).message };
-                    return answer.data.kind === "void" ? { message: answer.data.message } : { text: answer.data.text };
-                  }
-                : undefined
-            }
+            simulate={job.simulated ? (leads) => simulated(leads) : undefined}
           />
         </Tight>
         {typeof computed.value === "string" ? <Notice tone="danger">{computed.value}</Notice> : null}
@@ -350,29 +321,50 @@ function TraceWork({ harness }: { harness: Harness }) {
             <SuspectsPanel
               harness={harness}
               jobId={job.id}
-              state={state}
               parts={lookable}
               runs={(part) => runsSound(shown.sound, part)}
               diagnosing={diagnosing}
               isDisabled={closed}
-              onSeen={(data) => record({ type: "seen", data })}
-              onLeads={(o) => {
-                if (o.kind === "amps") change({ around: o.around, mode: "amps" });
-                else change({ red: o.red as PlaceId, black: o.black as PlaceId, mode: o.kind, armed: "red" });
-                entry.current?.focus("value");
-              }}
-              onPrepare={prepare}
+              hands={hands}
+              presence={view.presence}
+              onPresence={(share) => record({ type: "presence-told", data: { share } })}
             />
             <Tight>
-              <Tabs>
+              <Tabs defaultSelectedKey={params.get("test") === null ? "steps" : "tests"}>
                 <TabRow aria-label="Details">
                   <TabName id="steps">Steps</TabName>
+                  <TabName id="tests">Tests</TabName>
+                  <TabName id="move">Move and watch</TabName>
                   <TabName id="readings">Readings {view.readings.length}</TabName>
                   <TabName id="tray">Left undone {open}</TabName>
                   <TabName id="log">Log {job.events.length}</TabName>
                 </TabRow>
                 <TabBody id="steps">
                   <StepsTable harness={harness} trace={shown.trace} selected={selected} onAcross={putLeads} />
+                </TabBody>
+                <TabBody id="tests">
+                  <ProcedurePanel
+                    harness={harness}
+                    view={view}
+                    hands={hands}
+                    focus={lookable.slice(0, 1)}
+                    suspects={(diagnosing.answer?.suspects ?? []).map((s) => s.element)}
+                    isDisabled={closed}
+                    open={(params.get("test") ?? "") === "" ? undefined : { id: params.get("test")!, target: params.get("on") ?? "" }}
+                    onOpen={(id, target) => goTo({ test: id ?? "", on: target })}
+                  />
+                </TabBody>
+                <TabBody id="move">
+                  <WigglePanel
+                    harness={harness}
+                    view={view}
+                    state={state}
+                    load={load}
+                    draft={draft}
+                    isDisabled={closed}
+                    simulate={job.simulated ? (leads, moving) => simulated(leads, moving) : undefined}
+                    onKept={(data) => record({ type: "wiggled", data })}
+                  />
                 </TabBody>
                 <TabBody id="readings">
                   <ReadingsTable view={view} unsaved={job.unsaved} record={record} />

@@ -66,7 +66,7 @@ export function VerdictPanel({ words, next, onTake }: VerdictPanelProps) {
       {next === undefined ? null : (
         <Next>
           <span>
-            <strong>Next:</strong> {next}
+            <strong>On this path:</strong> {next}
           </span>
           <Button onPress={onTake}>
             Leads there <kbd>n</kbd>

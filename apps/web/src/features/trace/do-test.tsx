@@ -1,0 +1,95 @@
+import { useState, type ReactNode } from "react";
+import { describeState, type VehicleState } from "@rheonom/core/circuit";
+import { RESULT_WORDS, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
+import { parseReading } from "@rheonom/core/instruments";
+import { Button } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Row } from "../../ui/layout.tsx";
+
+/** Words a technician says, by what is asked. */
+const SAID: Readonly<Record<string, string>> = {
+  full: "works",
+  weak: "weak",
+  none: "dead",
+  flickers: "comes and goes",
+  yes: "answers",
+  no: "silent",
+};
+
+export interface SeenBody {
+  readonly state: VehicleState;
+  readonly observe: Observable;
+  readonly word?: ResultWord;
+  /** V, for what a module says that it sees. */
+  readonly value?: number;
+  readonly wrong: boolean;
+}
+
+/** What is needed to do a test from the screen. */
+export interface Hands {
+  /** The state that the vehicle is in. */
+  readonly state: VehicleState;
+  readonly onSeen: (body: SeenBody) => void;
+  /** Puts the meter's leads there. */
+  readonly onLeads: (observe: Extract<Observable, { kind: "volts" | "ohms" | "amps" }>) => void;
+  /** Brings the vehicle into a state: what changes is recorded as left undone. */
+  readonly onPrepare: (state: VehicleState) => void;
+}
+
+/** The buttons of one test: first the state, then the leads or the words. */
+export function DoTest({ test, hands, children }: { test: Test; hands: Hands; children?: ReactNode }) {
+  const { observe: o } = test;
+  const ready = describeState(test.state) === describeState(hands.state);
+  const words = o.kind in RESULT_WORDS ? RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] : [];
+  return (
+    <Row>
+      {ready ? null : (
+        <Button look="solid" onPress={() => hands.onPrepare(test.state)}>
+          Vehicle is in that state
+        </Button>
+      )}
+      {ready && (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") ? (
+        <Button look="solid" onPress={() => hands.onLeads(o)}>
+          Put them there
+        </Button>
+      ) : null}
+      {ready && o.kind === "live" ? <Live test={test} hands={hands} /> : null}
+      {ready
+        ? words.map((w) => (
+            <Button key={w} onPress={() => hands.onSeen({ state: test.state, observe: o, word: w, wrong: false })}>
+              {SAID[w] ?? w}
+            </Button>
+          ))
+        : null}
+      {children}
+    </Row>
+  );
+}
+
+/** A value that a module says it sees, typed as it stands on the scan tool. */
+function Live({ test, hands }: { test: Test; hands: Hands }) {
+  const [text, setText] = useState("");
+  const [wrong, setWrong] = useState<string | undefined>(undefined);
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        const read = parseReading(text);
+        if (read.kind !== "value" || read.quantity !== "volts") {
+          setWrong("A number of volts, such as 4.98.");
+          return;
+        }
+        setWrong(undefined);
+        setText("");
+        hands.onSeen({ state: test.state, observe: test.observe, value: read.value, wrong: false });
+      }}
+    >
+      <Row>
+        <Field label="It says, V" value={text} onChange={setText} error={wrong} mono />
+        <Button type="submit" look="solid">
+          Keep
+        </Button>
+      </Row>
+    </form>
+  );
+}

@@ -1,0 +1,199 @@
+import { useState } from "react";
+import { Check, CircleAlert, CircleDashed, Minus } from "lucide-react";
+import { styled } from "styled-components";
+import type { StepView } from "@rheonom/core/procedures";
+import type { Harness } from "@rheonom/core/harness";
+import type { JobView } from "@rheonom/core/job";
+import { identityOf } from "../../app/identity.ts";
+import { Button } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
+import { Faint, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
+import type { OfferShown } from "../../worker/model.worker.ts";
+import { model, useComputed } from "../../worker/use-model.ts";
+import { DoTest, type Hands } from "./do-test.tsx";
+
+const Steps = styled.ol`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  & > li {
+    display: grid;
+    grid-template-columns: 24px minmax(0, 1fr);
+    gap: var(--s1) var(--s2);
+    padding: var(--s2) 0;
+    border-bottom: 1px solid var(--line);
+  }
+  & > li[data-status="left out"],
+  & > li[data-status="later"] {
+    color: var(--ink-2);
+  }
+  & > li[data-status="next"] {
+    border-left: 6px solid var(--accent);
+    padding-left: var(--s2);
+  }
+`;
+
+export interface ProcedurePanelProps {
+  readonly harness: Harness;
+  readonly view: JobView;
+  readonly hands: Hands;
+  /** Complained of, then suspected, likeliest first. */
+  readonly suspects: readonly string[];
+  readonly focus: readonly string[];
+  readonly isDisabled: boolean;
+  /** Procedure and target that are open, and how to open others. */
+  readonly open: { readonly id: string; readonly target: string } | undefined;
+  readonly onOpen: (id: string | undefined, target: string) => void;
+}
+
+/** The trade's tests, step by step on this vehicle. What was found fills the steps, whoever asked for it. */
+export function ProcedurePanel(props: ProcedurePanelProps) {
+  const { harness, view, suspects, focus, open, onOpen } = props;
+  const name = String(identityOf(harness));
+  const offers = useComputed<readonly OfferShown[]>(identityOf(harness), () => model.offers(name, harness));
+  const advised = useComputed(JSON.stringify([focus, suspects, view.presence]), () =>
+    model.advised(name, harness, focus, suspects, view.presence < 1),
+  );
+  if (offers.value === undefined) return <p role="status">Looking through the tests …</p>;
+  const offer = offers.value.find((o) => o.id === open?.id);
+  if (offer !== undefined && open !== undefined)
+    return (
+      <Walk
+        key={`${open.id} ${open.target}`}
+        {...props}
+        offer={offer}
+        target={offer.targets.some((t) => t.element === open.target) ? open.target : offer.targets[0]!.element}
+      />
+    );
+  return (
+    <>
+      {(advised.value ?? []).length === 0 ? null : (
+        <Row aria-label="Tests that suit">
+          <Faint>Suits what is complained of:</Faint>
+          {(advised.value ?? []).map((a) => (
+            <Button key={`${a.id} ${a.target}`} look="solid" onPress={() => onOpen(a.id, a.target)}>
+              {a.words}
+            </Button>
+          ))}
+        </Row>
+      )}
+      <Row aria-label="All tests">
+        {offers.value.map((o) => (
+          <Button key={o.id} onPress={() => onOpen(o.id, o.targets[0]!.element)}>
+            {o.name}
+          </Button>
+        ))}
+      </Row>
+    </>
+  );
+}
+
+function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: ProcedurePanelProps & { offer: OfferShown; target: string }) {
+  const [chosen, setChosen] = useState<Readonly<Record<string, string>>>({});
+  const { state } = hands;
+  const key = JSON.stringify([
+    offer.id,
+    target,
+    chosen,
+    view.rules,
+    state.temperatureC,
+    view.readings.map((r) => [r.id, r.struck]),
+    view.seen.map((s) => [s.id, s.struck]),
+    view.mends.length,
+  ]);
+  const shown = useComputed(key, () =>
+    model.procedure(String(identityOf(harness)), harness, view, { id: offer.id, target, chosen, state }),
+  );
+  const value = shown.value;
+  return (
+    <>
+      <Row style={{ justifyContent: "space-between" }}>
+        <strong>{offer.name}</strong>
+        <Button onPress={() => onOpen(undefined, "")}>All tests</Button>
+      </Row>
+      <Faint>{offer.asks}</Faint>
+      <Row>
+        <Select
+          label="On"
+          inline
+          value={target}
+          onChange={(t) => onOpen(offer.id, t)}
+          options={offer.targets.map((t) => ({ id: t.element, text: t.words }))}
+        />
+        {offer.choices.map((c) => (
+          <Segmented
+            key={c.id}
+            label={c.asks}
+            value={chosen[c.id] ?? c.usual}
+            onChange={(o) => setChosen({ ...chosen, [c.id]: o })}
+            options={c.options.map((o) => ({ id: o.id, text: o.words }))}
+          />
+        ))}
+      </Row>
+      {offer.choices.map((c) => (
+        <Faint key={c.id}>{c.options.find((o) => o.id === (chosen[c.id] ?? c.usual))?.why}</Faint>
+      ))}
+      {offer.cautions.map((c) => (
+        <Notice key={c} tone="caution">
+          {c} The maker’s procedure and local rules come first.
+        </Notice>
+      ))}
+      {shown.failed === undefined ? null : <Notice tone="danger">{shown.failed}</Notice>}
+      {value === undefined ? <p role="status">Computing what each step must show …</p> : null}
+      {value?.verdict === undefined ? null : (
+        <Notice
+          tone={value.verdict.sound ? "info" : "caution"}
+          title={value.verdict.sound ? "Sound" : value.verdict.points.slice(0, 6).join(", ")}
+        >
+          {value.verdict.words}
+          {value.undo.length === 0 ? null : <div>Still to be undone: {value.undo.join("; ")}.</div>}
+        </Notice>
+      )}
+      <Steps aria-label={`Steps of ${offer.name}`}>
+        {value?.steps.map((s) => (
+          <li key={s.id} data-status={s.status}>
+            <Mark step={s} />
+            <div>
+              <div>
+                {s.does}
+                {s.shown === undefined ? "" : `: ${s.shown}`}
+              </div>
+              {s.status === "left out" ? (
+                <Faint>Not needed as things came out.</Faint>
+              ) : (
+                <Faint>
+                  {s.status === "done" ? (s.grade === "bad" ? "Wanted: " : "As wanted: ") : "Must show "}
+                  {s.expected}
+                  {s.because === undefined || s.status === "later" ? "" : `. ${s.because}`}
+                </Faint>
+              )}
+              {s.refusals.map((r) => (
+                <Notice key={r.rule + r.at} tone="danger" title="Not in this way">
+                  {r.reason} Instead: {r.instead}
+                </Notice>
+              ))}
+              {s.status === "next" && !isDisabled ? (
+                <>
+                  <Faint>
+                    {s.leads}; about {s.minutes.toFixed(1)} min.
+                  </Faint>
+                  <DoTest test={s.test} hands={hands} />
+                </>
+              ) : null}
+            </div>
+          </li>
+        ))}
+      </Steps>
+      {value !== undefined && value.steps.length === 0 ? <Faint>Nothing here that it could be done on.</Faint> : null}
+    </>
+  );
+}
+
+function Mark({ step }: { step: StepView }) {
+  if (step.grade === "good") return <Check size={20} aria-label="good" style={{ color: "var(--ok)" }} />;
+  if (step.grade === "bad") return <CircleAlert size={20} aria-label="bad" style={{ color: "var(--suspect)" }} />;
+  if (step.status === "left out") return <Minus size={20} aria-label="left out" />;
+  return <CircleDashed size={20} aria-label={step.status} />;
+}

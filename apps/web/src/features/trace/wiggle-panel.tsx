@@ -1,0 +1,260 @@
+import { useEffect, useState } from "react";
+import { Chart, Legend, LinearScale, LineElement, PointElement, Tooltip } from "chart.js";
+import { Line } from "react-chartjs-2";
+import { styled } from "styled-components";
+import type { VehicleState } from "@rheonom/core/circuit";
+import type { WiggleJudged } from "@rheonom/core/diagnosis";
+import { lookupOf, pathOfLoad, type Harness } from "@rheonom/core/harness";
+import type { Leads } from "@rheonom/core/instruments";
+import { describeLeads, wiggleOf, type EventOf, type JobView } from "@rheonom/core/job";
+import type { BenchDraft } from "../../app/bench.ts";
+import { readTyped } from "../../app/reading.ts";
+import { Button, Toggle } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Faint, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+
+Chart.register(LinearScale, PointElement, LineElement, Tooltip, Legend);
+
+const Plot = styled.div`
+  height: 200px;
+  position: relative;
+`;
+
+type Session = EventOf<"wiggled">["data"];
+const UNIT = { volts: "V", ohms: "Ω", amps: "A" } as const;
+/** ms between two readings of the simulated meter. */
+const PACE_MS = 200;
+const MOST_SAMPLES = 6000;
+
+export interface WigglePanelProps {
+  readonly harness: Harness;
+  readonly view: JobView;
+  readonly state: VehicleState;
+  readonly load: string;
+  readonly draft: BenchDraft;
+  readonly isDisabled: boolean;
+  /** Asks the stand-in vehicle while a spot is moved; undefined for a real one. */
+  readonly simulate:
+    ((leads: Leads, moving: string | undefined) => Promise<{ readonly text: string } | { readonly message: string }>) | undefined;
+  readonly onKept: (session: Session) => void;
+}
+
+/** A reading watched while one spot after the other is moved; the spot that it goes with is suspected more. */
+export function WigglePanel({ harness, view, state, load, draft, isDisabled, simulate, onKept }: WigglePanelProps) {
+  const [session, setSession] = useState<Session | undefined>(undefined);
+  const [began, setBegan] = useState(0);
+  const [text, setText] = useState("");
+  const [wrong, setWrong] = useState<string | undefined>(undefined);
+  const leads = leadsOf(draft);
+  const spots = spotsOf(harness, load);
+  const moving = session?.marks.at(-1)?.[1] ?? "";
+  const running = session !== undefined;
+
+  const add = (value: number): void => {
+    const ms = Date.now() - began;
+    setSession((s) => (s === undefined || s.samples.length >= MOST_SAMPLES ? s : { ...s, samples: [...s.samples, [ms, value]] }));
+  };
+  useEffect(() => {
+    if (!running || simulate === undefined || leads === undefined) return;
+    let over = false;
+    const timer = setInterval(() => {
+      void simulate(leads, moving === "" ? undefined : moving).then((answer) => {
+        if (over) return;
+        if ("message" in answer) {
+          setWrong(answer.message);
+          return;
+        }
+        const read = readTyped(answer.text, draft.mode);
+        if (read.kind === "ok" && read.shown.kind === "value") add(read.shown.value);
+      });
+    }, PACE_MS);
+    return () => {
+      over = true;
+      clearInterval(timer);
+    };
+    // The clock runs on while nothing of this changes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [running, moving]);
+
+  const start = (): void => {
+    if (leads === undefined) return;
+    setBegan(Date.now());
+    setWrong(undefined);
+    setSession({ state, leads, samples: [], marks: [[0, ""]], instrument: simulate === undefined ? "typed" : "simulated" });
+  };
+  const mark = (at: string): void =>
+    setSession((s) => (s === undefined ? s : { ...s, marks: [...s.marks, [Date.now() - began, moving === at ? "" : at]] }));
+  const keep = (): void => {
+    if (session !== undefined && session.samples.length >= 3) onKept(session);
+    setSession(undefined);
+  };
+  const judged = session === undefined ? undefined : wiggleOf({ data: session });
+  return (
+    <>
+      <Notice tone="caution">
+        Moving a harness may rock the engine and move a strap somewhere else: one spot at a time, the rest held. Clear of belts, fans and
+        hot parts. The maker’s procedure comes first.
+      </Notice>
+      {isDisabled ? null : session === undefined ? (
+        <Row>
+          <Button look="solid" onPress={start} isDisabled={leads === undefined}>
+            Start watching
+          </Button>
+          <Faint>
+            {leads === undefined
+              ? "Put the leads on first: red and black above, or the clamp’s wire."
+              : `${describeLeads(leads)}. First some seconds with hands off, then each spot for a few seconds.`}
+          </Faint>
+        </Row>
+      ) : (
+        <>
+          <Row aria-label="What is being moved">
+            <Toggle isSelected={moving === ""} onChange={() => mark("")}>
+              hands off
+            </Toggle>
+            {spots.map((s) => (
+              <Toggle key={s.id} isSelected={moving === s.id} onChange={() => mark(s.id)}>
+                {s.words}
+              </Toggle>
+            ))}
+          </Row>
+          <Row>
+            {simulate === undefined ? (
+              <form
+                onSubmit={(e) => {
+                  e.preventDefault();
+                  const read = readTyped(text, draft.mode);
+                  if (read.kind === "bad") setWrong(read.message);
+                  else if (read.shown.kind === "over") setWrong("Type a number: OL has no place on the line.");
+                  else {
+                    setWrong(undefined);
+                    setText("");
+                    add(read.shown.value);
+                  }
+                }}
+              >
+                <Row>
+                  <Field label="Meter shows" value={text} onChange={setText} error={wrong} mono />
+                  <Button type="submit">Note it</Button>
+                </Row>
+              </form>
+            ) : null}
+            <Button look="solid" onPress={keep} isDisabled={session.samples.length < 3}>
+              Stop and keep
+            </Button>
+            <Button onPress={() => setSession(undefined)}>Drop it</Button>
+            <Faint>{session.samples.length} readings</Faint>
+          </Row>
+          {simulate !== undefined && wrong !== undefined ? <Notice tone="danger">{wrong}</Notice> : null}
+          <Course session={session} />
+          {judged === undefined ? null : <Said judged={judged} unit={UNIT[session.leads.quantity]} />}
+        </>
+      )}
+      {[...view.wiggles].reverse().map((w) => {
+        const past = wiggleOf(w);
+        return (
+          <details key={w.id} data-struck={w.struck === undefined ? undefined : true}>
+            <summary>
+              {describeLeads(w.data.leads)}, {Math.round((w.data.samples.at(-1)?.[0] ?? 0) / 1000)} s
+              {w.struck === undefined ? "" : ", struck"}
+            </summary>
+            <Course session={w.data} />
+            {past === undefined ? null : <Said judged={past} unit={UNIT[w.data.leads.quantity]} />}
+          </details>
+        );
+      })}
+    </>
+  );
+}
+
+function Said({ judged, unit }: { judged: WiggleJudged; unit: string }) {
+  return (
+    <ul aria-label="What moved it">
+      {judged.spots.map((s) => (
+        <li key={s.at}>
+          {s.word === "moves" ? <strong>{s.at}</strong> : s.at}:{" "}
+          {s.word === "moves"
+            ? `left its band ${s.excursions} times, by up to ${s.farthest.toFixed(2)} ${unit}`
+            : s.word === "steady"
+              ? "steady"
+              : "moved too shortly to say"}
+        </li>
+      ))}
+      {judged.unmoved > 0 ? <li>It also left its band {judged.unmoved} times with hands off.</li> : null}
+      <li>
+        <Faint>
+          Calm: {judged.calm.toFixed(2)} ± {judged.band.toFixed(2)} {unit}
+        </Faint>
+      </li>
+    </ul>
+  );
+}
+
+const SHAPES = ["circle", "triangle", "rect", "rectRot", "cross", "star", "crossRot", "dash"] as const;
+
+/** Value against time, a line and a point shape for each spot that was moved. */
+function Course({ session }: { session: Session }) {
+  const colour = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+  const names = [...new Set(session.marks.map(([, at]) => at))];
+  const spotAt = (ms: number): string => session.marks.findLast(([from]) => from <= ms)?.[1] ?? "";
+  const inks = [colour("--ink-2"), colour("--accent"), colour("--suspect"), colour("--sound")];
+  return (
+    <Plot>
+      <Line
+        aria-label="Reading against time"
+        data={{
+          datasets: names.map((at, i) => ({
+            label: at === "" ? "hands off" : at,
+            data: session.samples.map(([ms, v]) => ({ x: ms / 1000, y: spotAt(ms) === at ? v : NaN })),
+            borderColor: inks[i % inks.length]!,
+            backgroundColor: inks[i % inks.length]!,
+            pointStyle: SHAPES[i % SHAPES.length]!,
+            pointRadius: 3,
+            borderWidth: 2,
+          })),
+        }}
+        options={{
+          animation: false,
+          maintainAspectRatio: false,
+          parsing: false,
+          scales: {
+            x: {
+              type: "linear",
+              title: { display: true, text: "s", color: inks[0]! },
+              ticks: { color: inks[0]! },
+              grid: { color: colour("--line") },
+            },
+            y: {
+              title: { display: true, text: UNIT[session.leads.quantity], color: inks[0]! },
+              ticks: { color: inks[0]! },
+              grid: { color: colour("--line") },
+            },
+          },
+          plugins: { legend: { labels: { color: colour("--ink"), usePointStyle: true } } },
+        }}
+      />
+    </Plot>
+  );
+}
+
+/** The leads as they stand in the fields; undefined while one is missing. */
+function leadsOf(draft: BenchDraft): Leads | undefined {
+  if (draft.mode === "amps") return draft.around === "" ? undefined : { quantity: "amps", around: draft.around };
+  return draft.red === "" || draft.black === "" ? undefined : { quantity: draft.mode, red: draft.red, black: draft.black };
+}
+
+/** Looms, plugs and grounds on the way of a load. */
+function spotsOf(harness: Harness, load: string): readonly { readonly id: string; readonly words: string }[] {
+  const path = pathOfLoad(harness, load);
+  if (path.kind !== "path") return [];
+  const found = new Map<string, string>();
+  for (const { link } of [...path.feed, ...path.ground]) {
+    for (const s of lookupOf(harness).wires.get(link.id)?.segments ?? []) found.set(s, harness.looms?.find((l) => l.id === s)?.text ?? s);
+    const part = lookupOf(harness).parts.get(link.id.split(".")[0]!);
+    if (part !== undefined && part.kind !== "splice" && part.kind !== "battery")
+      found.set(part.id, [part.id, part.label].filter(Boolean).join(" "));
+    if (part === undefined) found.set(link.id, `wire ${link.id}`);
+  }
+  return [...found].map(([id, words]) => ({ id, words }));
+}
