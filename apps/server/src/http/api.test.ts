@@ -218,6 +218,23 @@ describe("API", () => {
         return Number.parseFloat(text) * (text.endsWith("mV") ? 1e-3 : 1);
       };
       expect(await read()).to.be.above(1.5);
+      // A bad joint changes while it is moved, and only then.
+      const moving = async (at: string): Promise<Set<string>> => {
+        const texts = new Set<string>();
+        for (let i = 0; i < 6; i++)
+          texts.add(
+            (
+              (
+                await request(app)
+                  .post(`/api/jobs/${id}/simulated-reading`)
+                  .send({ ...ask, moving: at })
+              ).body as { text: string }
+            ).text,
+          );
+        return texts;
+      };
+      expect((await moving("G12")).size).to.be.above(2);
+      expect((await moving("C40")).size).to.equal(1);
       const log = new LogWriter();
       const mend = (at: string): object => ({
         ...log.make("mend-made", { at, found: "x", cause: "", method: "ground cleaned and re-fixed", done: "x" }),

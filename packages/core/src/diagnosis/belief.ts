@@ -133,7 +133,8 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
         leaders: alive.toSorted((p, q) => logs[q.index]! - logs[p.index]!),
         bestAt,
         isOff,
-        logOf: (i, c, how) => logOf(i, c, how),
+        logOf,
+        slopeOf: (i, c) => Math.log(Math.max(Number.MIN_VALUE, ratio(i, c, "point"))),
       })
     : [];
   const pairLogs = new Map(pairs.map((p) => [p.of.index, p.log]));

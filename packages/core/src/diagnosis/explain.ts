@@ -146,10 +146,19 @@ export function testWords(harness: Harness, test: Ranked): string {
 
 /** When nothing fits: what that may mean, and the test that tells. Undefined while something fits. */
 export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
+  const leader = d.belief.alive.reduce<Case | undefined>(
+    (p, q) => (p === undefined || d.belief.share(q) > d.belief.share(p) ? q : p),
+    undefined,
+  );
+  if (leader?.second !== undefined) {
+    const both = singlesOf(leader).map((c) => c.fault.words);
+    return `No single fault fits all of this; two together do: ${both.join(", and ")}. Mend the one that is proven, then try again: what is left shows by itself.`;
+  }
   const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > 0.5);
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
   const named = doubtful.map((e) => `${observableWords(d.oracle.pool.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
-  if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1) return `One reading does not fit the rest.${bad}`;
+  if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1)
+    return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults.`;
   return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, measure the reference against battery negative, then take the oldest reading again.`;
 }

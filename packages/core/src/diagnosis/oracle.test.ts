@@ -8,8 +8,9 @@ import { parseNotation } from "../notation/index.ts";
 import { busesOf } from "./bus-view.ts";
 import { observedWork } from "./observed.ts";
 import { createOracle } from "./oracle.ts";
-import { poolOf, type Case } from "./pool.ts";
+import { faultsOf, poolOf, type Case } from "./pool.ts";
 import { lookChance } from "./sight-of-fault.ts";
+import { workOf } from "./view.ts";
 
 const load = (name: string): Harness =>
   resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
@@ -53,6 +54,25 @@ describe("the oracle", () => {
     });
   }
 
+  it("takes faults that make every part do the same for one, and they do", () => {
+    const h = load("gritter");
+    const state: VehicleState = { ...REST_STATE, on: ["SW3"] };
+    const pool = poolOf(h, ["L5"], state);
+    const view = createOracle(pool).view(state)!;
+    let compared = 0;
+    pool.cases.forEach((c, i) => {
+      const twin = pool.twin[i]!;
+      if (twin === i || i % 7 !== 0) return;
+      const [own, theirs] = [view.rowOf(faultsOf(c)), view.rowOf(faultsOf(pool.cases[twin]))];
+      for (const part of ["L3", "L5", "L6"])
+        expect(workOf(view, own, part)!, `${c.fault.id} ${c.severity} as ${pool.cases[twin]!.fault.id}: ${part}`).to.be.closeTo(
+          workOf(view, theirs, part)!,
+          0.12,
+        );
+      compared++;
+    });
+    expect(compared).to.be.above(20);
+  });
   it("says how a lamp in place of a fuse burns, and what ohms a dead line has", () => {
     const harness = load("rig-lamps");
     const on: VehicleState = { ...REST_STATE, on: ["SW2"] };

@@ -6,10 +6,10 @@ import type { Case } from "./pool.ts";
 /** Faults that explain most by themselves, and how many others are tried beside each of them. */
 const FIRSTS = 5;
 const SECONDS = 8;
-/** Pairs whose severities are sought more finely. */
-const REFINED = 6;
-/** Steps between two severities of the catalogue. */
-const STEPS = 6;
+/** Pairs whose severities are sought more finely, by which factors, and how many steps to either side. */
+const REFINED = 8;
+const STEPS = [1.35, 1.35, 1.07, 1.07, 1.015] as const;
+const HALF_WAY = 5;
 /** What a severity that was fitted costs, natural logarithm. */
 const FITTED = -1.5;
 
@@ -21,7 +21,9 @@ export interface PairSearch {
   readonly bestAt: (of: Case) => Case;
   /** Whether a case explains a piece of evidence badly. */
   readonly isOff: (evidence: number, of: Case) => boolean;
-  /** Natural logarithm of how well a case explains a piece of evidence. */
+  /** The same as a natural logarithm that falls without end, to feel the way to a severity by. */
+  readonly slopeOf: (evidence: number, of: Case) => number;
+  /** Natural logarithm of how well a case explains a piece of evidence, wrong readings allowed for. */
   readonly logOf: (evidence: number, of: Case, between: Between) => number;
 }
 
@@ -30,14 +32,11 @@ export interface PairSearch {
  * the natural logarithm of prior times likelihood. de Kleer and Williams (1987) search the same way, from the likeliest on.
  */
 export function pairsOf(search: PairSearch): readonly { readonly of: Case; readonly log: number }[] {
-  const { oracle, evidence, leaders, bestAt, isOff, logOf } = search;
+  const { oracle, evidence, leaders, bestAt, isOff, logOf, slopeOf } = search;
   const sum = (c: Case): number => evidence.reduce((s, _, i) => s + logOf(i, c, "point"), 0);
-  const scored = (of: Case): { readonly of: Case; readonly log: number } => ({
-    of,
-    log: of.logPrior + sum(of) + FITTED * [of, of.second!].filter((c) => c.fault.severities.length > 1).length,
-  });
+  const near = (c: Case): number => evidence.reduce((s, _, i) => s + slopeOf(i, c), 0);
   const firsts = [...new Map(leaders.toReversed().map((c) => [c.repair, c])).values()].toReversed().slice(0, FIRSTS);
-  const tried = new Map<number, { readonly of: Case; readonly log: number }>();
+  const tried = new Map<number, { readonly of: Case; readonly near: number }>();
   for (const first of firsts) {
     const open = evidence.flatMap((_, i) => (isOff(i, first) ? [i] : []));
     if (open.length === 0) continue;
@@ -52,32 +51,33 @@ export function pairsOf(search: PairSearch): readonly { readonly of: Case; reado
     }
     const seconds = [...others.values()].sort((p, q) => q.best - p.best).slice(0, SECONDS);
     for (const { cases } of seconds) {
-      const best = cases.map((c) => scored(oracle.pairOf(bestAt(first), c))).reduce((p, q) => (q.log > p.log ? q : p));
+      const pairs = cases.map((c) => oracle.pairOf(bestAt(first), c)).map((of) => ({ of, near: near(of) }));
+      const best = pairs.reduce((p, q) => (q.near > p.near ? q : p));
       tried.set(best.of.index, best);
     }
   }
-  const ranked = [...tried.values()].sort((p, q) => q.log - p.log);
-  return [...ranked.slice(0, REFINED).map((p) => refined(oracle, p, scored)), ...ranked.slice(REFINED)];
+  const ranked = [...tried.values()].sort((p, q) => q.near - p.near);
+  return ranked.map(({ of }, i) => {
+    const best = i < REFINED ? refined(oracle, of, near) : of;
+    const fitted = [best, best.second!].filter((c) => c.fault.severities.length > 1).length;
+    return { of: best, log: best.logPrior + sum(best) + FITTED * fitted };
+  });
 }
 
-/** Moves one severity and then the other to where both together fit best. */
-function refined(
-  oracle: Oracle,
-  start: { readonly of: Case; readonly log: number },
-  scored: (of: Case) => { readonly of: Case; readonly log: number },
-): { readonly of: Case; readonly log: number } {
-  let best = start;
-  for (let round = 0; round < 2; round++)
+/** Moves one severity and then the other to where both together fit best, in ever smaller steps. */
+function refined(oracle: Oracle, start: Case, near: (of: Case) => number): Case {
+  let [best, fit] = [start, near(start)];
+  for (const step of STEPS)
     for (const which of ["second", "first"] as const) {
-      const first = best.of.alone ?? best.of;
-      const { second } = best.of;
-      const moved = which === "second" ? second! : first;
+      const first = best.alone ?? best;
+      const second = best.second!;
+      const moved = which === "second" ? second : first;
       if (moved.fault.severities.length < 2 || moved.severity <= 0) continue;
-      const step = 3 ** (1 / STEPS);
-      for (let k = -STEPS; k <= STEPS; k++) {
+      for (let k = -HALF_WAY; k <= HALF_WAY; k++) {
         const at = oracle.at(moved, Number((moved.severity * step ** k).toPrecision(4)));
-        const now = scored(which === "second" ? oracle.pairOf(first, at) : oracle.pairOf(at, second!));
-        if (now.log > best.log) best = now;
+        const now = which === "second" ? oracle.pairOf(first, at) : oracle.pairOf(at, second);
+        const there = near(now);
+        if (there > fit) [best, fit] = [now, there];
       }
     }
   return best;

@@ -1,6 +1,4 @@
 import { buildCircuit, phasesOf, watchedPairs, type VehicleState } from "../circuit/index.ts";
-import { wireOhms } from "../devices/index.ts";
-import { celsius, metres, squareMillimetres } from "../quantity/index.ts";
 import { insulated, type SupposedFault } from "../faults/index.ts";
 import { createSolver } from "../solver/index.ts";
 import {
@@ -18,7 +16,7 @@ import {
   type PlaceId,
 } from "../harness/index.ts";
 import { endsOf, placesOfFault, placesOfInterest } from "./places.ts";
-import { twinsOf } from "./twins.ts";
+import { ohmsAlong, twinsOf } from "./twins.ts";
 import { viewOf, workOf, type Row, type View } from "./view.ts";
 
 /** What a complaint can come from. */
@@ -53,10 +51,6 @@ const SMALL_WIRES = 120;
 const LARGE_CATALOGUE = 6000;
 /** Nets with more links than this are the battery's own or metal. */
 const LARGE_NET = 60;
-const ohmsOfWire = (harness: Harness, id: string): number => {
-  const w = lookupOf(harness).wires.get(id);
-  return w === undefined ? 0 : wireOhms(squareMillimetres(w.areaMm2), metres(w.lengthM), celsius(20));
-};
 /** A net whose wires have more ohms together than this drops enough for a meter to tell where on it a short is. */
 const LONG_OHMS = 0.02;
 
@@ -128,7 +122,8 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
     return known.get(severity);
   };
   const tried = new Map<string, boolean>();
-  const twin = twinsOf(harness);
+  // Whether a fault can be behind the complaint at all does not hang on where on its net a short is.
+  const twin = twinsOf(harness, Infinity);
   const can = (f: SupposedFault): boolean => {
     const key = twin(f, f.severities[0]!);
     const known = tried.get(key) ?? canCause(watched, view, f, tryIn);
@@ -294,19 +289,13 @@ function touchingOf(
   const first = new Map<string, SupposedFault>();
   const faults = new Set<SupposedFault>();
   const standIn = new Map<SupposedFault, SupposedFault>();
-  const ohmsOf = new Map<Net, number>();
-  const ohmsAlong = (net: Net): number => {
-    const known = ohmsOf.get(net) ?? net.links.reduce((sum, l) => sum + ohmsOfWire(harness, l.id), 0);
-    ohmsOf.set(net, known);
-    return known;
-  };
   const netOf = (wire: string): Net | undefined => netAt(harness, linkOf(harness, wire)!.a);
   for (const f of catalogue) {
     if (f.where === undefined || f.other === undefined || !(branch(f.link) || branch(f.other))) continue;
     const [p, q] = [netOf(f.link), netOf(f.other)];
     if (p === q) continue;
     // Long trunks drop volts along themselves: there each wire counts for itself.
-    const large = [p, q].some((n) => n === undefined || n.links.length > LARGE_NET || ohmsAlong(n) > LONG_OHMS);
+    const large = [p, q].some((n) => n === undefined || n.links.length > LARGE_NET || ohmsAlong(harness, n) > LONG_OHMS);
     const key = large ? f.id : [p!.index, q!.index].sort((x, y) => x - y).join(" ");
     const stands = first.get(key) ?? f;
     first.set(key, stands);

@@ -9,7 +9,9 @@ import { minutesOf } from "./cost.ts";
 import { diagnose, DEFAULT_QUESTION, type Question } from "./diagnose.ts";
 import { evidence as evidenceSchema, type Evidence, type Observable, type ResultWord } from "./evidence.ts";
 import { likelihood, wordShares } from "./outcome.ts";
+import { ownDoing } from "./own-doing.ts";
 import { factorOf } from "./priors.ts";
+import { shownBy } from "./shown.ts";
 
 const load = (name: string): Harness =>
   resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
@@ -112,6 +114,55 @@ describe("belief", () => {
     expect(a.doubtful.map((x) => x.evidence)).to.deep.equal([slip.id]);
     expect(a.misfit).to.match(/One reading does not fit/);
   });
+  it("doubts a reading that one fault does not explain, and thinks of two once it is taken again", () => {
+    const truth = [
+      { kind: "series", link: "W4", ohms: 0.8 },
+      { kind: "series", link: "W9", ohms: 2 },
+    ] as const;
+    const measure = (red: string, black: string): Evidence => {
+      const e = volts(red, black, 0);
+      const shown = shownBy(horn, e, truth);
+      if (shown.kind !== "value") throw new Error("no value");
+      return { ...e, result: { kind: "value", value: Number(shown.value.toFixed(2)), resolution: 0.01 } };
+    };
+    const found = [weak, battery, measure("BAT.+", "R1.30"), measure("R1.87", "HRN.1"), measure("BAT.+", "F1.2")];
+    expect(diagnose(ask(found)).belief.doubt[2]).to.be.above(0.5);
+    const again = ask([...found, measure("BAT.+", "R1.30")]);
+    const { belief, oracle } = diagnose(again);
+    const share = (...ids: string[]): number =>
+      ids.reduce((s, id) => s + belief.repairs[oracle.pool.repairs.find((r) => r.element === id)!.index]!, 0);
+    // Upstream of R1.30 behind the fuse's second blade there is W4 alone; downstream W9, C1.1 and W10 are one to these leads.
+    expect(share("W4")).to.be.above(0.8);
+    expect(share("W9", "C1.1", "W10")).to.be.above(0.8);
+    expect(belief.unlisted + belief.alive.reduce((s, c) => s + belief.share(c), 0)).to.be.closeTo(1, 1e-6);
+    expect(answerCase(again).suspects.find((s) => s.element === "W4")!.with).to.match(/too much resistance/);
+  });
+  it("lets nothing hang on one reading: another is asked for, as if that had not been taken", () => {
+    const found = [weak, battery, volts("BAT.+", "HRN.1", 3.9), volts("R1.87", "HRN.1", 3.4)];
+    const d = diagnose(ask(found));
+    const carried = found.findIndex(
+      (_, i) =>
+        d.belief.without(
+          i,
+          d.oracle.pool.repairs.findIndex((r) => r.element === d.enough!.element),
+        ) < 0.5,
+    );
+    if (d.enough!.probability >= 0.95) {
+      expect(carried).to.be.at.least(0);
+      expect(d.enough!.missing.map((m) => m.what)).to.include("confirmation");
+      expect(d.next().length).to.be.above(0);
+    } else expect(d.enough!.missing.map((m) => m.what)).to.include("belief");
+    // A belief without a reading is the belief of the others.
+    const less = believe(d.oracle, found.toSpliced(3, 1));
+    const at = d.oracle.pool.repairs.findIndex((r) => r.element === "W6");
+    expect(d.belief.without(3, at)).to.be.closeTo(less.repairs[at]!, 0.05);
+  });
+  it("tells what it costs to be wrong", () => {
+    const { ifWrong, element } = diagnose(ask([weak, battery, volts("BAT.+", "HRN.1", 3.9)])).enough!;
+    expect(ifWrong.chance).to.be.within(0, 1);
+    expect(ifWrong.minutes).to.be.above(19);
+    expect(ifWrong.instead).not.to.equal(element);
+  });
   it("says so when no single fault fits", () => {
     // Full voltage at the relay's input and output, none behind the plug, and yet the horn sounds weak: and the ground is bad too.
     const odd = [
@@ -124,7 +175,7 @@ describe("belief", () => {
       volts("C1.1a", "BAT.-", 8.7),
     ];
     const a = answerCase(ask(odd));
-    expect(a.misfit).to.match(/two faults/);
+    expect(a.misfit).to.match(/two (faults|together)/);
     expect(a.doubtful.length).to.be.above(1);
   });
   it("does not let one reading taken while the fault was away clear the wire", () => {
@@ -210,5 +261,22 @@ describe("next test", () => {
       instruments: [...DEFAULT_QUESTION.instruments],
     };
     expect(answerCase(questionOf(file, horn)).suspects[0]!.element).to.equal(answerCase(ask([weak, battery])).suspects[0]!.element);
+  });
+});
+
+describe("ownDoing", () => {
+  it("names what is unplugged as the cause of the code that it sets, and leaves the others", () => {
+    const brigg = load("brigg");
+    const run: VehicleState = { ...REST_STATE, key: "run" };
+    const silent = brigg.monitors!.find((m) => m.silent !== undefined);
+    const ranged = brigg.monitors!.filter((m) => m.pin !== undefined);
+    const monitor = silent ?? ranged[0]!;
+    const off = monitor.silent ?? "ECT";
+    const state = { ...run, opened: [off] };
+    const code = (id: string, s: VehicleState): Evidence => word({ kind: "code", code: id }, "active", s);
+    const d = diagnose({ ...DEFAULT_QUESTION, harness: brigg, focus: ["L1"], state: run, evidence: [] });
+    expect(ownDoing(d.oracle, [code(monitor.code, state), code(monitor.code, run)])).to.deep.equal([
+      { code: monitor.code, because: [`${off} unplugged or pulled`] },
+    ]);
   });
 });

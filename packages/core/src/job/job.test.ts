@@ -138,6 +138,19 @@ describe("fold", () => {
     log.add("struck", { target: made.id, why: "x" });
     log.add("complaint-changed", COMPLAINT);
     log.add("rules-chosen", { rules: "strict" });
+    log.add("presence-told", { share: 0.3 });
+    const leads = { quantity: "volts", red: "FAN.1", black: "BAT.-" } as const;
+    log.add("wiggled", {
+      state: fanOn,
+      leads,
+      samples: [
+        [0, 1],
+        [1, 1],
+        [2, 1],
+      ],
+      marks: [[0, "C1"]],
+      instrument: "typed",
+    });
     log.add("mend-made", MEND);
     log.add("note-added", { text: "x" });
     log.add("job-closed", CLOSING);
@@ -220,6 +233,39 @@ describe("questionOfJob", () => {
     log.add("mend-made", MEND);
     expect(evidenceOf(viewOf(log)), "a mend makes what was found before it history").to.deep.equal([]);
     expect(jobEvent.safeParse({ ...log.events.at(-1)!, type: "seen", data: { ...dead, word: "corroded" } }).success).to.equal(false);
+  });
+  it("takes what was moved, what a module says, and how often it is there", () => {
+    const log = tracedJob();
+    const leads = { quantity: "volts", red: "FAN.1", black: "BAT.-" } as const;
+    const samples = Array.from({ length: 60 }, (_, i): [number, number] => [i * 100, i > 40 && i < 50 ? 7 : 12]);
+    const session = {
+      state: fanOn,
+      leads,
+      samples,
+      marks: [
+        [0, ""],
+        [2000, "C1"],
+        [4000, "G1"],
+      ],
+      instrument: "typed",
+    } as const;
+    const moved = log.add("wiggled", { ...session, marks: session.marks.map((m): [number, string] => [m[0], m[1]]) });
+    log.add("seen", { state: fanOn, observe: { kind: "live", module: "ECM", pin: "9" }, value: 4.2, wrong: false, present: true });
+    log.add("presence-told", { share: 0.3 });
+    const q = questionOfJob(fan, viewOf(log), "FAN", fanOn);
+    expect(q.presence).to.equal(0.3);
+    const tail = q.evidence
+      .slice(-3)
+      .map((e) => [e.observe.kind, "word" in e.result ? e.result.word : "value" in e.result ? e.result.value : 0, e.present]);
+    expect(tail).to.deep.equal([
+      ["wiggle", "steady", undefined],
+      ["wiggle", "moves", undefined],
+      ["live", 4.2, true],
+    ]);
+    log.add("struck", { target: moved.id, why: "engine rocked" });
+    expect(evidenceOf(viewOf(log)).filter((e) => e.observe.kind === "wiggle")).to.deep.equal([]);
+    const event = (data: object): boolean => jobEvent.safeParse({ ...log.events.at(-1)!, type: "seen", data }).success;
+    expect(event({ state: fanOn, observe: { kind: "live", module: "ECM", pin: "9" } }), "a live value needs its number").to.equal(false);
   });
 });
 

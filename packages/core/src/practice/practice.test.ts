@@ -8,7 +8,8 @@ import { parseNotation } from "../notation/index.ts";
 import { createSolver, prepare } from "../solver/index.ts";
 import { complaintOf } from "./complaint.ts";
 import { practiseAll, truthsOf } from "./summary.ts";
-import { practise } from "./technician.ts";
+import { comparePlans } from "./best-plan.ts";
+import { practise, practiseUntilSound } from "./technician.ts";
 import { chanceOf, resultOf } from "./truth.ts";
 
 const load = (name: string): Harness =>
@@ -42,6 +43,32 @@ describe("practice", () => {
     const h = load("rig-horn");
     const run = practise(h, [truth(h, "C1.1 resistance", 3)], { chance: chanceOf(8), grossAt: 1 })!;
     expect(run.right).to.equal(true);
+  });
+  it("is right though the trouble is there a third of the time, measured again when it is", () => {
+    const h = load("rig-lamps");
+    for (const [i, t] of truthsOf(h, 40, 6).entries()) {
+      const run = practise(h, [t], { chance: chanceOf(70 + i), presence: 0.3 });
+      if (run !== undefined) expect(run.right, `${t.fault.id} ${t.severity}`).to.equal(true);
+    }
+  });
+  it("mends two faults one after the other, and goes astray after a thing mended in vain", () => {
+    const h = load("rig-lock");
+    const pair = [truth(h, "W18 open", 0), truth(h, "F1 resistance", 3)];
+    const ends = practiseUntilSound(h, pair, { chance: chanceOf(2) })!;
+    expect(ends.sound).to.equal(true);
+    expect(ends.runs.map((r) => r.element).sort()).to.deep.equal(["F1", "W18"]);
+  });
+  it("finds no plan worse than the one it follows, and the same one where there is no choice", () => {
+    const h = load("rig-horn");
+    for (const severity of [0.2, 3]) {
+      const complaint = complaintOf(h, [truth(h, "C1.1 resistance", severity).fault.faultAt(severity)]);
+      if (complaint === undefined) continue;
+      const plans = comparePlans(h, complaint, 3000);
+      expect(plans.bestMinutes).to.be.within(0.1, plans.greedyMinutes);
+      expect(plans.greedyMinutes / plans.bestMinutes).to.be.below(1.15);
+      // A longer search never finds worse.
+      expect(comparePlans(h, complaint, 6000).bestMinutes).to.be.at.most(plans.bestMinutes + 1e-9);
+    }
   });
   it("hears no complaint where nobody would notice", () => {
     const h = load("rig-horn");

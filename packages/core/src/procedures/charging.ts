@@ -56,7 +56,7 @@ export const charging: Procedure = {
       {
         when: { "ground drop": "bad" },
         words: "The alternator’s ground is poor: its bracket, the engine strap.",
-        points: wiresAt(h, `${target}.31` as PlaceId).map((w) => w.id),
+        points: [...links(h, target, "ground"), ...wiresAt(h, `${target}.31` as PlaceId).map((w) => w.id)],
       },
     ];
     const lamp = pin(h, target, "L");

@@ -295,15 +295,10 @@ export const wiggle: Procedure = {
     const loom = (id: string): string => h.looms?.find((l) => l.id === id)?.text ?? called(h, id);
     return {
       steps: [
-        see(
-          "shows",
-          "Bring it about first: load, heat, water, as in the complaint. Is it there now?",
-          on,
-          { kind: "part", part: target },
-          word("none", "weak", "flickers"),
-        ),
         ...[...spots.keys()].map((id) =>
-          see(`at ${id}`, `Watch the reading and move ${loom(id)}`, on, { kind: "wiggle", at: id }, word("steady")),
+          see(`at ${id}`, `Watch the reading and move ${loom(id)}`, on, { kind: "wiggle", at: id }, word("steady"), {
+            because: "Bring it about first: load, heat, water, as in the complaint. “Move and watch” records reading and hands together.",
+          }),
         ),
       ],
       rules: [

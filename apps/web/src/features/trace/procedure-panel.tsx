@@ -14,6 +14,11 @@ import type { OfferShown } from "../../worker/model.worker.ts";
 import { model, useComputed } from "../../worker/use-model.ts";
 import { DoTest, type Hands } from "./do-test.tsx";
 
+const Stack = styled.div`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s3);
+`;
 const Steps = styled.ol`
   list-style: none;
   margin: 0;
@@ -68,7 +73,7 @@ export function ProcedurePanel(props: ProcedurePanelProps) {
       />
     );
   return (
-    <>
+    <Stack>
       {(advised.value ?? []).length === 0 ? null : (
         <Row aria-label="Tests that suit">
           <Faint>Suits what is complained of:</Faint>
@@ -86,7 +91,7 @@ export function ProcedurePanel(props: ProcedurePanelProps) {
           </Button>
         ))}
       </Row>
-    </>
+    </Stack>
   );
 }
 
@@ -108,7 +113,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
   );
   const value = shown.value;
   return (
-    <>
+    <Stack>
       <Row style={{ justifyContent: "space-between" }}>
         <strong>{offer.name}</strong>
         <Button onPress={() => onOpen(undefined, "")}>All tests</Button>
@@ -176,9 +181,11 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
               ))}
               {s.status === "next" && !isDisabled ? (
                 <>
-                  <Faint>
-                    {s.leads}; about {s.minutes.toFixed(1)} min.
-                  </Faint>
+                  <div>
+                    <Faint>
+                      {s.leads}; about {s.minutes.toFixed(1)} min.
+                    </Faint>
+                  </div>
                   <DoTest test={s.test} hands={hands} />
                 </>
               ) : null}
@@ -187,7 +194,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
         ))}
       </Steps>
       {value !== undefined && value.steps.length === 0 ? <Faint>Nothing here that it could be done on.</Faint> : null}
-    </>
+    </Stack>
   );
 }
 

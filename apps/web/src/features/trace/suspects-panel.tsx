@@ -130,15 +130,6 @@ function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPan
   return (
     <Row>
       <Select label="In this state" inline value={part} onChange={setChosen} options={parts.map((id) => ({ id, text: label(id) }))} />
-      {presence < 1 || parts.length > 0 ? (
-        <Select
-          label="It is there"
-          inline
-          value={presenceOf(presence)}
-          onChange={(id) => onPresence(PRESENCE[id])}
-          options={PRESENCE_WORDS}
-        />
-      ) : null}
       {idle ? (
         <>
           <Button onPress={() => say("full", true)}>runs unasked</Button>
@@ -152,6 +143,13 @@ function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPan
           <Button onPress={() => say("full", false)}>works</Button>
         </>
       )}
+      <Select
+        label="It is there"
+        inline
+        value={presenceOf(presence)}
+        onChange={(id) => onPresence(PRESENCE[id])}
+        options={PRESENCE_WORDS}
+      />
     </Row>
   );
 }

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Tabs } from "react-aria-components";
 import type { VehicleState } from "@rheonom/core/circuit";
@@ -39,7 +39,6 @@ import { ProcedurePanel } from "./procedure-panel.tsx";
 import { SuspectsPanel } from "./suspects-panel.tsx";
 import { Grid, SliceBox, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
 import { VerdictPanel } from "./verdict-panel.tsx";
-import { WigglePanel } from "./wiggle-panel.tsx";
 
 /** The heart: state, leads, reading; slice and staircase; what is left and where to measure next. */
 export function TraceScreen() {
@@ -70,6 +69,9 @@ export function TraceScreen() {
     </Page>
   );
 }
+
+/** Its chart is loaded when it is opened. */
+const WigglePanel = lazy(async () => ({ default: (await import("./wiggle-panel.tsx")).WigglePanel }));
 
 const PRESENT_WORDS = ["not said", "there", "away"] as const;
 type PresentWord = (typeof PRESENT_WORDS)[number];
@@ -355,16 +357,18 @@ function TraceWork({ harness }: { harness: Harness }) {
                   />
                 </TabBody>
                 <TabBody id="move">
-                  <WigglePanel
-                    harness={harness}
-                    view={view}
-                    state={state}
-                    load={load}
-                    draft={draft}
-                    isDisabled={closed}
-                    simulate={job.simulated ? (leads, moving) => simulated(leads, moving) : undefined}
-                    onKept={(data) => record({ type: "wiggled", data })}
-                  />
+                  <Suspense fallback={<p role="status">Loading …</p>}>
+                    <WigglePanel
+                      harness={harness}
+                      view={view}
+                      state={state}
+                      load={load}
+                      draft={draft}
+                      isDisabled={closed}
+                      simulate={job.simulated ? (leads, moving) => simulated(leads, moving) : undefined}
+                      onKept={(data) => record({ type: "wiggled", data })}
+                    />
+                  </Suspense>
                 </TabBody>
                 <TabBody id="readings">
                   <ReadingsTable view={view} unsaved={job.unsaved} record={record} />

@@ -4,8 +4,8 @@ import { Line } from "react-chartjs-2";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { WiggleJudged } from "@rheonom/core/diagnosis";
-import { lookupOf, pathOfLoad, type Harness } from "@rheonom/core/harness";
-import type { Leads } from "@rheonom/core/instruments";
+import { linkOf, lookupOf, parsePlace, pathOfLoad, type Harness } from "@rheonom/core/harness";
+import { refusalsOf, type Leads } from "@rheonom/core/instruments";
 import { describeLeads, wiggleOf, type EventOf, type JobView } from "@rheonom/core/job";
 import type { BenchDraft } from "../../app/bench.ts";
 import { readTyped } from "../../app/reading.ts";
@@ -16,6 +16,19 @@ import { Notice } from "../../ui/notice.tsx";
 
 Chart.register(LinearScale, PointElement, LineElement, Tooltip, Legend);
 
+const Stack = styled.div`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s3);
+`;
+const Past = styled.details`
+  summary {
+    min-height: var(--target);
+    display: flex;
+    align-items: center;
+    cursor: pointer;
+  }
+`;
 const Plot = styled.div`
   height: 200px;
   position: relative;
@@ -46,7 +59,7 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
   const [began, setBegan] = useState(0);
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState<string | undefined>(undefined);
-  const leads = leadsOf(draft);
+  const leads = leadsOf(harness, state, draft);
   const spots = spotsOf(harness, load);
   const moving = session?.marks.at(-1)?.[1] ?? "";
   const running = session !== undefined;
@@ -62,6 +75,7 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
       void simulate(leads, moving === "" ? undefined : moving).then((answer) => {
         if (over) return;
         if ("message" in answer) {
+          clearInterval(timer);
           setWrong(answer.message);
           return;
         }
@@ -91,7 +105,7 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
   };
   const judged = session === undefined ? undefined : wiggleOf({ data: session });
   return (
-    <>
+    <Stack>
       <Notice tone="caution">
         Moving a harness may rock the engine and move a strap somewhere else: one spot at a time, the rest held. Clear of belts, fans and
         hot parts. The maker’s procedure comes first.
@@ -154,17 +168,17 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
       {[...view.wiggles].reverse().map((w) => {
         const past = wiggleOf(w);
         return (
-          <details key={w.id} data-struck={w.struck === undefined ? undefined : true}>
+          <Past key={w.id} data-struck={w.struck === undefined ? undefined : true}>
             <summary>
               {describeLeads(w.data.leads)}, {Math.round((w.data.samples.at(-1)?.[0] ?? 0) / 1000)} s
               {w.struck === undefined ? "" : ", struck"}
             </summary>
             <Course session={w.data} />
             {past === undefined ? null : <Said judged={past} unit={UNIT[w.data.leads.quantity]} />}
-          </details>
+          </Past>
         );
       })}
-    </>
+    </Stack>
   );
 }
 
@@ -175,13 +189,15 @@ function Said({ judged, unit }: { judged: WiggleJudged; unit: string }) {
         <li key={s.at}>
           {s.word === "moves" ? <strong>{s.at}</strong> : s.at}:{" "}
           {s.word === "moves"
-            ? `left its band ${s.excursions} times, by up to ${s.farthest.toFixed(2)} ${unit}`
+            ? `left its band ${s.excursions === 1 ? "once" : `${s.excursions} times`}, by up to ${s.farthest.toFixed(2)} ${unit}`
             : s.word === "steady"
               ? "steady"
               : "moved too shortly to say"}
         </li>
       ))}
-      {judged.unmoved > 0 ? <li>It also left its band {judged.unmoved} times with hands off.</li> : null}
+      {judged.unmoved > 0 ? (
+        <li>With hands off it left its band {judged.unmoved === 1 ? "once" : `${judged.unmoved} times`} too.</li>
+      ) : null}
       <li>
         <Faint>
           Calm: {judged.calm.toFixed(2)} ± {judged.band.toFixed(2)} {unit}
@@ -238,10 +254,13 @@ function Course({ session }: { session: Session }) {
   );
 }
 
-/** The leads as they stand in the fields; undefined while one is missing. */
-function leadsOf(draft: BenchDraft): Leads | undefined {
-  if (draft.mode === "amps") return draft.around === "" ? undefined : { quantity: "amps", around: draft.around };
-  return draft.red === "" || draft.black === "" ? undefined : { quantity: draft.mode, red: draft.red, black: draft.black };
+/** The leads as they stand in the fields; undefined while one is missing, unknown, or not to be put there. */
+function leadsOf(harness: Harness, state: VehicleState, draft: BenchDraft): Leads | undefined {
+  if (draft.mode === "amps") return linkOf(harness, draft.around) === undefined ? undefined : { quantity: "amps", around: draft.around };
+  const [red, black] = [parsePlace(harness, draft.red), parsePlace(harness, draft.black === "" ? "-" : draft.black)];
+  if (red.kind !== "place" || black.kind !== "place" || red.place === black.place) return undefined;
+  const refused = refusalsOf(harness, state, { kind: draft.mode, places: [red.place, black.place] }).some((r) => r.harm === "people");
+  return refused ? undefined : { quantity: draft.mode, red: red.place, black: black.place };
 }
 
 /** Looms, plugs and grounds on the way of a load. */

@@ -1,0 +1,93 @@
+import { expect, test } from "@playwright/test";
+import { handSwitch, HEATER, openJob, reading, redLead, workAs } from "./pages.ts";
+
+test("walks through a test of the trade: state, leads, reading, and the step that is too tall", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await openJob(page, "Heater lukewarm", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  await page.getByRole("tab", { name: "Tests" }).click();
+  await page.getByRole("button", { name: "Voltage-drop walk: HTR" }).click();
+  const steps = page.getByRole("list", { name: "Steps of Voltage-drop walk" });
+  const next = steps.locator('li[data-status="next"]');
+  await expect(next).toContainText("across HTR");
+  // What a bad second wire shows, in the order of the steps.
+  const shows: readonly (readonly [RegExp, string])[] = [
+    [/across HTR/, "9.90"],
+    [/black on its feed pin/, "2.41"],
+    [/black on the negative post/, "0.05"],
+    [/Across W2/, "2.20"],
+    [/Across/, "0.02"],
+  ];
+  const verdict = page.getByText(/The step that is too tall: W2/);
+  for (let i = 0; i < 8 && (await verdict.count()) === 0; i++) {
+    const words = (await next.textContent()) ?? "";
+    const state = next.getByRole("button", { name: "Vehicle is in that state" });
+    if ((await state.count()) > 0) await state.click();
+    await next.getByRole("button", { name: "Put them there" }).click();
+    await expect(reading(page)).toBeFocused();
+    await page.keyboard.type(shows.find(([words_]) => words_.test(words))![1]);
+    await page.keyboard.press("Enter");
+    await expect(next).not.toHaveText(words);
+  }
+  await expect(verdict).toBeVisible();
+  await expect(steps.getByLabel("bad").first()).toBeVisible();
+  // The address holds what is open, and the log what was read.
+  await page.reload();
+  await expect(verdict).toBeVisible({ timeout: 20_000 });
+  // Ohms are offered too, with why they do not decide.
+  await page.getByText("ohms with the power off").click();
+  await expect(page.getByText(/A good value does not prove/)).toBeVisible();
+});
+
+test("watches a reading while things are moved, and suspects what it goes with", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await openJob(page, "Heater comes and goes", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  await handSwitch(page, "SW3").click();
+  await page.getByRole("region", { name: "What is left" }).getByRole("button", { name: "comes and goes" }).click();
+  await redLead(page).fill("HTR.1");
+  await page.getByRole("tab", { name: "Move and watch" }).click();
+  await page.getByRole("button", { name: "Start watching" }).click();
+  const meter = page.getByRole("textbox", { name: "Meter shows" });
+  const note = async (text: string): Promise<void> => {
+    await meter.fill(text);
+    await meter.press("Enter");
+  };
+  await note("twelve");
+  await expect(page.getByText(/is not a reading/)).toBeVisible();
+  for (const v of ["12.0", "12.01", "12.0"]) await note(v);
+  await page.getByRole("button", { name: "wire W3", exact: true }).click();
+  await page.waitForTimeout(2100);
+  await note("12.0");
+  await page.getByRole("button", { name: "C5", exact: true }).click();
+  await note("7.2");
+  await note("12.0");
+  await page.getByRole("button", { name: "Stop and keep" }).click();
+  const left = page.getByRole("region", { name: "What is left" });
+  await expect(left.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText("C5", { timeout: 30_000 });
+  await page.reload();
+  await page.getByRole("tab", { name: "Move and watch" }).click();
+  await page.getByText(/HTR.1 against BAT.-, \d+ s/).click();
+  await expect(page.getByRole("list", { name: "What moved it" })).toContainText(/C5: left its band once, by up to -4.8\d V/);
+  await expect(page.getByRole("list", { name: "What moved it" })).toContainText("W3: steady");
+});
+
+test("asks whether the trouble is there once it comes and goes, and keeps that with the reading", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await openJob(page, "Heater now and then", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  await handSwitch(page, "SW3").click();
+  const left = page.getByRole("region", { name: "What is left" });
+  await left.getByRole("button", { name: "It is there" }).click();
+  await page.getByRole("option", { name: "now and then" }).click();
+  await page.getByText("away", { exact: true }).click();
+  await redLead(page).fill("HTR.1");
+  await page.getByRole("textbox", { name: "Reading", exact: true }).fill("12.1");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
+  const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {
+    events: { type: string; data: Record<string, unknown> }[];
+  };
+  expect(events.find((e) => e.type === "presence-told")!.data.share).toBe(0.3);
+  expect(events.find((e) => e.type === "reading-taken")!.data.present).toBe(false);
+});
