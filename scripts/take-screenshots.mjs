@@ -53,6 +53,38 @@ await shoot("suspects", `/jobs/${lamps}/trace`, {
     await left.evaluate((e) => e.scrollIntoView({ block: "start" }));
   },
 });
+// A test of the trade half-way, and a reading watched while things are moved.
+await shoot("tests", `/jobs/${blower}/trace?test=drop-walk`, {
+  act: async (p) => {
+    await p
+      .getByRole("button", { name: /Vehicle is in that state/ })
+      .first()
+      .click();
+    for (let i = 0; i < 2; i++) {
+      await p.locator('li[data-status="next"]').getByRole("button", { name: "Put them there" }).click();
+      await p.keyboard.press("Escape");
+      await p.locator("body").press("m");
+      await p.waitForTimeout(1500);
+    }
+    await p.getByRole("tab", { name: "Tests" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
+  },
+});
+await shoot("move-and-watch", `/jobs/${lamps}/trace`, {
+  theme: "dark",
+  act: async (p) => {
+    await p.getByRole("textbox", { name: "Red lead" }).fill("LA1.2");
+    await p.getByRole("tab", { name: "Move and watch" }).click();
+    await p.getByRole("button", { name: "Start watching" }).click();
+    await p.waitForTimeout(3000);
+    for (const spot of ["C40 tailgate hinge", "G12 tailgate frame", "G2 inner wing, right"]) {
+      await p.getByRole("button", { name: spot, exact: true }).click();
+      await p.waitForTimeout(2600);
+    }
+    await p.getByRole("button", { name: "hands off" }).click();
+    await p.waitForTimeout(1200);
+    await p.getByRole("tab", { name: "Move and watch" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
+  },
+});
 await shoot("mend", `/jobs/${lamps}/mend`, {
   act: (p) =>
     p

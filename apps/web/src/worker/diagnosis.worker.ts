@@ -9,9 +9,16 @@ let last: { readonly name: string; readonly harness: Harness } | undefined;
 
 /** Weighs all suspects; in a worker of its own, so that nothing else waits for it and it can be stopped. */
 const host = {
-  answer(name: string, harness: Harness, view: JobView, load: string, state: VehicleState): CaseAnswer {
+  answer(
+    name: string,
+    harness: Harness,
+    view: JobView,
+    load: string,
+    state: VehicleState,
+    next: "none" | "at hand" | "as needed",
+  ): CaseAnswer {
     if (last?.name !== name) last = { name, harness };
-    return answerCase(questionOfJob(last.harness, view, load, state));
+    return answerCase(questionOfJob(last.harness, view, load, state), next);
   },
 };
 export type DiagnosisHost = typeof host;

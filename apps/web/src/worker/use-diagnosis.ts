@@ -24,6 +24,10 @@ export interface Diagnosing {
   readonly answer: CaseAnswer | undefined;
   /** The answer is of what was found before the latest. */
   readonly busy: boolean;
+  /** What is left is of the latest finding already; where to measure next is not. */
+  readonly choosing: boolean;
+  /** The next test is the best of what lies at hand; others are still looked through. */
+  readonly better: boolean;
   readonly stopped: boolean;
   readonly failed: string | undefined;
   /** Gives up what is being computed; the next finding starts it anew. */
@@ -32,6 +36,8 @@ export interface Diagnosing {
 
 interface State {
   readonly key: string | undefined;
+  /** How far it was looked for the next test. */
+  readonly stage: "none" | "at hand" | "as needed";
   readonly answer: CaseAnswer | undefined;
   readonly failed: string | undefined;
   readonly stopped: string | undefined;
@@ -41,7 +47,13 @@ interface State {
  * Weighs the suspects of a job whenever `key` changes. One computation at a time: what comes in meanwhile waits, and only the latest of it is taken up. Undefined: nothing to weigh.
  */
 export function useDiagnosis(key: string | undefined, harness: Harness, view: JobView, load: string, state: VehicleState): Diagnosing {
-  const [shown, setShown] = useState<State>({ key: undefined, answer: undefined, failed: undefined, stopped: undefined });
+  const [shown, setShown] = useState<State>({
+    key: undefined,
+    stage: "none",
+    answer: undefined,
+    failed: undefined,
+    stopped: undefined,
+  });
   const latest = useRef({ key, harness, view, load, state });
   const running = useRef(false);
   useEffect(() => {
@@ -56,10 +68,20 @@ export function useDiagnosis(key: string | undefined, harness: Harness, view: Jo
         done = now.key;
         const used = helperNow();
         try {
-          const answer = await used.host.answer(String(identityOf(now.harness)), now.harness, now.view, now.load, now.state);
-          setShown({ key: now.key, answer, failed: undefined, stopped: undefined });
+          // What is left stands on the screen while the next test is still worked out, and a test at hand while better ones are looked for.
+          for (const next of ["none", "at hand", "as needed"] as const) {
+            const answer = await used.host.answer(String(identityOf(now.harness)), now.harness, now.view, now.load, now.state, next);
+            setShown({ key: now.key, stage: next, answer, failed: undefined, stopped: undefined });
+            if (latest.current.key !== now.key) break;
+          }
         } catch (error) {
-          setShown((s) => ({ ...s, key: now.key, failed: error instanceof Error ? error.message : String(error), stopped: undefined }));
+          setShown((s) => ({
+            ...s,
+            key: now.key,
+            stage: "as needed",
+            failed: error instanceof Error ? error.message : String(error),
+            stopped: undefined,
+          }));
         }
       }
     } finally {
@@ -75,7 +97,16 @@ export function useDiagnosis(key: string | undefined, harness: Harness, view: Jo
     running.current = false;
     setShown((s) => ({ ...s, stopped: latest.current.key }));
   }, []);
-  if (key === undefined) return { answer: undefined, busy: false, stopped: false, failed: undefined, stop };
+  if (key === undefined) return { answer: undefined, busy: false, choosing: false, better: false, stopped: false, failed: undefined, stop };
   const stopped = shown.stopped === key;
-  return { answer: shown.answer, busy: shown.key !== key && !stopped, stopped, failed: shown.failed, stop };
+  const fresh = shown.key === key && !stopped;
+  return {
+    answer: shown.answer,
+    busy: !stopped && !(fresh && shown.stage === "as needed"),
+    choosing: fresh && shown.stage === "none",
+    better: fresh && shown.stage === "at hand",
+    stopped,
+    failed: shown.failed,
+    stop,
+  };
 }

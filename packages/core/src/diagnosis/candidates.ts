@@ -109,7 +109,7 @@ export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking):
 const MOST_SWITCHES = 6;
 /** Things of which it is thought through what unplugging them would tell; each costs a solution of its own, which takes long on a whole vehicle. */
 const MOST_UNPLUGGED = 14;
-const FEW_UNPLUGGED = 5;
+const FEW_UNPLUGGED = 4;
 const MANY_WIRES = 120;
 
 /** What else hangs there, switched on by hand in turn and looked at. */

@@ -6,6 +6,7 @@ import { INSTRUMENTS } from "./candidates.ts";
 import { placesTouched } from "./cost.ts";
 import { diagnose, type Question } from "./diagnose.ts";
 import { circumstance, evidence, observable } from "./evidence.ts";
+import { accessOf, cautionsOf } from "./doing.ts";
 import { ownDoing } from "./own-doing.ts";
 import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
 import { observableWords, resultWords } from "./told.ts";
@@ -56,6 +57,9 @@ export const caseAnswer = z.object({
       state: vehicleState,
       observe: observable,
       minutes: z.number(),
+      /** How to get there. */
+      access: z.array(z.string()),
+      cautions: z.array(z.string()),
       bits: z.number(),
       expected: z.object({ sound: z.string(), suspects: z.array(z.object({ element: z.string(), shows: z.string() })) }),
     }),
@@ -95,29 +99,28 @@ export const questionOf = (file: CaseFile, harness: Harness): Question => ({
   ...(file.ageYears === undefined ? {} : { ageYears: file.ageYears }),
 });
 
-/** Everything that can be said of a case, as plain data. */
-export function answerCase(q: Question): CaseAnswer {
+/** Everything that can be said of a case, as plain data. `next`: how far it is looked for the next test, which may take longer than all the rest. */
+export function answerCase(q: Question, next: "none" | "at hand" | "as needed" = "as needed"): CaseAnswer {
   const d = diagnose(q);
   const suspects = suspectsOf(d, q.evidence);
   const { harness } = q;
   return {
     suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against] })),
     discarded: discardedOf(d, q.evidence).map((x) => ({ ...x })),
-    next: d
-      .next()
-      .slice(0, MOST_NEXT)
-      .map((t) => {
-        const expected = expectedOf(d, t, suspects);
-        return {
-          kind: t.kind,
-          words: testWords(harness, t),
-          state: t.state,
-          observe: t.observe,
-          minutes: Number(t.minutes.toFixed(1)),
-          bits: Number(t.bits.toFixed(3)),
-          expected: { sound: expected.sound, suspects: [...expected.suspects] },
-        };
-      }),
+    next: (next === "none" ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
+      const expected = expectedOf(d, t, suspects);
+      return {
+        kind: t.kind,
+        words: testWords(harness, t),
+        state: t.state,
+        observe: t.observe,
+        minutes: Number(t.minutes.toFixed(1)),
+        access: [...accessOf(harness, t)],
+        cautions: [...cautionsOf(t)],
+        bits: Number(t.bits.toFixed(3)),
+        expected: { sound: expected.sound, suspects: [...expected.suspects] },
+      };
+    }),
     enoughToAct: {
       yes: d.enough?.yes ?? false,
       act: d.enough?.act ?? null,

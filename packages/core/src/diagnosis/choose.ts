@@ -37,14 +37,17 @@ export interface Standing {
 
 export const testKey = (t: Test): string => `${stateKey(t.state)}|${observableKey(t.observe)}`;
 
-/** All safe tests worth doing, best information per minute first. `all`: what takes more than leads too, even where a reading tells enough. */
+/** How far it is looked for a test: leads and eyes where the vehicle stands; further where those tell little; or everything at once. */
+export type Reach = "at hand" | "as needed" | "everything";
+
+/** All safe tests worth doing, best information per minute first. */
 export function rankTests(
   oracle: Oracle,
   belief: Belief,
   evidence: readonly Evidence[],
   asking: Asking,
   standing: Standing,
-  all = false,
+  reach: Reach = "as needed",
 ): readonly Ranked[] {
   const heavy = heaviest(belief);
   const times = new Map<string, number>();
@@ -63,7 +66,7 @@ export function rankTests(
       return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
     });
   const states = new Map([asking.state, standing.state].map((s) => [stateKey(s), s]));
-  const others = heavy.length <= FEW_CASES ? otherUses(oracle, asking) : [];
+  const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, asking) : [];
   const plain = rank(
     [...states.values()].flatMap((s) => readingsAt(oracle, s, asking)),
     heavy,
@@ -72,7 +75,8 @@ export function rankTests(
   const rate = (r: Ranked): number => r.bits / r.minutes;
   const byRate = (list: Ranked[]): Ranked[] => list.sort((p, q) => rate(q) - rate(p));
   byRate(plain);
-  if (!all && plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE) return plain;
+  const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;
+  if (reach === "at hand" || (enough && reach !== "everything")) return plain;
   return byRate([...plain, ...rank(actsFor(oracle, belief, asking), few, true)]);
 }
 
@@ -85,7 +89,7 @@ export function everyTest(
   focus: readonly string[],
 ): readonly Ranked[] {
   const asking: Asking = { state, focus, instruments: new Set(INSTRUMENTS), presence: 1 };
-  return rankTests(oracle, belief, evidence, asking, { state, reached: new Set() }, true);
+  return rankTests(oracle, belief, evidence, asking, { state, reached: new Set() }, "everything");
 }
 
 /** The cases that carry the belief, heaviest first. */

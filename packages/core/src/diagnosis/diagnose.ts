@@ -41,7 +41,7 @@ export interface Diagnosis {
   readonly belief: Belief;
   readonly asking: Asking;
   /** Best information per minute first; made when first asked for. */
-  readonly next: () => readonly Ranked[];
+  readonly next: (reach?: "at hand" | "as needed") => readonly Ranked[];
   readonly enough: Enough | undefined;
   readonly standing: Standing;
 }
@@ -103,6 +103,11 @@ export function diagnose(q: Question): Diagnosis {
   const carrier = repair < 0 ? undefined : carrierOf(belief, q.evidence, repair);
   const asked = carrier === undefined ? belief : believe(oracle, q.evidence.toSpliced(carrier, 1), { share: q.presence });
   const weighed = carrier === undefined ? q.evidence : q.evidence.toSpliced(carrier, 1);
-  let ranked: readonly Ranked[] | undefined;
-  return { oracle, belief, asking, standing, enough, next: () => (ranked ??= rankTests(oracle, asked, weighed, asking, standing)) };
+  const ranked = new Map<string, readonly Ranked[]>();
+  const next: Diagnosis["next"] = (reach = "as needed") => {
+    const made = ranked.get(reach) ?? rankTests(oracle, asked, weighed, asking, standing, reach);
+    ranked.set(reach, made);
+    return made;
+  };
+  return { oracle, belief, asking, standing, enough, next };
 }

@@ -1,7 +1,7 @@
 import { lookupOf, type Harness } from "../harness/index.ts";
 import type { observe } from "../instruments/index.ts";
 import { ratedWork } from "./oracle.ts";
-import { workOfSight } from "./view.ts";
+import { workOfSight } from "./work.ts";
 
 type Seen = ReturnType<typeof observe>;
 

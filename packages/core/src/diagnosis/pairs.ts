@@ -10,6 +10,9 @@ const SECONDS = 8;
 const REFINED = 8;
 const STEPS = [1.35, 1.35, 1.07, 1.07, 1.015] as const;
 const HALF_WAY = 5;
+/** With more cases than this only so few are tried of each: a pair costs a solution in every state. */
+const MANY_CASES = 250;
+const FEW = 3;
 /** What a severity that was fitted costs, natural logarithm. */
 const FITTED = -1.5;
 
@@ -32,10 +35,11 @@ export interface PairSearch {
  * the natural logarithm of prior times likelihood. de Kleer and Williams (1987) search the same way, from the likeliest on.
  */
 export function pairsOf(search: PairSearch): readonly { readonly of: Case; readonly log: number }[] {
+  const many = search.oracle.pool.cases.length > MANY_CASES;
   const { oracle, evidence, leaders, bestAt, isOff, logOf, slopeOf } = search;
   const sum = (c: Case): number => evidence.reduce((s, _, i) => s + logOf(i, c, "point"), 0);
   const near = (c: Case): number => evidence.reduce((s, _, i) => s + slopeOf(i, c), 0);
-  const firsts = [...new Map(leaders.toReversed().map((c) => [c.repair, c])).values()].toReversed().slice(0, FIRSTS);
+  const firsts = [...new Map(leaders.toReversed().map((c) => [c.repair, c])).values()].toReversed().slice(0, many ? FEW : FIRSTS);
   const tried = new Map<number, { readonly of: Case; readonly near: number }>();
   for (const first of firsts) {
     const open = evidence.flatMap((_, i) => (isOff(i, first) ? [i] : []));
@@ -49,7 +53,7 @@ export function pairsOf(search: PairSearch): readonly { readonly of: Case; reado
       known.best = Math.max(known.best, log);
       others.set(c.fault.id, known);
     }
-    const seconds = [...others.values()].sort((p, q) => q.best - p.best).slice(0, SECONDS);
+    const seconds = [...others.values()].sort((p, q) => q.best - p.best).slice(0, many ? FEW : SECONDS);
     for (const { cases } of seconds) {
       const pairs = cases.map((c) => oracle.pairOf(bestAt(first), c)).map((of) => ({ of, near: near(of) }));
       const best = pairs.reduce((p, q) => (q.near > p.near ? q : p));
@@ -58,7 +62,7 @@ export function pairsOf(search: PairSearch): readonly { readonly of: Case; reado
   }
   const ranked = [...tried.values()].sort((p, q) => q.near - p.near);
   return ranked.map(({ of }, i) => {
-    const best = i < REFINED ? refined(oracle, of, near) : of;
+    const best = i < (many ? FEW : REFINED) ? refined(oracle, of, near) : of;
     const fitted = [best, best.second!].filter((c) => c.fault.severities.length > 1).length;
     return { of: best, log: best.logPrior + sum(best) + FITTED * fitted };
   });

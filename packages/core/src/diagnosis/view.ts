@@ -1,19 +1,8 @@
-import {
-  buildCircuit,
-  type Circuit,
-  deltaOfAll,
-  type Fault,
-  phasesOf,
-  reduceCircuit,
-  settingsOf,
-  surroundingsOf,
-  type VehicleState,
-} from "../circuit/index.ts";
+import { buildCircuit, type Circuit, deltaOfAll, type Fault, phasesOf, reduceCircuit, type VehicleState } from "../circuit/index.ts";
 import { insulated } from "../faults/index.ts";
-import { deviceOf, type Harness, lookupOf, type PlaceId } from "../harness/index.ts";
+import type { Harness, PlaceId } from "../harness/index.ts";
 import { createSolver, curveOf, type Delta, type Element, prepare, type Prepared } from "../solver/index.ts";
-import { lampBrightness, type Sight } from "../devices/index.ts";
-import { volts as asVolts } from "../quantity/index.ts";
+import { workIn, type Doing } from "./work.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
 const METER_OHMS = 10e6;
@@ -76,14 +65,6 @@ export interface ViewOptions {
 const NOTHING_AMPS = 1e-9;
 /** Phases that differ by less at every watched place are one, V. */
 const SAME_VOLTS = 0.03;
-
-/** What can be read off a solved point. */
-interface Reader {
-  /** V by node index. */
-  readonly volts: Float64Array;
-  readonly amps: (id: string) => number;
-  readonly closed: (id: string) => boolean;
-}
 
 interface Base {
   share: number;
@@ -180,13 +161,13 @@ export function viewOf(
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
     if (delta === undefined || found === undefined) return false;
     if (found.kind === "rests") {
-      addPoints(base, [readerIn(base.circuit, delta, found.changed)], faults, row);
+      addPoints(base, [doingIn(base.circuit, delta, found.changed)], faults, row);
       for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.changed.seenFrom(base.nodes[i]!);
       return true;
     }
     addPoints(
       base,
-      found.phases.map((p) => readerIn(base.circuit, delta, p)),
+      found.phases.map((p) => doingIn(base.circuit, delta, p)),
       faults,
       row,
     );
@@ -204,7 +185,7 @@ export function viewOf(
     const points = solved.kind === "solved" ? [solved] : solved.phases;
     addPoints(
       { ...base, circuit },
-      points.map((point): Reader => ({
+      points.map((point): Doing => ({
         volts: point.volts,
         amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
         closed: (id) => {
@@ -225,7 +206,7 @@ export function viewOf(
   }
 
   /** One point where all rests; where something chatters those between which it goes, and what flickers and swings. */
-  function addPoints(base: Base, points: readonly Reader[], faults: readonly Fault[], row: Filling): void {
+  function addPoints(base: Base, points: readonly Doing[], faults: readonly Fault[], row: Filling): void {
     const each = base.share / points.length;
     for (const p of points) fill(base, p, faults, row, each);
     if (points.length === 1) return;
@@ -256,14 +237,15 @@ export function viewOf(
 
   function fill(
     base: Base,
-    { volts: at, amps, closed }: Reader,
+    reader: Doing,
     faults: readonly Fault[],
     row: { volts: Float64Array; work: Float64Array },
     share: number,
   ): void {
-    for (let i = 0; i < base.nodes.length; i++) row.volts[i]! += share * at[base.nodes[i]!]!;
+    for (let i = 0; i < base.nodes.length; i++) row.volts[i]! += share * reader.volts[base.nodes[i]!]!;
     const overrides = new Map([...also, ...faults].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
-    for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, base, at, amps, closed, overrides);
+    const doing = { ...reader, nodeOf: base.circuit.nodeOf, phase: base.at };
+    for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, doing, overrides);
   }
 
   const sound = rowOf([]);
@@ -334,7 +316,7 @@ function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uin
 const isClosed = (e: Element | undefined, closed: boolean): boolean =>
   e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < 1e6);
 
-const readerIn = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): Reader => ({
+const doingIn = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): Doing => ({
   volts,
   amps: (id) => ampsIn(circuit, delta, volts, closed, id),
   closed: (id) => closedIn(circuit, delta, closed, id),
@@ -347,67 +329,6 @@ const closedIn = (circuit: Circuit, delta: Delta, closed: Uint8Array, id: string
 
 function ampsByElement(circuit: Circuit, prepared: Prepared): Float64Array {
   return Float64Array.from(circuit.netlist.elements, (_, i) => prepared.base.amps[i] ?? 0);
-}
-
-/** What a part does, in one number. */
-function workIn(
-  harness: Harness,
-  state: VehicleState,
-  id: string,
-  base: Base,
-  at: Float64Array,
-  amps: (id: string) => number,
-  closed: (id: string) => boolean,
-  overrides: ReadonlyMap<string, Readonly<Record<string, unknown>>>,
-): number {
-  const part = lookupOf(harness).parts.get(id);
-  const voltsAt = (name: string): number => {
-    const node = base.circuit.nodeOf.get(name as PlaceId);
-    return node === undefined ? 0 : at[node]!;
-  };
-  switch (part?.kind) {
-    case "load": {
-      const share = Math.abs(voltsAt(`${id}.${part.pins[0]}`) - voltsAt(`${id}.${part.pins[1]}`)) / harness.nominalVolts;
-      if (state.opened.includes(id)) return 0;
-      // One that is burnt out has volts across it and does nothing.
-      if (Math.abs(amps(id)) < 1e-6) return 0;
-      return part.sort === "lamp" ? lampBrightness(asVolts(harness.nominalVolts), asVolts(share * harness.nominalVolts)) : share;
-    }
-    case "fuse":
-      return closed(id) ? 1 : 0;
-    case "device": {
-      const named = (node: string): string => (node.startsWith(".") ? `${id}.~${node.slice(1)}` : `${id}.${node}`);
-      const sights = deviceOf(part).device.sights(settingsOf(part, overrides), surroundingsOf(harness, state, id, { phase: base.at }), {
-        volts: (node) => voltsAt(named(node)),
-        amps: (p) => amps(`${id}.${p}`),
-        closed: (p) => closed(`${id}.${p}`),
-      });
-      // A starter is judged by its turning, not by its click.
-      const told = sights.find((x) => x.kind === "speed") ?? sights.find((x) => x.kind !== "reads");
-      return told === undefined ? NaN : workOfSight(told);
-    }
-    default:
-      return NaN;
-  }
-}
-
-export function workOfSight(sight: Sight): number {
-  switch (sight.kind) {
-    case "brightness":
-    case "heat":
-      return Math.max(0, sight.share);
-    case "speed":
-      return sight.rpm;
-    case "pulled in":
-    case "awake":
-      return sight.yes ? 1 : 0;
-    case "charging":
-      return sight.amps;
-    case "fuse":
-      return sight.blown ? 0 : 1;
-    case "reads":
-      return NaN;
-  }
 }
 
 /** Whether a part goes on and off without end in a row. */

@@ -1,6 +1,6 @@
 import { expect } from "chai";
 import { readFileSync } from "node:fs";
-import { REST_STATE, type VehicleState } from "../circuit/index.ts";
+import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
 import { resolveVariant, type Harness } from "../harness/index.ts";
 import { parseNotation } from "../notation/index.ts";
 import { believe } from "./belief.ts";
@@ -43,6 +43,14 @@ const ask = (evidence: readonly Evidence[], more: Partial<Question> = {}): Quest
 });
 const weak = word({ kind: "part", part: "HRN" }, "weak");
 const battery = volts("BAT.+", "BAT.-", 12.6);
+
+/** What a meter shows on a horn rig with these faults. */
+function measured(red: string, black: string, truth: readonly Fault[]): Evidence {
+  const e = volts(red, black, 0);
+  const shown = shownBy(horn, e, truth);
+  if (shown.kind !== "value") throw new Error("no value");
+  return { ...e, result: { kind: "value", value: Number(shown.value.toFixed(2)), resolution: 0.01 } };
+}
 
 describe("likelihood", () => {
   const o: Observable = { kind: "volts", red: "a", black: "b" };
@@ -119,12 +127,7 @@ describe("belief", () => {
       { kind: "series", link: "W4", ohms: 0.8 },
       { kind: "series", link: "W9", ohms: 2 },
     ] as const;
-    const measure = (red: string, black: string): Evidence => {
-      const e = volts(red, black, 0);
-      const shown = shownBy(horn, e, truth);
-      if (shown.kind !== "value") throw new Error("no value");
-      return { ...e, result: { kind: "value", value: Number(shown.value.toFixed(2)), resolution: 0.01 } };
-    };
+    const measure = (red: string, black: string): Evidence => measured(red, black, truth);
     const found = [weak, battery, measure("BAT.+", "R1.30"), measure("R1.87", "HRN.1"), measure("BAT.+", "F1.2")];
     expect(diagnose(ask(found)).belief.doubt[2]).to.be.above(0.5);
     const again = ask([...found, measure("BAT.+", "R1.30")]);
@@ -138,24 +141,31 @@ describe("belief", () => {
     expect(answerCase(again).suspects.find((s) => s.element === "W4")!.with).to.match(/too much resistance/);
   });
   it("lets nothing hang on one reading: another is asked for, as if that had not been taken", () => {
-    const found = [weak, battery, volts("BAT.+", "HRN.1", 3.9), volts("R1.87", "HRN.1", 3.4)];
-    const d = diagnose(ask(found));
-    const carried = found.findIndex(
-      (_, i) =>
-        d.belief.without(
-          i,
-          d.oracle.pool.repairs.findIndex((r) => r.element === d.enough!.element),
-        ) < 0.5,
-    );
-    if (d.enough!.probability >= 0.95) {
-      expect(carried).to.be.at.least(0);
-      expect(d.enough!.missing.map((m) => m.what)).to.include("confirmation");
-      expect(d.next().length).to.be.above(0);
-    } else expect(d.enough!.missing.map((m) => m.what)).to.include("belief");
+    // 3 Ω in the plug with a horn of 2.4 Ω: 12.5 V × 3/5.4 ≈ 6.9 V across it.
+    const truth = [{ kind: "series", link: "C1.1", ohms: 3 }] as const;
+    const found = [weak, battery, measured("C1.1a", "C1.1b", truth)];
+    expect(found[2]!.result).to.deep.include({ kind: "value" });
+    const first = diagnose(ask(found));
+    expect(first.enough!.element).to.equal("C1.1");
+    expect(first.enough!.probability).to.be.above(0.95);
+    expect(first.enough!.missing.map((m) => m.what)).to.deep.equal(["confirmation"]);
     // A belief without a reading is the belief of the others.
-    const less = believe(d.oracle, found.toSpliced(3, 1));
-    const at = d.oracle.pool.repairs.findIndex((r) => r.element === "W6");
-    expect(d.belief.without(3, at)).to.be.closeTo(less.repairs[at]!, 0.05);
+    const less = believe(first.oracle, found.slice(0, 2));
+    const at = first.oracle.pool.repairs.findIndex((r) => r.element === "C1.1");
+    expect(first.belief.without(2, at)).to.be.closeTo(less.repairs[at]!, 0.05);
+    // The next test is chosen for what it tells without it, and a reading or two that show the same are enough.
+    const more = [...found];
+    for (let d = first; d.enough!.yes !== true && more.length < 6; d = diagnose(ask(more))) {
+      const next = d.next()[0]!;
+      more.push({
+        id: `next ${more.length}`,
+        state: next.state,
+        observe: next.observe,
+        result: shownBy(horn, next, truth),
+        source: "technician",
+      });
+    }
+    expect(diagnose(ask(more)).enough).to.deep.include({ yes: true, element: "C1.1" });
   });
   it("tells what it costs to be wrong", () => {
     const { ifWrong, element } = diagnose(ask([weak, battery, volts("BAT.+", "HRN.1", 3.9)])).enough!;
@@ -176,7 +186,7 @@ describe("belief", () => {
     ];
     const a = answerCase(ask(odd));
     expect(a.misfit).to.match(/two (faults|together)/);
-    expect(a.doubtful.length).to.be.above(1);
+    expect(a.doubtful.length).to.be.within(1, 3);
   });
   it("does not let one reading taken while the fault was away clear the wire", () => {
     const away = { ...volts("C1.1a", "BAT.-", 12.3), present: false };

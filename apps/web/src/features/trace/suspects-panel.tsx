@@ -69,14 +69,16 @@ export interface SuspectsPanelProps {
 /** What is left of all suspects, why, what to do next, and whether it is enough to act. */
 export function SuspectsPanel(props: SuspectsPanelProps) {
   const { jobId, diagnosing, isDisabled } = props;
-  const { answer, busy, stopped, failed, stop } = diagnosing;
+  const { answer, busy, choosing, better, stopped, failed, stop } = diagnosing;
   return (
     <Panel aria-label="What is left" aria-busy={busy} style={{ padding: "var(--s3)", gap: "var(--s2)" }}>
       <Row style={{ justifyContent: "space-between" }}>
         <h2 style={{ margin: 0 }}>What is left</h2>
         {busy ? (
           <Row role="status">
-            <Faint>Weighing every suspect …</Faint>
+            <Faint>
+              {choosing ? "Working out where to measure next …" : better ? "Looking for a better test …" : "Weighing every suspect …"}
+            </Faint>
             <Button onPress={stop}>Stop</Button>
           </Row>
         ) : stopped ? (
@@ -92,7 +94,7 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
       ) : (
         <>
           <Verdict answer={answer} jobId={jobId} />
-          {answer.enoughToAct.yes || isDisabled ? null : <Next {...props} answer={answer} />}
+          {answer.enoughToAct.yes || isDisabled || choosing ? null : <Next {...props} answer={answer} />}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
           {answer.ownDoing.map((o) => (
             <Notice key={o.code} tone="info" title={`${o.code} is our own doing`}>
@@ -195,6 +197,10 @@ function Next({ answer, hands }: SuspectsPanelProps & { answer: CaseAnswer }) {
         {test.minutes} min. Sound: {test.expected.sound}
         {test.expected.suspects.map((s) => `; ${s.element}: ${s.shows}`)}
       </Faint>
+      {test.access.length === 0 ? null : <Faint>{test.access.join("; ")}.</Faint>}
+      {test.cautions.length === 0 ? null : (
+        <Notice tone="caution">{[...test.cautions, "The maker’s procedure and local rules come first."].join(" ")}</Notice>
+      )}
       <DoTest test={test} hands={hands}>
         {answer.next.length > 1 ? (
           <Button onPress={() => setAt((at + 1) % answer.next.length)}>Another test ({answer.next.length})</Button>
