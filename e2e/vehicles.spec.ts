@@ -89,7 +89,7 @@ test("a job is pinned to a version; what is found different goes into the next o
   await page.getByRole("option", { name: "Bench rig: horn and relay" }).click();
   await page.getByRole("button", { name: "Take version 1" }).click();
   await page.getByRole("button", { name: /Save and trace/ }).click();
-  await page.locator('[data-hit="link:W5"]').click({ timeout: 15_000 });
+  await page.getByRole("region", { name: "Circuit" }).locator('[data-hit="link:W5"]').click({ timeout: 15_000 });
   await page.getByRole("button", { name: "Found different" }).click();
   await page.getByLabel("Found", { exact: true }).fill("OG");
   await page.keyboard.press("Enter");

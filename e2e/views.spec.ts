@@ -1,12 +1,14 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Page } from "@playwright/test";
-import { demoJob, openJob, workAs } from "./pages.ts";
+import { demoJob, openJob, uuid7, workAs } from "./pages.ts";
 
 /** Every view, on demo data that shows it in full. */
 const VIEWS: readonly (readonly [string, (page: Page) => Promise<string>])[] = [
   ["board", async () => "/"],
   ["new job", async () => "/jobs/new"],
   ["complaint", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/complaint`],
+  ["codes", codesJob],
+  ["tests of the trade", async (p) => `/jobs/${await demoJob(p, /work lamps/)}/trace?test=drop-walk`],
   ["circuit", async (p) => `/jobs/${await demoJob(p, /work lamps/)}/circuit`],
   ["circuit, empty", async (p) => `/jobs/${await openJob(p, "nothing yet")}/circuit`],
   ["trace", async (p) => `/jobs/${await demoJob(p, /work lamps/)}/trace`],
@@ -33,6 +35,30 @@ const VIEWS: readonly (readonly [string, (page: Page) => Promise<string>])[] = [
   ["unknown job", async () => "/jobs/0190a1b2-c3d4-7e5f-8a9b-000000000000/trace"],
   ["unknown page", async () => "/nowhere"],
 ];
+
+/** A job with a scan in which one code follows from another. */
+async function codesJob(page: Page): Promise<string> {
+  const id = await openJob(
+    page,
+    "codes",
+    "BAT(12.6V) -- W1 RD 6mm2 1m -- F1(10A) -- W2 RD 1mm2 1m -- L1(lamp 21W) -- W3 BN 1mm2 1m -- G1\nG1 -- BK 25mm2 0.5m -- BAT",
+  );
+  const scan = {
+    format: "rheonom-scan",
+    version: 1,
+    takenAt: new Date().toISOString(),
+    source: "typed",
+    modules: [{ id: "ECM", answers: false }],
+    codes: [
+      { module: "BCM", code: "U0100", failureType: "87", status: "active" },
+      { module: "BCM", code: "P0118", status: "stored" },
+    ],
+  };
+  const state = { key: "run", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] };
+  const event = { id: uuid7(), jobId: id, at: new Date().toISOString(), by: "Test", type: "codes-read", data: { scan, state } };
+  expect((await page.request.post(`/api/jobs/${id}/events`, { data: { events: [event] } })).status()).toBe(201);
+  return `/jobs/${id}/codes`;
+}
 
 async function seriousFindings(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page }).analyze();

@@ -92,7 +92,7 @@ const complaint = (
   highVoltage = false,
 ): Body => ({
   type: "job-opened",
-  data: { vehicle, registration, mileage, words, conditions, triedBefore, highVoltage },
+  data: { vehicle, registration, mileage, words, conditions, triedBefore, vin: "", circumstances: [], highVoltage },
 });
 const circuit = (job: DemoJob): Body => ({ type: "circuit-set", data: { notation: job.notation } });
 

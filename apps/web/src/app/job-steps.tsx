@@ -8,6 +8,7 @@ export const JOB_BAR = "job-bar";
 /** The job's way, in the order people work. */
 export const STEPS = [
   { path: "complaint", name: "Complaint" },
+  { path: "codes", name: "Codes" },
   { path: "circuit", name: "Circuit" },
   { path: "trace", name: "Trace" },
   { path: "mend", name: "Mend" },

@@ -22,6 +22,7 @@ import { VehiclesScreen } from "../features/vehicles/vehicles-screen.tsx";
 import { VersionsTab } from "../features/vehicles/versions-tab.tsx";
 import { PlugScreen } from "../features/plug/plug-screen.tsx";
 import { BrokenPage, UnknownPage } from "./error-pages.tsx";
+import { CodesScreen } from "../features/codes/codes-screen.tsx";
 import { JobLayout } from "./job-layout.tsx";
 import { Shell } from "./shell.tsx";
 
@@ -38,6 +39,7 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="trace" replace /> },
           { path: "complaint", element: <ComplaintScreen /> },
+          { path: "codes", element: <CodesScreen /> },
           { path: "circuit", element: <CircuitScreen /> },
           { path: "trace", element: <TraceScreen /> },
           { path: "mend", element: <MendScreen /> },

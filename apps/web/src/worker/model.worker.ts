@@ -1,6 +1,7 @@
 import { expose } from "comlink";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { answerTrace, judgePath, nextWords, wordVerdict, type Trace, type TraceAnswer, type VerdictWords } from "@rheonom/core/diagnosis";
+import type { Triage } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
 import { predictAll, predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
 import {
@@ -9,6 +10,7 @@ import {
   clampFacts,
   evidenceOf,
   tracesOfJob,
+  triageOfJob,
   voltFacts,
   type JobView,
   type Proof,
@@ -116,6 +118,7 @@ const host = {
     if (procedure === undefined) throw new RangeError(`There is no test called ${id}.`);
     return runProcedure(procedure, { harness: keep(name, harness), ...asked, rules: view.rules }, evidenceOf(view));
   },
+  triage: (name: string, harness: Harness, view: JobView): Triage | undefined => triageOfJob(keep(name, harness), view),
   pins: (readings: PinReadings): PinAnswer => findPins(readings),
   proof: (harness: Harness, view: JobView): Proof => buildProof(harness, view),
   record(harness: Harness | undefined, view: JobView, now: string): RecordShown {

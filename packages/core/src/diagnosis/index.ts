@@ -36,6 +36,8 @@ export { everyTest, LEAST_BITS, POOR_BITS_PER_MINUTE, testKey } from "./choose.t
 export type { Diagnosis, Question } from "./diagnose.ts";
 export { DEFAULT_QUESTION, diagnose } from "./diagnose.ts";
 export { lookChance } from "./sight-of-fault.ts";
+export type { OwnDoing } from "./own-doing.ts";
+export { ownDoing } from "./own-doing.ts";
 export { observedWork } from "./observed.ts";
 export { rounded, shownBy, stepOf } from "./shown.ts";
 export type { Reason, Suspect } from "./explain.ts";

@@ -244,7 +244,9 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   }
 
   function codeChance(state: VehicleState, code: string, of: Case | undefined): number {
-    const monitors = harness.monitors?.filter((m) => m.code === code) ?? [];
+    // A tool may add a failure type that the vehicle's list does not tell apart.
+    const monitors = harness.monitors?.filter((m) => m.code === code || code.startsWith(`${m.code}-`)) ?? [];
+    if (monitors.every((m) => m.silent === undefined && m.pin === undefined)) return NaN;
     let set = 0.02;
     for (const m of monitors) {
       if (m.silent !== undefined) {

@@ -1,4 +1,5 @@
 import { describeState } from "../circuit/index.ts";
+import { codeName } from "../codes/index.ts";
 import type { Leads } from "../instruments/index.ts";
 import { unreachable } from "../quantity/index.ts";
 import type { EventOf, JobEvent } from "./events.ts";
@@ -54,6 +55,14 @@ export function describeEvent(event: JobEvent): string {
       return `${describeLeads(event.data.leads)}: ${event.data.text} (${describeState(event.data.state)})`;
     case "seen":
       return `${seenWords(event.data)} (${describeState(event.data.state)})`;
+    case "codes-read": {
+      const { codes, modules } = event.data.scan;
+      const mute = modules.filter((m) => !m.answers).map((m) => m.id);
+      const named = codes.map((c) => [c.module, codeName(c), c.status].filter(Boolean).join(" "));
+      return `Codes read: ${named.length === 0 ? "none" : named.join(", ")}${mute.length === 0 ? "" : `; silent: ${mute.join(", ")}`}`;
+    }
+    case "codes-cleared":
+      return `Codes cleared${event.data.note === "" ? "" : `: ${event.data.note}`}`;
     case "presence-told":
       return event.data.share >= 1 ? "It is always there" : `It is there ${Math.round(100 * event.data.share)} % of the time`;
     case "wiggled":

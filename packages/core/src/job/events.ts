@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { vehicleState } from "../circuit/index.ts";
-import { fitsWord, observableSchema, RESULT_WORDS, type ResultWord } from "../diagnosis/index.ts";
+import { scanSchema } from "../codes/index.ts";
+import { circumstanceSchema, fitsWord, observableSchema, RESULT_WORDS, type ResultWord } from "../diagnosis/index.ts";
 import { leadsSchema as leads } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
@@ -22,6 +23,9 @@ export const complaintData = z.object({
   /** When, weather, motion, consumers on, after what work. */
   conditions: text(2000),
   triedBefore: text(2000),
+  vin: text(20),
+  /** What of it makes some faults likelier before anything is measured. */
+  circumstances: z.array(circumstanceSchema).max(60).default([]),
   /** Hybrid or electric: part of the vehicle is out of bounds. */
   highVoltage: z.boolean().default(false),
 });
@@ -146,6 +150,9 @@ const bodies = [
         path: ["word"],
       }),
   }),
+  /** All codes and answers of the modules at one time. */
+  z.object({ type: z.literal("codes-read"), data: z.object({ scan: scanSchema, state: vehicleState }) }),
+  z.object({ type: z.literal("codes-cleared"), data: z.object({ note: text(300) }) }),
   /** How much of the time the trouble is there. */
   z.object({ type: z.literal("presence-told"), data: z.object({ share: z.number().min(0.01).max(1) }) }),
   /** A reading watched while one spot after the other was moved. */
@@ -195,6 +202,8 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[15].extend(envelope),
   bodies[16].extend(envelope),
   bodies[17].extend(envelope),
+  bodies[18].extend(envelope),
+  bodies[19].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];

@@ -43,6 +43,17 @@ export interface WiggleView {
   readonly struck: string | undefined;
 }
 
+export interface ScanView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"codes-read">["data"];
+  readonly mendsBefore: number;
+  /** How often codes had been cleared before it was taken. */
+  readonly clearsBefore: number;
+  readonly struck: string | undefined;
+}
+
 export interface MendView {
   readonly id: string;
   readonly at: string;
@@ -81,6 +92,10 @@ export interface JobView {
   readonly seen: readonly SeenView[];
   /** Readings watched while things were moved. */
   readonly wiggles: readonly WiggleView[];
+  /** Codes and answers of the modules, in order of time. */
+  readonly scans: readonly ScanView[];
+  /** How often codes were cleared. */
+  readonly clears: number;
   /** Share of the time that the trouble is there; 1 until somebody says otherwise. */
   readonly presence: number;
   readonly tray: readonly TrayItem[];
@@ -105,6 +120,8 @@ export const EMPTY_COMPLAINT: ComplaintData = {
   words: "",
   conditions: "",
   triedBefore: "",
+  vin: "",
+  circumstances: [],
   highVoltage: false,
 };
 
@@ -124,6 +141,8 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
     readings: [],
     seen: [],
     wiggles: [],
+    scans: [],
+    clears: 0,
     presence: 1,
     tray: [],
     mends: [],
@@ -141,7 +160,8 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
   const readings = view.readings.map((r) => ({ ...r, mendsBefore: mends.filter((m) => m < place.get(r.id)!).length }));
   const seen = view.seen.map((s) => ({ ...s, mendsBefore: mends.filter((m) => m < place.get(s.id)!).length }));
   const wiggles = view.wiggles.map((w) => ({ ...w, mendsBefore: mends.filter((m) => m < place.get(w.id)!).length }));
-  const counted = { ...view, readings, seen, wiggles };
+  const scans = view.scans.map((x) => ({ ...x, mendsBefore: mends.filter((m) => m < place.get(x.id)!).length }));
+  const counted = { ...view, readings, seen, wiggles, scans };
   return { ...counted, stage: stageOf(counted) };
 }
 
@@ -163,6 +183,13 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
       return { ...next, seen: [...view.seen, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
     case "wiggled":
       return { ...next, wiggles: [...view.wiggles, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+    case "codes-read":
+      return {
+        ...next,
+        scans: [...view.scans, { ...stamp, data: event.data, mendsBefore: 0, clearsBefore: view.clears, struck: undefined }],
+      };
+    case "codes-cleared":
+      return { ...next, clears: view.clears + 1 };
     case "presence-told":
       return { ...next, presence: event.data.share };
     case "struck":
@@ -202,6 +229,7 @@ function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit
     readings: mark(view.readings),
     seen: mark(view.seen),
     wiggles: mark(view.wiggles),
+    scans: mark(view.scans),
     mends: mark(view.mends),
     notes: mark(view.notes),
     found: mark(view.found),

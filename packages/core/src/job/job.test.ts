@@ -11,7 +11,8 @@ import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
 import { readingsOfPhase, resolutionOf, trayInModel, voltFacts } from "./evidence.ts";
 import { foldJob, openTray, type JobView } from "./fold.ts";
 import { buildProof } from "./proof.ts";
-import { evidenceOf, questionOfJob } from "./question.ts";
+import type { Scan } from "../codes/index.ts";
+import { evidenceOf, questionOfJob, scanBeforeClear } from "./question.ts";
 import { buildReport, report as reportSchema } from "./report.ts";
 import { tracesOfJob } from "./traces.ts";
 
@@ -139,6 +140,8 @@ describe("fold", () => {
     log.add("complaint-changed", COMPLAINT);
     log.add("rules-chosen", { rules: "strict" });
     log.add("presence-told", { share: 0.3 });
+    log.add("codes-read", { scan: SCAN, state: fanOn });
+    log.add("codes-cleared", { note: "" });
     const leads = { quantity: "volts", red: "FAN.1", black: "BAT.-" } as const;
     log.add("wiggled", {
       state: fanOn,
@@ -219,6 +222,15 @@ describe("evidence", () => {
   });
 });
 
+const SCAN: Scan = {
+  format: "rheonom-scan",
+  version: 1,
+  takenAt: "2026-05-20T10:00:00.000Z",
+  source: "typed",
+  modules: [{ id: "ECM", answers: false }],
+  codes: [{ module: "BCM", code: "U0100", failureType: "87", status: "active" }],
+};
+
 describe("questionOfJob", () => {
   it("asks about what is complained of, with everything found since the last mend", () => {
     const log = tracedJob();
@@ -233,6 +245,25 @@ describe("questionOfJob", () => {
     log.add("mend-made", MEND);
     expect(evidenceOf(viewOf(log)), "a mend makes what was found before it history").to.deep.equal([]);
     expect(jobEvent.safeParse({ ...log.events.at(-1)!, type: "seen", data: { ...dead, word: "corroded" } }).success).to.equal(false);
+  });
+  it("takes the latest scan for evidence, knows the one before clearing, and what was said about circumstances", () => {
+    const log = tracedJob();
+    log.add("codes-read", { scan: { ...SCAN, codes: [] }, state: fanOn });
+    log.add("codes-read", { scan: SCAN, state: fanOn });
+    log.add("codes-cleared", { note: "" });
+    log.add("codes-read", { scan: SCAN, state: fanOn });
+    const view = viewOf(log);
+    expect(
+      evidenceOf(view)
+        .slice(-2)
+        .map((e) => e.observe),
+    ).to.deep.equal([
+      { kind: "code", code: "U0100-87" },
+      { kind: "answers", module: "ECM" },
+    ]);
+    expect(scanBeforeClear(view)!.data.scan.codes).to.have.length(1);
+    log.add("complaint-changed", { ...COMPLAINT, circumstances: [{ kind: "condition", what: "rain" }] });
+    expect(questionOfJob(fan, viewOf(log), "FAN", fanOn).circumstances).to.deep.equal([{ kind: "condition", what: "rain" }]);
   });
   it("takes what was moved, what a module says, and how often it is there", () => {
     const log = tracedJob();

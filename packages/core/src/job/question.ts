@@ -1,8 +1,9 @@
 import type { VehicleState } from "../circuit/index.ts";
+import { codeName } from "../codes/index.ts";
 import { INSTRUMENTS, judgeWiggle, type Evidence, type Question, type WiggleJudged } from "../diagnosis/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../harness/index.ts";
 import { resolutionOf } from "./evidence.ts";
-import type { JobView, WiggleView } from "./fold.ts";
+import type { JobView, ScanView, WiggleView } from "./fold.ts";
 
 /** Everything found since the last mend as evidence, in order of time. */
 export function evidenceOf(view: JobView): readonly Evidence[] {
@@ -51,7 +52,9 @@ export function evidenceOf(view: JobView): readonly Evidence[] {
           ],
     );
   });
-  return [...readings, ...seen, ...moved].sort((p, q) => (p.at < q.at ? -1 : p.at > q.at ? 1 : 0)).map(({ at: _, ...e }) => e);
+  const asked = latestScan(view);
+  const codes = asked === undefined || asked.mendsBefore !== mends ? [] : codesAsEvidence(asked);
+  return [...readings, ...seen, ...moved, ...codes].sort((p, q) => (p.at < q.at ? -1 : p.at > q.at ? 1 : 0)).map(({ at: _, ...e }) => e);
 }
 
 /** What a session of moving things says. */
@@ -63,6 +66,36 @@ export const wiggleOf = ({ data }: Pick<WiggleView, "data">): WiggleJudged | und
 
 const presentIn = ({ present }: { readonly present?: boolean | undefined }): { readonly present?: boolean } =>
   present === undefined ? {} : { present };
+
+/** The latest scan that stands. */
+export const latestScan = (view: JobView): ScanView | undefined => view.scans.findLast((s) => s.struck === undefined);
+
+/** The scan that the codes were last cleared after, for telling what came back. */
+export function scanBeforeClear(view: JobView): ScanView | undefined {
+  const latest = latestScan(view);
+  return latest === undefined || latest.clearsBefore === 0
+    ? undefined
+    : view.scans.findLast((s) => s.struck === undefined && s.clearsBefore < latest.clearsBefore);
+}
+
+function codesAsEvidence({ id, at, data }: ScanView): readonly (Evidence & { readonly at: string })[] {
+  const { scan, state } = data;
+  const base = { at, state, source: "scan" as const };
+  return [
+    ...scan.codes.map((c, i) => ({
+      ...base,
+      id: `${id} ${i}`,
+      observe: { kind: "code" as const, code: codeName(c) },
+      result: { kind: "word" as const, word: c.status },
+    })),
+    ...scan.modules.map((m) => ({
+      ...base,
+      id: `${id} ${m.id}`,
+      observe: { kind: "answers" as const, module: m.id },
+      result: { kind: "word" as const, word: m.answers ? ("yes" as const) : ("no" as const) },
+    })),
+  ];
+}
 
 /** What the engine is asked for a job: what is complained of, or else the load that is being traced in the state that the vehicle is in. */
 export function questionOfJob(harness: Harness, view: JobView, load: string, state: VehicleState): Question {
@@ -76,7 +109,7 @@ export function questionOfJob(harness: Harness, view: JobView, load: string, sta
     state: wrong[0]?.data.state ?? state,
     presence: view.presence,
     evidence: evidenceOf(view),
-    circumstances: [],
+    circumstances: view.complaint.circumstances,
     instruments: INSTRUMENTS,
     standing: state,
   };

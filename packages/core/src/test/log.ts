@@ -11,6 +11,8 @@ export const COMPLAINT = {
   words: "The fan is weak.",
   conditions: "",
   triedBefore: "",
+  vin: "",
+  circumstances: [],
   highVoltage: false,
 };
 

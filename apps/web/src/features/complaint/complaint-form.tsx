@@ -1,14 +1,15 @@
 import { useEffect } from "react";
 import { zodResolver } from "@hookform/resolvers/zod";
-import { Controller, useForm, type Control, type FieldPath } from "react-hook-form";
+import { Controller, useForm, type Control } from "react-hook-form";
 import { Checkbox } from "react-aria-components";
 import { Square, SquareCheck } from "lucide-react";
 import { styled } from "styled-components";
 import { z } from "zod";
-import { complaintData, EMPTY_COMPLAINT, type ComplaintData } from "@rheonom/core/job";
+import { complaintData, EMPTY_COMPLAINT, readVin, type ComplaintData } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Columns, Row } from "../../ui/layout.tsx";
+import { Circumstances } from "./circumstances.tsx";
 
 const form = complaintData.required().extend({
   vehicle: z
@@ -33,7 +34,7 @@ const Form = styled.form`
 
 interface TextProps {
   readonly control: Control<ComplaintData>;
-  readonly name: Exclude<FieldPath<ComplaintData>, "highVoltage">;
+  readonly name: "vehicle" | "registration" | "mileage" | "words" | "conditions" | "triedBefore" | "vin";
   readonly label: string;
   readonly hint?: string;
   readonly lines?: number;
@@ -58,6 +59,23 @@ function Text({ control, name, label, hint, lines, first = false }: TextProps) {
           inputRef={field.ref}
         />
       )}
+    />
+  );
+}
+
+/** Looked over as it is typed; an odd one is warned of and taken. */
+function Vin({ control }: { control: Control<ComplaintData> }) {
+  return (
+    <Controller
+      control={control}
+      name="vin"
+      render={({ field }) => {
+        const read = readVin(field.value);
+        const hint = read.kind === "odd" ? read.words : read.checked ? "The check digit is right." : "If at hand";
+        return (
+          <Field label="VIN" hint={hint} value={field.value} onChange={field.onChange} onBlur={field.onBlur} inputRef={field.ref} mono />
+        );
+      }}
     />
   );
 }
@@ -88,6 +106,7 @@ export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit
         <Text control={control} name="vehicle" label="Vehicle" hint="Make, model, engine, year" first={initial.vehicle === ""} />
         <Text control={control} name="registration" label="Plate or fleet number" />
         <Text control={control} name="mileage" label="Mileage or hours" />
+        <Vin control={control} />
       </Columns>
       <Text control={control} name="words" label="In the customer’s words" lines={3} />
       <Columns>
@@ -106,6 +125,11 @@ export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit
           lines={3}
         />
       </Columns>
+      <Controller
+        control={control}
+        name="circumstances"
+        render={({ field }) => <Circumstances value={field.value} onChange={field.onChange} />}
+      />
       <Controller
         control={control}
         name="highVoltage"

@@ -1,0 +1,313 @@
+import { useId, useState } from "react";
+import { styled } from "styled-components";
+import { REST_STATE } from "@rheonom/core/circuit";
+import {
+  codeName,
+  codeText,
+  failureWords,
+  readCode,
+  readScanCsv,
+  readTypedCodes,
+  scanSchema,
+  writeScanCsv,
+  type CodeEntry,
+  type Misread,
+  type Role,
+  type Scan,
+  type Triage,
+} from "@rheonom/core/codes";
+import type { Harness } from "@rheonom/core/harness";
+import { latestScan, trayInModel } from "@rheonom/core/job";
+import { identityOf } from "../../app/identity.ts";
+import { useJobContext } from "../../app/job-layout.tsx";
+import { useKeptForm } from "../../app/kept.ts";
+import { Button } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { Table } from "../../ui/table.tsx";
+import { toast } from "../../ui/toast.tsx";
+import { model, useComputed } from "../../worker/use-model.ts";
+
+const Badge = styled.span`
+  display: inline-block;
+  border: 1px solid var(--line-strong);
+  border-radius: var(--radius);
+  padding: 0 var(--s2);
+  white-space: nowrap;
+  &[data-role="cause"] {
+    border-color: var(--suspect);
+    background: var(--suspect-soft);
+    font-weight: 680;
+  }
+  &[data-role="history"],
+  &[data-role="own doing"] {
+    border-style: dashed;
+  }
+`;
+const Misreads = styled.ul`
+  margin: 0;
+  padding-left: var(--s4);
+`;
+
+const DRAFT = { text: "" };
+
+/** Codes as they stand on a scan tool, taken apart and sorted into causes and what follows from them. */
+export function CodesScreen() {
+  const { job, record, harness } = useJobContext();
+  const { view } = job;
+  const [draft, change, clear] = useKeptForm(`rheonom.codes.${job.id}`, DRAFT);
+  const typed = readTypedCodes(draft.text);
+  const latest = latestScan(view);
+  const closed = view.closed !== undefined;
+  const keep = (
+    codes: readonly CodeEntry[],
+    silent: readonly string[],
+    source: Scan["source"],
+    takenAt = new Date().toISOString(),
+  ): void => {
+    const heard = [...new Set(codes.map((c) => c.module).filter((m) => m !== "" && !silent.includes(m)))];
+    const modules = [...heard.map((id) => ({ id, answers: true })), ...silent.map((id) => ({ id, answers: false }))];
+    const state = { ...REST_STATE, key: "run" as const, ...(harness === undefined ? {} : trayInModel(harness, view)) };
+    record({
+      type: "codes-read",
+      data: { scan: { format: "rheonom-scan", version: 1, takenAt, source, modules, codes: [...codes] }, state },
+    });
+  };
+  const found = typed.codes.length + typed.silent.length;
+  return (
+    <Page>
+      <h1>Codes</h1>
+      {closed ? null : (
+        <Panel>
+          <Field
+            label="What the scan tool shows, one code a line"
+            hint="U0100-87 active ECM · the status may be left out (stored) · “ECM silent” for a module that does not answer"
+            value={draft.text}
+            onChange={(text) => change({ text })}
+            lines={5}
+          />
+          {typed.misread.length === 0 ? null : <Bad misread={typed.misread} />}
+          <Row>
+            <Button
+              look="solid"
+              isDisabled={found === 0}
+              onPress={() => {
+                keep(typed.codes, typed.silent, "typed");
+                if (typed.misread.length === 0) clear();
+                else change({ text: typed.misread.map((m) => draft.text.split(/\r?\n/)[m.line - 1]).join("\n") });
+              }}
+            >
+              Keep {typed.codes.length} {typed.codes.length === 1 ? "code" : "codes"}
+              {typed.silent.length === 0 ? "" : ` and ${typed.silent.length} silent`}
+            </Button>
+            <Import onRead={(codes, silent, takenAt) => keep(codes, silent, "import", takenAt)} />
+            <Button
+              isDisabled={latest === undefined || latest.clearsBefore < view.clears}
+              onPress={() => {
+                record({ type: "codes-cleared", data: { note: "" } });
+                toast("Written down: the codes were cleared. Turn the key, read them again, and keep what has come back.");
+              }}
+            >
+              Codes were cleared
+            </Button>
+            {latest === undefined ? <Faint>They are written down before they are cleared.</Faint> : null}
+          </Row>
+        </Panel>
+      )}
+      {latest === undefined ? (
+        <Panel>
+          <Faint>No codes yet. Ask every module, not one, and note which do not answer.</Faint>
+        </Panel>
+      ) : harness === undefined ? (
+        <Panel>
+          <Faint>Without a circuit the codes are only taken apart; with one they are sorted.</Faint>
+          <Codes rows={latest.data.scan.codes.map((entry) => ({ entry }))} harness={undefined} />
+          <Export scan={latest.data.scan} />
+        </Panel>
+      ) : (
+        <Sorted harness={harness} scan={latest.data.scan} />
+      )}
+    </Page>
+  );
+}
+
+function Sorted({ harness, scan }: { harness: Harness; scan: Scan }) {
+  const { view } = useJobContext().job;
+  const key = JSON.stringify([
+    identityOf(harness),
+    view.scans.map((s) => [s.id, s.struck]),
+    view.clears,
+    view.tray,
+    view.readings.length,
+    view.seen.length,
+  ]);
+  const sorted = useComputed<Triage | undefined>(key, () => model.triage(String(identityOf(harness)), harness, view));
+  const value = sorted.value;
+  if (sorted.failed !== undefined) return <Notice tone="danger">{sorted.failed}</Notice>;
+  if (value === undefined) return <p role="status">Sorting …</p>;
+  return (
+    <>
+      {value.first === undefined ? null : (
+        <Notice tone="info" title={`Work first: ${value.first.what}`}>
+          {value.first.why}.
+        </Notice>
+      )}
+      <Panel>
+        <Codes rows={value.codes} harness={harness} />
+        <Export scan={scan} />
+      </Panel>
+      {value.shared.length === 0 ? null : (
+        <Panel aria-label="What they share">
+          <h2>What they share</h2>
+          <Misreads>
+            {value.shared.slice(0, 6).map((n) => (
+              <li key={n.kind + n.id}>
+                {n.words}: behind {n.failing.join(", ")}
+                {n.working.length === 0 ? "" : `; but ${n.working.join(", ")} works through it`}
+              </li>
+            ))}
+          </Misreads>
+        </Panel>
+      )}
+    </>
+  );
+}
+
+interface Row_ {
+  readonly entry: CodeEntry;
+  readonly role?: Role;
+  readonly reason?: string;
+  readonly came?: string | undefined;
+}
+
+function Codes({ rows, harness }: { rows: readonly Row_[]; harness: Harness | undefined }) {
+  return (
+    <Table>
+      <caption>
+        <Hidden>Codes</Hidden>
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">Module</th>
+          <th scope="col">Code</th>
+          <th scope="col">What it says</th>
+          <th scope="col">Status</th>
+          <th scope="col">What it is</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ entry, role, reason, came }, i) => (
+          <tr key={`${entry.module} ${codeName(entry)} ${i}`}>
+            <td>{entry.module === "" ? "not said" : entry.module}</td>
+            <td>{codeName(entry)}</td>
+            <td>{wordsOf(harness, entry)}</td>
+            <td>
+              {entry.status}
+              {came === undefined ? "" : `, ${came}`}
+            </td>
+            <td>
+              {role === undefined ? null : <Badge data-role={role}>{role}</Badge>} {reason}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </Table>
+  );
+}
+
+/** The vehicle's own text, else what the standard's digits say; then the failure type. */
+function wordsOf(harness: Harness | undefined, entry: CodeEntry): string {
+  const read = readCode(entry.code);
+  const own = harness === undefined ? undefined : codeText(harness, entry);
+  const area =
+    read.kind === "code"
+      ? `${read.code.system}${read.code.area === undefined ? "" : `: ${read.code.area}`}${read.code.meaning === "maker" ? ", the maker’s own" : ""}`
+      : "";
+  return [own ?? area, entry.failureType === undefined ? "" : failureWords(entry.failureType)].filter(Boolean).join("; ");
+}
+
+function Bad({ misread }: { misread: readonly Misread[] }) {
+  return (
+    <Notice tone="caution" title="Not read">
+      <Misreads>
+        {misread.slice(0, 12).map((m) => (
+          <li key={`${m.line} ${m.column}`}>
+            Line {m.line}, character {m.column}: {m.found === "" ? "the end" : `“${m.found}”`}; expected {m.expected}.
+          </li>
+        ))}
+      </Misreads>
+    </Notice>
+  );
+}
+
+/** A scan as a file of another tool: JSON of this one, or a table with a column "code". */
+function Import({ onRead }: { onRead: (codes: readonly CodeEntry[], silent: readonly string[], takenAt?: string) => void }) {
+  const [misread, setMisread] = useState<readonly Misread[]>([]);
+  const id = useId();
+  const take = async (file: File | undefined): Promise<void> => {
+    if (file === undefined) return;
+    const text = await file.text();
+    const json = file.name.toLowerCase().endsWith(".json") ? parseScan(text) : undefined;
+    if (json !== undefined && "misread" in json) {
+      setMisread([json.misread]);
+      return;
+    }
+    if (json !== undefined) {
+      setMisread([]);
+      onRead(
+        json.scan.codes,
+        json.scan.modules.flatMap((m) => (m.answers ? [] : [m.id])),
+        json.scan.takenAt,
+      );
+      return;
+    }
+    const read = readScanCsv(text);
+    setMisread(read.misread);
+    if (read.codes.length + read.silent.length > 0) onRead(read.codes, read.silent);
+  };
+  return (
+    <>
+      <Button onPress={() => document.getElementById(id)?.click()}>Import a scan</Button>
+      <input
+        id={id}
+        type="file"
+        accept=".csv,.json,text/csv,application/json"
+        hidden
+        aria-label="Scan file"
+        onChange={(e) => void take(e.target.files?.[0])}
+      />
+      {misread.length === 0 ? null : <Bad misread={misread} />}
+    </>
+  );
+}
+
+function parseScan(text: string): { readonly scan: Scan } | { readonly misread: Misread } {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch (error) {
+    return { misread: { line: 1, column: 1, found: error instanceof Error ? error.message : "no JSON", expected: "a scan as JSON" } };
+  }
+  const read = scanSchema.safeParse(data);
+  if (read.success) return { scan: read.data };
+  const issue = read.error.issues[0]!;
+  return { misread: { line: 1, column: 1, found: issue.path.join("."), expected: issue.message } };
+}
+
+function Export({ scan }: { scan: Scan }) {
+  const save = (name: string, type: string, text: string): void => {
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([text], { type }));
+    link.download = name;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  const name = `scan-${scan.takenAt.slice(0, 16).replaceAll(":", "")}`;
+  return (
+    <Row>
+      <Button onPress={() => save(`${name}.csv`, "text/csv", writeScanCsv(scan))}>Save as CSV</Button>
+      <Button onPress={() => save(`${name}.json`, "application/json", JSON.stringify(scan, null, 2))}>Save as JSON</Button>
+    </Row>
+  );
+}

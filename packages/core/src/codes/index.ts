@@ -1,0 +1,17 @@
+export type { Code, CodeRead } from "./structure.ts";
+export { codeFromNumber, codeToNumber, readCode } from "./structure.ts";
+export { electricalKind, failureWords } from "./failure-type.ts";
+export type { StatusBit, StatusWord } from "./status.ts";
+export { bitsOf, STATUS_BITS, STATUS_WORDS, statusWord, statusWords } from "./status.ts";
+export type { CodeEntry, Misread, Scan, ScanChange, TypedCodes } from "./scan.ts";
+export {
+  codeEntry as codeEntrySchema,
+  codeName,
+  compareScans,
+  readScanCsv,
+  readTypedCodes,
+  scan as scanSchema,
+  writeScanCsv,
+} from "./scan.ts";
+export type { Role, Triage, Triaged, TriageAsk } from "./triage.ts";
+export { codeText, monitorsOf, partsOf, triage } from "./triage.ts";
