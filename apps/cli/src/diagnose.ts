@@ -88,10 +88,18 @@ function inWords(a: CaseAnswer): string {
   for (const r of a.refused) lines.push(`Not safe: ${r.reason} Instead: ${r.instead}`);
   lines.push(a.enoughToAct.yes ? `Enough to ${a.enoughToAct.act} ${a.enoughToAct.element}.` : "Not enough to act:");
   for (const m of a.enoughToAct.missing) lines.push(`  ${m.words}`);
+  const w = a.enoughToAct.ifWrong;
+  if (w !== null && w.chance > 0.002)
+    lines.push(
+      `  if it is not ${a.enoughToAct.element} (${(100 * w.chance).toFixed(0)} %): ${w.minutes} minutes${w.part ? " and a part" : ""} for nothing${w.instead === null ? "" : `; then most likely ${w.instead}`}`,
+    );
+  for (const o of a.ownDoing) lines.push(`${o.code} is our own doing: ${o.because.join(", ")}`);
   if (!a.enoughToAct.yes)
     for (const [i, t] of a.next.slice(0, 4).entries())
       lines.push(
         `${i === 0 ? "Next" : "  or"}: ${t.words} (${t.minutes} min); sound: ${t.expected.sound}${t.expected.suspects.map((s) => `, ${s.element}: ${s.shows}`).join("")}`,
+        ...t.access.map((x) => `        at ${x}`),
+        ...t.cautions.map((x) => `        caution: ${x}`),
       );
   return `${lines.join("\n")}\n`;
 }

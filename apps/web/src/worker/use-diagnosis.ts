@@ -74,6 +74,8 @@ export function useDiagnosis(key: string | undefined, harness: Harness, view: Jo
             setShown({ key: now.key, stage: next, answer, failed: undefined, stopped: undefined });
             if (latest.current.key !== now.key) break;
           }
+          // Nobody waits for this, and nothing hangs on it.
+          void used.host.foresee(String(identityOf(now.harness)), now.harness, now.view, now.load, now.state).catch(() => undefined);
         } catch (error) {
           setShown((s) => ({
             ...s,

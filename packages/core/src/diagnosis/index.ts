@@ -46,3 +46,4 @@ export type { CaseAnswer, CaseFile } from "./case.ts";
 export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema, questionOf } from "./case.ts";
 export type { Mark, Moved, Sample, WiggleJudged } from "./wiggle.ts";
 export { judgeWiggle } from "./wiggle.ts";
+export { foreseen } from "./foresee.ts";

@@ -6,8 +6,10 @@ import { parseNotation } from "../notation/index.ts";
 import { believe } from "./belief.ts";
 import { answerCase, questionOf } from "./case.ts";
 import { minutesOf } from "./cost.ts";
+import { accessOf, cautionsOf } from "./doing.ts";
 import { diagnose, DEFAULT_QUESTION, type Question } from "./diagnose.ts";
 import { evidence as evidenceSchema, type Evidence, type Observable, type ResultWord } from "./evidence.ts";
+import { foreseen } from "./foresee.ts";
 import { likelihood, wordShares } from "./outcome.ts";
 import { ownDoing } from "./own-doing.ts";
 import { factorOf } from "./priors.ts";
@@ -255,6 +257,28 @@ describe("next test", () => {
     const { next } = answerCase(ask([weak, battery], { instruments: [] }));
     expect(next.map((t) => t.observe.kind)).not.to.include("volts");
     expect(next.map((t) => t.kind)).not.to.include("give a feed");
+  });
+  it("says how to get there, what is pierced, and what to beware of", () => {
+    const gritter = load("gritter");
+    const test = {
+      state: { ...REST_STATE, opened: ["L7"], engine: "idling" as const },
+      observe: { kind: "volts" as const, red: "G8", black: "S8" },
+    };
+    const access = accessOf(gritter, test);
+    expect(access.find((a) => a.startsWith("G8"))).to.match(/frame, rear lamps|lamps, 4 min/);
+    expect(access.at(-1)).to.match(/^S8: .*seal it/);
+    expect(cautionsOf(test).join(" ")).to.match(/engine runs.*unplugging/);
+    expect(cautionsOf({ state: REST_STATE, observe: { kind: "volts", red: "G8", black: "BAT.-" } })).to.deep.equal([]);
+  });
+  it("foresees the likeliest outcomes of its own proposal, each once", () => {
+    const q = ask([weak, battery]);
+    const d = diagnose(q);
+    const ahead = foreseen(q, d);
+    expect(ahead.length).to.be.within(1, 3);
+    const [first] = d.next();
+    for (const a of ahead) expect(a.evidence.at(-1)).to.deep.include({ observe: first!.observe, state: first!.state });
+    expect(new Set(ahead.map((a) => JSON.stringify(a.evidence.at(-1)!.result))).size).to.equal(ahead.length);
+    expect(foreseen(q, { ...d, next: () => [] })).to.deep.equal([]);
   });
   it("counts the walk to a place once", () => {
     const test = { state: pressed, observe: { kind: "volts", red: "HRN.1", black: "BAT.-" } } as const;

@@ -97,6 +97,7 @@ describe("tests of the trade", () => {
     const wire = offersFor(gritter).find((o) => o.procedure.id === "open-wire")!.targets[0]!.element;
     const bad: Fault = { kind: "series", link: wire, ohms: 8 };
     expect(pointsOf("open-wire", settingFor(gritter, wire), bad)).to.deep.equal([wire]);
+    expect(work("open-wire", settingFor(gritter, wire, { repair: "overlay" }), [bad]).view.verdict?.words).to.match(/left dead/);
     // 0.4 Ω in a lead of a metre is within what an ohmmeter's leads and contacts add.
     const slight: Fault = { kind: "series", link: wire, ohms: 0.3 };
     expect(work("open-wire", settingFor(gritter, wire, { method: "ohms" }), [slight]).view.verdict?.sound).to.equal(true);

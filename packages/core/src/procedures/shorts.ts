@@ -171,16 +171,40 @@ export const short: Procedure = {
   },
 };
 
+/** What is done with a wire that is bad. */
+const REPAIR: Choice = {
+  id: "repair",
+  asks: "Find the spot or overlay it?",
+  options: [
+    {
+      id: "find",
+      words: "find the spot",
+      why: "What harmed this wire harms its neighbours: they are seen and mended with it, and the cause is taken away. Usual here.",
+    },
+    {
+      id: "overlay",
+      words: "overlay a new wire",
+      why: "Sooner done where the loom is out of reach. The cause stays, and so do neighbours at risk: say so in the record.",
+    },
+  ],
+  usual: "find",
+};
+const THEN: Readonly<Record<string, string>> = {
+  find: " Find the spot: halve it from plug to plug, look where it crosses edges, bends or sees water; then look at its neighbours there.",
+  overlay: " Overlay it: same area, same way, clear of what harmed the old one, which is cut off at both ends and left dead.",
+};
+
 export const openWire: Procedure = {
   id: "open-wire",
   name: "Open or high resistance in a wire",
   asks: "Does this wire pass current, or only a meter’s microamps?",
   cautions: ["Unplugged at both ends: no lamp on a module’s pin, a reference or an igniter. The lamp limits the current."],
-  choices: [METHOD],
+  choices: [METHOD, REPAIR],
   targetsOf: freeWires,
   plan(setting) {
     const { harness: h, target, state } = setting;
     const link = linkOf(h, target)!;
+    const then = THEN[optionOf(REPAIR, setting)]!;
     const [plus, minus] = [plusOf(h), minusOf(h)];
     const off = opening(at(state, {}), ...[link.a, link.b].map((p) => freeing(h, p)!));
     if (optionOf(METHOD, setting) === "ohms")
@@ -191,7 +215,7 @@ export const openWire: Procedure = {
           }),
         ],
         rules: [
-          { when: { ohms: "bad" }, words: "Open, or too many ohms.", points: [target] },
+          { when: { ohms: "bad" }, words: `Open, or too many ohms.${then}`, points: [target] },
           { when: { ohms: "good" }, words: "No break. That it carries current only a lamp through it shows.", points: [], sound: true },
         ],
       };
@@ -218,13 +242,13 @@ export const openWire: Procedure = {
         }),
       ],
       rules: [
-        { when: { series: "bad" }, words: "Shorted to ground.", points: [target] },
+        { when: { series: "bad" }, words: `Shorted to ground.${then}`, points: [target] },
         {
           when: { "far end": "bad" },
-          words: "Open, or nearly so. With the meter’s 10 MΩ the share that is missing tells how many ohms.",
+          words: `Open, or nearly so. With the meter’s 10 MΩ the share that is missing tells how many ohms.${then}`,
           points: [target],
         },
-        { when: { loaded: "bad" }, words: "It reads well and gives way under load: high resistance.", points: [target] },
+        { when: { loaded: "bad" }, words: `It reads well and gives way under load: high resistance.${then}`, points: [target] },
         { when: {}, words: "This wire carries current from end to end.", points: [], sound: true },
       ],
     };

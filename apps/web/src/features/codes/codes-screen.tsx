@@ -200,7 +200,7 @@ function Codes({ rows, harness }: { rows: readonly Row_[]; harness: Harness | un
         {rows.map(({ entry, role, reason, came }, i) => (
           <tr key={`${entry.module} ${codeName(entry)} ${i}`}>
             <td>{entry.module === "" ? "not said" : entry.module}</td>
-            <td>{codeName(entry)}</td>
+            <td style={{ whiteSpace: "nowrap" }}>{codeName(entry)}</td>
             <td>{wordsOf(harness, entry)}</td>
             <td>
               {entry.status}
