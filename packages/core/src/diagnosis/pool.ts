@@ -36,7 +36,7 @@ export interface Repair {
 }
 
 /** The single faults of which a case is made. */
-export const singlesOf = (of: Case): readonly Case[] => (of.second === undefined ? [of] : [of, ...singlesOf(of.second)]);
+export const singlesOf = (of: Case): readonly Case[] => (of.second === undefined ? [of] : [of.alone ?? of, ...singlesOf(of.second)]);
 
 /** Every fault that could be behind a complaint. */
 export interface Pool {
