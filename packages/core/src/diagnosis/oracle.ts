@@ -272,7 +272,11 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
       putOff.delete(standInOf(of));
       settled.add(standInOf(of));
     },
-    at: (of, severity) => {
+    at: (of, wanted) => {
+      // A setting has no meaning beyond those that the catalogue gives it; ohms may be anything.
+      const { severities } = of.fault;
+      const severity =
+        of.supposed.kind === "settings" ? Math.min(Math.max(...severities), Math.max(Math.min(...severities), wanted)) : wanted;
       const key = `${of.fault.id} ${severity}`;
       const made = finer.get(key) ?? { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
       finer.set(key, made);

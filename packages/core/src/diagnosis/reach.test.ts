@@ -43,6 +43,22 @@ describe("the pool", () => {
   });
 });
 
+describe("a severity between those of the catalogue", () => {
+  it("never leaves what a setting can be, on any fault of a whole vehicle", () => {
+    const h = load("brigg");
+    const state: VehicleState = { ...REST_STATE, key: "run", engine: "idling" };
+    const pool = poolOf(h, ["ALT"], state);
+    const oracle = createOracle(pool);
+    const settings = pool.cases.filter((c) => c.supposed.kind === "settings");
+    expect(settings.length).to.be.above(3);
+    for (const c of settings)
+      for (const times of [0.01, 0.7, 1.4, 100]) {
+        const { supposed } = oracle.at(c, c.severity * times);
+        expect(() => buildCircuit(h, state, [supposed]), `${c.fault.id} ${c.severity * times}`).not.to.throw();
+      }
+  });
+});
+
 describe("two faults at once", () => {
   it("as one change of the circuit are what they are built in together", () => {
     const h = load("rig-screen");
