@@ -84,7 +84,10 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
     }
     return there[i]! * r + (1 - there[i]!) * whenAway[i]!;
   };
+  // What a scan found beside the complaint, and no fault near it explains, is another matter.
+  const aside = evidence.map((e, i) => e.source === "scan" && !cases.some((c) => ratio(i, c, "spread") > 1));
   const logOf = (i: number, c: Case, between: Between): number => {
+    if (aside[i] === true) return 0;
     const gross = GROSS[evidence[i]!.source];
     return Math.log((1 - gross) * ratio(i, c, between) + gross);
   };
@@ -124,7 +127,7 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   const bestAt = (c: Case): Case => at.get(c.index) ?? c;
   const between = (c: Case): Between => (at.has(c.index) || c.second !== undefined ? "point" : "spread");
   const leader = alive.reduce<Case | undefined>((p, q) => (p === undefined || logs[q.index]! > logs[p.index]! ? q : p), undefined);
-  const isOff = (i: number, c: Case): boolean => ratio(i, bestAt(c), between(c)) < BADLY;
+  const isOff = (i: number, c: Case): boolean => aside[i] !== true && ratio(i, bestAt(c), between(c)) < BADLY;
   const misfits = leader === undefined || evidence.some((_, i) => isOff(i, leader));
   const pairs = misfits
     ? pairsOf({
@@ -153,6 +156,7 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   // Where two wires touch both have to be mended, so that what is left may sum to more than 1 over the repairs.
   for (const c of alive) for (const r of oracle.pool.repairsOf(c)) byRepair[r]! += share(c);
   const doubt = evidence.map((e, i) => {
+    if (aside[i] === true) return 0;
     const gross = GROSS[e.source];
     return alive.reduce((sum, c) => sum + share(c) * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)), rest / total);
   });

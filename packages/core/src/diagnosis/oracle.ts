@@ -227,6 +227,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   }
 
   function answers(state: VehicleState, module: string, of: Case | undefined): number {
+    if (!lookupOf(harness).parts.has(module)) return NaN;
     const e = entry(state);
     const row = rowIn(e, of);
     if (e.view === undefined || row === undefined || row.unsolved) return NaN;

@@ -298,6 +298,40 @@ describe("next test", () => {
   });
 });
 
+describe("what a scan finds", () => {
+  const brigg = load("brigg");
+  const run: VehicleState = { ...REST_STATE, key: "run" };
+  const scanned = (observe: Observable, w: ResultWord): Evidence => ({ ...word(observe, w, run), source: "scan" });
+  const asked = (evidence: readonly Evidence[]): Question => ({
+    ...DEFAULT_QUESTION,
+    harness: brigg,
+    focus: ["ECM"],
+    state: run,
+    evidence,
+  });
+  it("says which of the faults of a silent module it is that the codes speak for", () => {
+    const silent = scanned({ kind: "answers", module: "ECM" }, "no");
+    const first = diagnose(asked([silent]));
+    expect(first.belief.unlisted).to.be.below(0.2);
+    // Its fuse takes its supply with it; a splice of the cluster does not.
+    const share = (id: string): number => first.belief.repairs[first.oracle.pool.repairs.find((r) => r.element === id)?.index ?? -1] ?? 0;
+    expect(share("F4")).to.be.above(0.02);
+  });
+  it("puts aside what lies beside the complaint, or is no part of this vehicle", () => {
+    const plain = diagnose(asked([scanned({ kind: "answers", module: "ECM" }, "no")])).belief;
+    const more = diagnose(
+      asked([
+        scanned({ kind: "answers", module: "ECM" }, "no"),
+        scanned({ kind: "answers", module: "ABC" }, "no"),
+        scanned({ kind: "code", code: "B1234" }, "active"),
+        scanned({ kind: "code", code: "P0301" }, "stored"),
+      ]),
+    ).belief;
+    expect(more.unlisted).to.be.closeTo(plain.unlisted, 1e-6);
+    expect(more.doubt.every((d) => d < 0.5)).to.equal(true);
+  });
+});
+
 describe("ownDoing", () => {
   it("names what is unplugged as the cause of the code that it sets, and leaves the others", () => {
     const brigg = load("brigg");

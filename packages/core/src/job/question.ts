@@ -102,7 +102,10 @@ export function questionOfJob(harness: Harness, view: JobView, load: string, sta
   const wrong = view.seen.filter((s) => s.struck === undefined && s.data.wrong);
   const link = linkOf(harness, load);
   const own = (link === undefined ? undefined : partOfLink(harness, link)?.id) ?? load;
-  const focus = [...new Set(wrong.flatMap((s) => (s.data.observe.kind === "part" ? [s.data.observe.part] : [])))];
+  // A module that does not answer is a complaint of its own.
+  const mute = latestScan(view)?.data.scan.modules.flatMap((m) => (m.answers ? [] : [m.id])) ?? [];
+  const said = wrong.flatMap((s) => (s.data.observe.kind === "part" ? [s.data.observe.part] : []));
+  const focus = [...new Set([...said, ...mute.filter((id) => lookupOf(harness).parts.has(id))])];
   return {
     harness,
     focus: (focus.length > 0 ? focus : [own]).filter((id) => lookupOf(harness).parts.has(id)),
