@@ -89,28 +89,3 @@ export function failureWords(type: string): string {
   const group = GROUPS[type[0]!.toUpperCase()];
   return group === undefined ? "of the maker’s own" : `${group}, of a kind not known here`;
 }
-
-/** What kind of electrical fault a type points to, for holding it against the circuit. */
-export function electricalKind(type: string | undefined): "open" | "grounded" | "fed" | "range" | undefined {
-  switch (type?.toUpperCase()) {
-    case "13":
-    case "1B":
-    case "18":
-      return "open";
-    case "11":
-    case "1A":
-    case "16":
-    case "23":
-      return "grounded";
-    case "12":
-    case "17":
-    case "24":
-      return "fed";
-    case "14":
-    case "15":
-    case "1C":
-      return "range";
-    default:
-      return undefined;
-  }
-}

@@ -1,8 +1,8 @@
 export type { Code, CodeRead } from "./structure.ts";
 export { codeFromNumber, codeToNumber, readCode } from "./structure.ts";
-export { electricalKind, failureWords } from "./failure-type.ts";
+export { failureWords } from "./failure-type.ts";
 export type { StatusBit, StatusWord } from "./status.ts";
-export { bitsOf, STATUS_BITS, STATUS_WORDS, statusWord, statusWords } from "./status.ts";
+export { bitsOf, STATUS_BITS, STATUS_WORDS, statusWord } from "./status.ts";
 export type { CodeEntry, Misread, Scan, ScanChange, TypedCodes } from "./scan.ts";
 export {
   codeEntry as codeEntrySchema,

@@ -25,19 +25,3 @@ export function statusWord(status: number): StatusWord | undefined {
   if ((status & STATUS_BITS.pending) !== 0) return "pending";
   return undefined;
 }
-
-const BIT_WORDS: Readonly<Record<StatusBit, string>> = {
-  failed: "failing now",
-  failedThisCycle: "failed since the key was turned",
-  pending: "failed in this or the last cycle",
-  confirmed: "confirmed and stored",
-  notTestedSinceClear: "not yet tested since the codes were cleared",
-  failedSinceClear: "failed since the codes were cleared",
-  notTestedThisCycle: "not yet tested since the key was turned",
-  warningLamp: "asks for the warning lamp",
-};
-
-export const statusWords = (status: number): string =>
-  bitsOf(status)
-    .map((b) => BIT_WORDS[b])
-    .join(", ");

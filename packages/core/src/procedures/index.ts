@@ -8,4 +8,4 @@ export type { Choice, Grade, Procedure, Setting, Target } from "./procedure.ts";
 export type { Offer, Suggestion } from "./all.ts";
 export { offersFor, PROCEDURES, suggestionsFor } from "./all.ts";
 export type { ProcedureView, StepView } from "./run.ts";
-export { isInState, runProcedure } from "./run.ts";
+export { runProcedure } from "./run.ts";

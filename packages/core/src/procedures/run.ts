@@ -1,4 +1,4 @@
-import { stateKey, withoutChanges } from "../circuit/index.ts";
+import { withoutChanges } from "../circuit/index.ts";
 import {
   minutesOf,
   observableWords,
@@ -212,6 +212,3 @@ function changesOf({ state }: Test): readonly string[] {
     ...(state.lamps ?? []).map(([p, q]) => `a lamp is between ${p} and ${q}`),
   ];
 }
-
-/** Whether a step is being waited for in the state that the vehicle is in. */
-export const isInState = (step: StepView, state: Test["state"]): boolean => stateKey(step.test.state) === stateKey(state);

@@ -46,13 +46,12 @@ export interface Prepared {
   readonly base: Point;
   /**
    * The circuit with a change, from the factors of the unchanged one. Undefined when that is not good enough (a part comes loose, a device does not come to
-   * rest, switches chatter): then solve the changed circuit in full. `mostRounds`: how often switches may move before it gives up; without end when not said.
+   * rest, switches chatter): then solve the changed circuit in full.
    */
-  readonly withDelta: (delta: Delta, mostRounds?: number) => Changed | undefined;
+  readonly withDelta: (delta: Delta) => Changed | undefined;
   /** The same, and where its switches go round without end the points of one round. */
   readonly cycleWith: (
     delta: Delta,
-    mostRounds?: number,
   ) => { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly phases: readonly Phase[] } | undefined;
 }
 
@@ -128,23 +127,23 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
   const memory = new Uint8Array(watch.watchers.length);
   const closed = new Uint8Array(elements.length);
 
-  function bring(delta: Delta, mostRounds: number): { readonly change: Change; readonly settled: Changed | "circle" } | undefined {
+  function bring(delta: Delta): { readonly change: Change; readonly settled: Changed | "circle" } | undefined {
     const change = changeOf(delta);
-    const settled = change === undefined ? undefined : turn(change, mostRounds);
+    const settled = change === undefined ? undefined : turn(change);
     return settled === undefined ? undefined : { change: change!, settled };
   }
 
-  const withDelta: Prepared["withDelta"] = (delta, mostRounds = Infinity) => {
-    const found = bring(delta, mostRounds);
+  const withDelta: Prepared["withDelta"] = (delta) => {
+    const found = bring(delta);
     return found === undefined || found.settled === "circle" ? undefined : found.settled;
   };
 
-  const cycleWith: Prepared["cycleWith"] = (delta, mostRounds = MOST_SWITCHINGS) => {
-    const found = bring(delta, mostRounds);
+  const cycleWith: Prepared["cycleWith"] = (delta) => {
+    const found = bring(delta);
     if (found === undefined) return undefined;
     if (found.settled !== "circle") return { kind: "rests", changed: found.settled };
     const phases: Phase[] = [];
-    const slowly = turn(found.change, mostRounds, phases);
+    const slowly = turn(found.change, phases);
     if (slowly === undefined) return undefined;
     return slowly === "circle" ? { kind: "chatter", phases } : { kind: "rests", changed: slowly };
   };
@@ -172,14 +171,14 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
    * Lets the switches move until they rest, all that want to at once; with `phases` one at a time, as in `rest`, and what goes round without end is put there. Undefined when it
    * cannot be said.
    */
-  function turn(change: Change, mostRounds: number, phases?: Phase[]): Changed | "circle" | undefined {
+  function turn(change: Change, phases?: Phase[]): Changed | "circle" | undefined {
     const { taken, watching } = change;
     const seeing = watching === watch ? memory : new Uint8Array(watching.watchers.length);
     for (let k = 0; k < seeing.length; k++) seeing[k] = watching.watchers[k]!.starts ? 1 : 0;
     throwSwitches(watching, seeing, closed);
     const turns = phases === undefined ? undefined : new Int32Array(seeing.length);
     const seen = new Map<string, number>();
-    for (let round = 0; round <= mostRounds; round++) {
+    for (let round = 0; round <= MOST_SWITCHINGS; round++) {
       const stage = nearest(round, taken);
       const changes = changesFrom(stage, change);
       const answer = changes === undefined ? undefined : stage.bring(changes, taken);
