@@ -1,6 +1,5 @@
-import { buildCircuit, phasesOf, watchedPairs, type VehicleState } from "../circuit/index.ts";
-import { insulated, type SupposedFault } from "../faults/index.ts";
-import { createSolver } from "../solver/index.ts";
+import type { VehicleState } from "../circuit/index.ts";
+import type { SupposedFault } from "../faults/index.ts";
 import {
   linkOf,
   lookupOf,
@@ -18,6 +17,7 @@ import {
 import { endsOf, placesOfFault, placesOfInterest } from "./places.ts";
 import { ohmsAlong, twinsOf } from "./twins.ts";
 import { viewOf, workOf, type Row, type View } from "./view.ts";
+import { wayOfCurrent } from "./way.ts";
 
 /** What a complaint can come from. */
 export interface Reach {
@@ -180,50 +180,6 @@ function changes(parts: readonly string[], view: View, row: Row | undefined): bo
     return Math.abs(now - then) > CHANGED * Math.max(0.05, then) || row.flickers.length > 0;
   });
 }
-
-/**
- * Links on the way that current takes to and from the parts in question while all is sound: up from their pins to the battery, down to its negative post, and the same for whatever
- * a switch on the way watches. Loads that only share the way are not on it.
- */
-function wayOfCurrent(harness: Harness, parts: readonly string[], state: VehicleState): readonly string[] {
-  const found = new Set<string>();
-  const circuit = buildCircuit(harness, state, [], { phase: phasesOf(harness, state)[0]!.at });
-  const solved = createSolver()(insulated(circuit.netlist));
-  if (solved.kind !== "solved") return [];
-  const { elements, nodes } = circuit.netlist;
-  const at: number[][] = nodes.map(() => []);
-  elements.forEach((e, i) => {
-    at[e.a]!.push(i);
-    at[e.b]!.push(i);
-  });
-  const done = [new Uint8Array(nodes.length), new Uint8Array(nodes.length)] as const;
-  const open: (readonly [node: number, up: 0 | 1])[] = [];
-  const visit = (node: number, up: 0 | 1): void => {
-    if (node === 0 || done[up][node] === 1) return;
-    done[up][node] = 1;
-    open.push([node, up]);
-  };
-  for (const id of parts)
-    for (const p of placesOfComponent(harness, lookupOf(harness).parts.get(id)!)) {
-      const n = circuit.nodeOf.get(p) ?? 0;
-      visit(n, 1);
-      visit(n, 0);
-    }
-  for (let here = open.pop(); here !== undefined; here = open.pop()) {
-    const [node, up] = here;
-    for (const i of at[node]!) {
-      const e = elements[i]!;
-      const into = e.b === node ? solved.amps[i]! : -solved.amps[i]!;
-      if (i === 0 || (up === 1 ? into : -into) < CARRIED_AMPS) continue;
-      found.add(e.id);
-      visit(e.a === node ? e.b : e.a, up);
-      if (e.kind === "switch" && !lookupOf(harness).parts.has(e.id))
-        watchedPairs(e.rule).forEach(([plus, minus]) => (visit(plus, 1), visit(minus, 0), nodes[plus]!.includes("~") || visit(plus, 0)));
-    }
-  }
-  return [...found].filter((id) => linkOf(harness, id) !== undefined);
-}
-const CARRIED_AMPS = 1e-5;
 
 /** Links behind a fuse of the way: a short there takes the part down with it. */
 function besideOnFuse(harness: Harness, ours: ReadonlySet<string>, add: (link: string) => void): void {

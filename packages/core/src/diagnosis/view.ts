@@ -63,8 +63,8 @@ export interface ViewOptions {
 
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
-/** Phases that differ by less at every watched place are one, V. */
-const SAME_VOLTS = 0.03;
+/** Phases that differ by less at every watched place are one, with what they differ by while all is sound added, V. */
+const SAME_VOLTS = 0.1;
 
 interface Base {
   share: number;
@@ -72,6 +72,8 @@ interface Base {
   readonly circuit: Circuit;
   readonly prepared: Prepared;
   readonly nodes: Int32Array;
+  /** V by place index by which the mean over the phases taken as this one differs from it while all is sound. */
+  readonly shift: Float64Array;
 }
 
 /**
@@ -97,8 +99,8 @@ export function viewOf(
     // A phase in which nothing that is watched stands otherwise than in one before needs no look of its own.
     const watched = (options.watch ?? places).flatMap((p) => circuit.nodeOf.get(p) ?? []);
     const same = bases.find((b) => watched.every((n) => Math.abs(b.prepared.base.volts[n]! - made.prepared.base.volts[n]!) < SAME_VOLTS));
-    if (same !== undefined) same.share += share;
-    else bases.push({ share, at, circuit, prepared: made.prepared, nodes });
+    if (same === undefined) bases.push({ share, at, circuit, prepared: made.prepared, nodes, shift: new Float64Array(places.length) });
+    else addTo(same, share, (i) => made.prepared.base.volts[nodes[i]!]!);
   }
   const soundAmps = bases.map((b) => ampsByElement(b.circuit, b.prepared));
   const solver = createSolver();
@@ -111,6 +113,15 @@ export function viewOf(
     swing: NO_SWING,
     unsolved: false,
   });
+
+  function addTo(base: Base, share: number, voltsAt: (place: number) => number): void {
+    const all = base.share + share;
+    for (let i = 0; i < places.length; i++) {
+      const by = voltsAt(i) - base.prepared.base.volts[base.nodes[i]!]!;
+      base.shift[i] = (base.shift[i]! * base.share + (Math.abs(by) < SAME_VOLTS ? by * share : 0)) / all;
+    }
+    base.share = all;
+  }
 
   function rowOf(faults: readonly Fault[]): Row {
     const row = emptyRow();
@@ -242,7 +253,13 @@ export function viewOf(
     row: { volts: Float64Array; work: Float64Array },
     share: number,
   ): void {
-    for (let i = 0; i < base.nodes.length; i++) row.volts[i]! += share * reader.volts[base.nodes[i]!]!;
+    for (let i = 0; i < base.nodes.length; i++) {
+      const now = reader.volts[base.nodes[i]!]!;
+      const sound = base.prepared.base.volts[base.nodes[i]!]!;
+      // What a fault has taken away from a place it no longer shares in.
+      const stays = base.shift[i] === 0 ? 0 : Math.min(1, Math.max(0, now / sound));
+      row.volts[i]! += share * (now + stays * base.shift[i]!);
+    }
     const overrides = new Map([...also, ...faults].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
     const doing = { ...reader, nodeOf: base.circuit.nodeOf, phase: base.at };
     for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, doing, overrides);

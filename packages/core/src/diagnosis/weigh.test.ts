@@ -342,9 +342,8 @@ describe("ownDoing", () => {
     const off = monitor.silent ?? "ECT";
     const state = { ...run, opened: [off] };
     const code = (id: string, s: VehicleState): Evidence => word({ kind: "code", code: id }, "active", s);
-    const d = diagnose({ ...DEFAULT_QUESTION, harness: brigg, focus: ["L1"], state: run, evidence: [] });
-    expect(ownDoing(d.oracle, [code(monitor.code, state), code(monitor.code, run)])).to.deep.equal([
-      { code: monitor.code, because: [`${off} unplugged or pulled`] },
-    ]);
+    const evidence = [code(monitor.code, state), code(monitor.code, run)];
+    const d = diagnose({ ...DEFAULT_QUESTION, harness: brigg, focus: ["L1"], state: run, evidence });
+    expect(ownDoing(d.oracle, evidence)).to.deep.equal([{ code: monitor.code, because: [`${off} unplugged or pulled`] }]);
   });
 });
