@@ -5,7 +5,7 @@ export { fault as faultSchema } from "./fault.ts";
 export type { BuildOptions, Circuit } from "./sound.ts";
 export { settingsOf, surroundingsOf, testLamp } from "./sound.ts";
 export type { Phase } from "./phases.ts";
-export { phasesOf } from "./phases.ts";
+export { blownFuses, phasesOf } from "./phases.ts";
 export type { Reduced } from "./reduce.ts";
 export { reduceCircuit, watchedPairs } from "./reduce.ts";
 export { withSeries } from "./series.ts";

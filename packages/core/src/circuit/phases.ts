@@ -1,4 +1,5 @@
 import { deviceOf, type Harness } from "../harness/index.ts";
+import type { Fault } from "./fault.ts";
 import type { VehicleState } from "./state.ts";
 import { surroundingsOf } from "./sound.ts";
 
@@ -8,10 +9,15 @@ export interface Phase {
   readonly at: number;
   /** Its share of the period; all together 1. */
   readonly share: number;
+  /**
+   * Whether fuses bear whatever flows: heat gathers over many periods, and outputs that fire in turn are taken to fire together. The longest phase decides, and what
+   * has blown there is open in the others.
+   */
+  readonly fusesHold: boolean;
 }
 
 /**
- * The phases of a circuit that pulses: what a slow instrument shows is their mean, weighted by share. All pulses are taken to begin together, which for the mean of
+ * The phases of a circuit that pulses, the longest first: what a slow instrument shows is their mean, weighted by share. All pulses are taken to begin together, which for the mean of
  * independent ones is only right where they do not meet in one current. One phase where nothing pulses.
  */
 export function phasesOf(harness: Harness, state: VehicleState): readonly Phase[] {
@@ -23,5 +29,19 @@ export function phasesOf(harness: Harness, state: VehicleState): readonly Phase[
       if (share > 0 && share < 1) ends.add(share);
   }
   const corners = [0, ...[...ends].sort((a, b) => a - b), 1];
-  return corners.slice(1).map((end, i) => ({ at: (corners[i]! + end) / 2, share: end - corners[i]! }));
+  return corners
+    .slice(1)
+    .map((end, i) => ({ at: (corners[i]! + end) / 2, share: end - corners[i]! }))
+    .sort((p, q) => q.share - p.share)
+    .map((p, i) => ({ ...p, fusesHold: i > 0 }));
+}
+
+/** Fuses that have opened in a solved circuit, as faults for its other phases. `closed`: by element. */
+export function blownFuses(harness: Harness, elementOf: ReadonlyMap<string, number>, closed: ArrayLike<number>): readonly Fault[] {
+  const blown: Fault[] = [];
+  for (const part of harness.components) {
+    const index = part.kind === "fuse" ? elementOf.get(part.id) : undefined;
+    if (index !== undefined && closed[index] === 0) blown.push({ kind: "open", link: part.id });
+  }
+  return blown;
 }

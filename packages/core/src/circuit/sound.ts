@@ -55,6 +55,8 @@ export interface BuildOptions {
   readonly phase?: number;
   /** For a course over time: windings with their inductance, pulsed outputs with their edges. */
   readonly course?: boolean;
+  /** No fuse blows, whatever it carries. */
+  readonly fusesHold?: boolean;
 }
 
 /** Settings of components that a fault changes, by component. */
@@ -259,7 +261,7 @@ function fuseElement({ harness, overrides, options }: Building, link: Link, ends
   const ratingAmps = typeof fitted === "number" ? fitted : part.ratingAmps;
   const onOhms = fuseOhms(amps(ratingAmps));
   // Courses last milliseconds, which a fuse bears.
-  if (options.course === true) return { ...ends, kind: "resistor", ohms: onOhms };
+  if (options.course === true || options.fusesHold === true) return { ...ends, kind: "resistor", ohms: onOhms };
   const blown = {
     kind: "watcher",
     plus: ends.a,

@@ -1,4 +1,14 @@
-import { buildCircuit, type Circuit, deltaOfAll, type Fault, phasesOf, reduceCircuit, type VehicleState } from "../circuit/index.ts";
+import {
+  blownFuses,
+  buildCircuit,
+  type BuildOptions,
+  type Circuit,
+  deltaOfAll,
+  type Fault,
+  phasesOf,
+  reduceCircuit,
+  type VehicleState,
+} from "../circuit/index.ts";
 import { insulated } from "../faults/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
 import { createSolver, curveOf, type Delta, type Element, prepare, type Prepared } from "../solver/index.ts";
@@ -63,17 +73,19 @@ export interface ViewOptions {
 
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
-/** Phases that differ by less at every watched place are one, with what they differ by while all is sound added, V. */
+/** A phase that moves the mean by less at every watched place is taken as another, with what it moves while all is sound added, V. */
 const SAME_VOLTS = 0.1;
 
 interface Base {
   share: number;
-  readonly at: number;
+  readonly how: BuildOptions & { readonly phase: number };
   readonly circuit: Circuit;
   readonly prepared: Prepared;
   readonly nodes: Int32Array;
   /** V by place index by which the mean over the phases taken as this one differs from it while all is sound. */
   readonly shift: Float64Array;
+  /** Fuses that have blown in it while all is sound. */
+  readonly blown: readonly Fault[];
 }
 
 /**
@@ -89,8 +101,10 @@ export function viewOf(
 ): View | undefined {
   const also = options.also ?? [];
   const bases: Base[] = [];
-  for (const { at, share } of phasesFor(harness, state, options)) {
-    const whole = buildCircuit(harness, state, also, { phase: at, dead: options.dead ?? false });
+  // The longest comes first and stands for those that are like it.
+  for (const { at, share, fusesHold } of phasesFor(harness, state, options)) {
+    const how = { phase: at, fusesHold, dead: options.dead ?? false };
+    const whole = buildCircuit(harness, state, [...also, ...(bases.length === 0 ? [] : bases[0]!.blown)], how);
     const circuit = cutDown(whole, options.keep, places);
     if (circuit === undefined) return undefined;
     const made = prepare(insulated(circuit.netlist));
@@ -98,12 +112,17 @@ export function viewOf(
     const nodes = Int32Array.from(places, (p) => circuit.nodeOf.get(p) ?? 0);
     // A phase in which nothing that is watched stands otherwise than in one before needs no look of its own.
     const watched = (options.watch ?? places).flatMap((p) => circuit.nodeOf.get(p) ?? []);
-    const same = bases.find((b) => watched.every((n) => Math.abs(b.prepared.base.volts[n]! - made.prepared.base.volts[n]!) < SAME_VOLTS));
-    if (same === undefined) bases.push({ share, at, circuit, prepared: made.prepared, nodes, shift: new Float64Array(places.length) });
-    else addTo(same, share, (i) => made.prepared.base.volts[nodes[i]!]!);
+    const same = bases.find((b) =>
+      watched.every((n) => share * Math.abs(b.prepared.base.volts[n]! - made.prepared.base.volts[n]!) < SAME_VOLTS),
+    );
+    if (same === undefined) {
+      const blown = blownFuses(harness, circuit.elementOf, made.prepared.base.closed);
+      bases.push({ share, how, circuit, prepared: made.prepared, nodes, shift: new Float64Array(places.length), blown });
+    } else addTo(same, share, (i) => made.prepared.base.volts[nodes[i]!]!);
   }
   const soundAmps = bases.map((b) => ampsByElement(b.circuit, b.prepared));
   const solver = createSolver();
+  const fuses = harness.components.flatMap((c) => (c.kind === "fuse" ? [c.id] : []));
 
   const emptyRow = (): Filling => ({
     volts: new Float64Array(places.length),
@@ -118,21 +137,39 @@ export function viewOf(
     const all = base.share + share;
     for (let i = 0; i < places.length; i++) {
       const by = voltsAt(i) - base.prepared.base.volts[base.nodes[i]!]!;
-      base.shift[i] = (base.shift[i]! * base.share + (Math.abs(by) < SAME_VOLTS ? by * share : 0)) / all;
+      base.shift[i] = (base.shift[i]! * base.share + (share * Math.abs(by) < SAME_VOLTS ? by * share : 0)) / all;
     }
     base.share = all;
   }
 
   function rowOf(faults: readonly Fault[]): Row {
     const row = emptyRow();
-    for (const base of bases) if (!addQuick(base, faults, row)) addInFull(base, faults, row);
+    let supposed = faults;
+    for (const base of bases) {
+      const closed = addQuick(base, supposed, row) ?? addInFull(base, supposed, row);
+      if (base === bases[0]) supposed = withBlown(base, faults, closed);
+    }
     return row;
   }
 
   function quickRowOf(faults: readonly Fault[]): Row | undefined {
     if (faults.every(isIdle)) return sound;
     const row = emptyRow();
-    return bases.every((base) => addQuick(base, faults, row)) ? row : undefined;
+    let supposed = faults;
+    for (const base of bases) {
+      const closed = addQuick(base, supposed, row);
+      if (closed === undefined) return undefined;
+      if (base === bases[0]) supposed = withBlown(base, faults, closed);
+    }
+    return row;
+  }
+
+  /** What has blown by the faults in the longest phase is open in the others. */
+  function withBlown(base: Base, faults: readonly Fault[], closed: (id: string) => boolean): readonly Fault[] {
+    if (bases.length === 1) return faults;
+    const known = new Set([...base.blown, ...faults].map((f) => ("link" in f ? f.link : "")));
+    const blown = fuses.filter((id) => !known.has(id) && base.circuit.elementOf.has(id) && !closed(id));
+    return blown.length === 0 ? faults : [...faults, ...blown.map((link): Fault => ({ kind: "open", link }))];
   }
 
   /** The faulty circuit whole, cut down as the sound one was. */
@@ -144,10 +181,7 @@ export function viewOf(
       const all = [...elements, ...(delta.added ?? [])];
       return { ...base.circuit, netlist: { ...base.circuit.netlist, elements: all }, elementOf: new Map(all.map((e, i) => [e.id, i])) };
     }
-    const whole = buildCircuit(harness, state, [...also, ...faults], {
-      phase: base.at,
-      dead: options.dead ?? false,
-    });
+    const whole = buildCircuit(harness, state, [...also, ...faults], base.how);
     return cutDown(whole, options.keep, places) ?? whole;
   }
 
@@ -163,51 +197,43 @@ export function viewOf(
     });
   }
 
-  const deltaFor = (base: Base, faults: readonly Fault[]): Delta | undefined =>
-    deltaOfAll(base.circuit, harness, state, faults, { phase: base.at, dead: options.dead ?? false });
+  const deltaFor = (base: Base, faults: readonly Fault[]): Delta | undefined => deltaOfAll(base.circuit, harness, state, faults, base.how);
 
-  /** Adds a phase from the factors of the sound circuit; false, and nothing added, where that is not good enough. */
-  function addQuick(base: Base, faults: readonly Fault[], row: Filling): boolean {
+  /** Adds a phase from the factors of the sound circuit, and tells which links are closed; undefined, and nothing added, where that is not good enough. */
+  function addQuick(base: Base, faults: readonly Fault[], row: Filling): Doing["closed"] | undefined {
     const delta = deltaFor(base, faults);
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
-    if (delta === undefined || found === undefined) return false;
+    if (delta === undefined || found === undefined) return undefined;
     if (found.kind === "rests") {
-      addPoints(base, [doingIn(base.circuit, delta, found.changed)], faults, row);
+      const doing = doingIn(base.circuit, delta, found.changed);
+      addPoints(base, [doing], faults, row);
       for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.changed.seenFrom(base.nodes[i]!);
-      return true;
+      return doing.closed;
     }
-    addPoints(
-      base,
-      found.phases.map((p) => doingIn(base.circuit, delta, p)),
-      faults,
-      row,
-    );
+    const points = found.phases.map((p) => doingIn(base.circuit, delta, p));
+    addPoints(base, points, faults, row);
     seenWhenSound(base, row);
-    return true;
+    return points.at(-1)!.closed;
   }
 
-  function addInFull(base: Base, faults: readonly Fault[], row: Filling): void {
+  function addInFull(base: Base, faults: readonly Fault[], row: Filling): Doing["closed"] {
     const circuit = withFault(base, faults, deltaFor(base, faults));
     const solved = solver(insulated(circuit.netlist));
     if (solved.kind !== "solved" && solved.kind !== "chatter") {
       row.unsolved = true;
-      return;
+      return () => true;
     }
-    const points = solved.kind === "solved" ? [solved] : solved.phases;
-    addPoints(
-      { ...base, circuit },
-      points.map((point): Doing => ({
-        volts: point.volts,
-        amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
-        closed: (id) => {
-          const index = circuit.elementOf.get(id);
-          return index !== undefined && isClosed(circuit.netlist.elements[index], point.closed[index] === 1);
-        },
-      })),
-      faults,
-      row,
-    );
+    const points = (solved.kind === "solved" ? [solved] : solved.phases).map((point): Doing => ({
+      volts: point.volts,
+      amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
+      closed: (id) => {
+        const index = circuit.elementOf.get(id);
+        return index !== undefined && isClosed(circuit.netlist.elements[index], point.closed[index] === 1);
+      },
+    }));
+    addPoints({ ...base, circuit }, points, faults, row);
     seenWhenSound(base, row);
+    return points.at(-1)!.closed;
   }
 
   /** How weak a place is there is known from the sound circuit, which is near enough. */
@@ -261,7 +287,7 @@ export function viewOf(
       row.volts[i]! += share * (now + stays * base.shift[i]!);
     }
     const overrides = new Map([...also, ...faults].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
-    const doing = { ...reader, nodeOf: base.circuit.nodeOf, phase: base.at };
+    const doing = { ...reader, nodeOf: base.circuit.nodeOf, phase: base.how.phase };
     for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, doing, overrides);
   }
 
@@ -296,7 +322,7 @@ function cutDown(whole: Circuit, keep: ((element: string) => boolean) | undefine
 const wholeSolver = createSolver();
 
 const phasesFor = (harness: Harness, state: VehicleState, { dead, phase }: ViewOptions): ReturnType<typeof phasesOf> =>
-  dead === true ? [{ at: 0, share: 1 }] : phase !== undefined ? [{ at: phase, share: 1 }] : phasesOf(harness, state);
+  dead === true || phase !== undefined ? [{ at: phase ?? 0, share: 1, fusesHold: false }] : phasesOf(harness, state);
 
 const meets = (seenOhms: number): number => METER_OHMS / (METER_OHMS + seenOhms);
 

@@ -1,4 +1,4 @@
-import { buildCircuit, phasesOf, watchedPairs, type Circuit, type VehicleState } from "../circuit/index.ts";
+import { buildCircuit, watchedPairs, type Circuit, type VehicleState } from "../circuit/index.ts";
 import { insulated } from "../faults/index.ts";
 import { batteryNegative, linkOf, lookupOf, placesOfComponent, roleOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
 import { createSolver, type SolveResult } from "../solver/index.ts";
@@ -20,7 +20,7 @@ type Start = readonly [node: number, way: Way];
  * a switch on the way watches. Loads that only share the way are not on it. What a generator gives is followed to the battery and no farther: every load of the vehicle lives on it.
  */
 export function wayOfCurrent(harness: Harness, parts: readonly string[], state: VehicleState): readonly string[] {
-  const circuit = buildCircuit(harness, state, [], { phase: phasesOf(harness, state)[0]!.at });
+  const circuit = buildCircuit(harness, state, [], { phase: 0, fusesHold: true });
   const solved = createSolver()(insulated(circuit.netlist));
   if (solved.kind !== "solved") return [];
   const walk = walker(harness, circuit, solved);

@@ -1,4 +1,13 @@
-import { buildCircuit, type Circuit, deltaOf, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import {
+  blownFuses,
+  buildCircuit,
+  type BuildOptions,
+  type Circuit,
+  deltaOfAll,
+  type Fault,
+  phasesOf,
+  type VehicleState,
+} from "../circuit/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
 import { type Changed, type Element, type Netlist, type Point, type Prepared, prepare } from "../solver/index.ts";
 import type { SupposedFault } from "./catalogue.ts";
@@ -43,23 +52,25 @@ export function sweep(
   const unsolved = new Uint8Array(cases.length * count);
   let updated = 0;
   states.forEach((state, s) => {
-    for (const { at, share } of phasesOf(harness, state)) {
-      const base = baseOf(harness, state, at, places);
+    const blown: (readonly Fault[])[] = [];
+    for (const { at, share, fusesHold } of phasesOf(harness, state)) {
+      const base = baseOf(harness, state, { phase: at, fusesHold }, places);
       if ("kind" in base) {
         for (let c = 0; c < cases.length; c++) unsolved[c * count + s] = UNSOLVED[base.kind];
         continue;
       }
       base.read(base.prepared.withDelta({}), soundVolts, s * width, share);
       cases.forEach((_, c) => {
-        const fault = faults[c]!;
-        const delta = deltaOf(base.circuit, harness, state, fault, { phase: at });
+        const supposed = [faults[c]!, ...(blown[c] ?? [])];
+        const delta = deltaOfAll(base.circuit, harness, state, supposed, { phase: at, fusesHold });
         const quick = delta === undefined ? undefined : base.prepared.withDelta(delta);
         const into = (c * count + s) * width;
         if (quick !== undefined) {
+          if (!fusesHold) blown[c] = blownFuses(harness, base.circuit.elementOf, quick.closed);
           updated += share;
           return base.read(quick, volts, into, share);
         }
-        const why = inFull(harness, state, fault, at, base, volts, into, share);
+        const why = inFull(harness, state, supposed, { phase: at, fusesHold }, base, volts, into, share);
         if (why !== 0) unsolved[c * count + s] = why;
       });
     }
@@ -80,10 +91,10 @@ interface Base {
 function baseOf(
   harness: Harness,
   state: VehicleState,
-  phase: number,
+  options: BuildOptions,
   places: readonly PlaceId[],
 ): Base | { readonly kind: keyof typeof UNSOLVED } {
-  const circuit = buildCircuit(harness, state, [], { phase });
+  const circuit = buildCircuit(harness, state, [], options);
   const nodes = Int32Array.from(places, (p) => {
     const node = circuit.nodeOf.get(p);
     if (node === undefined) throw new RangeError(`no place ${p} in this circuit`);
@@ -110,14 +121,14 @@ export function insulated(netlist: Netlist): Netlist {
 function inFull(
   harness: Harness,
   state: VehicleState,
-  fault: Fault,
-  phase: number,
+  faults: readonly Fault[],
+  options: BuildOptions,
   base: Base,
   volts: Float32Array,
   into: number,
   share: number,
 ): number {
-  const { netlist } = buildCircuit(harness, state, [fault], { phase });
+  const { netlist } = buildCircuit(harness, state, faults, options);
   const made = prepare(insulated(netlist));
   if (made.kind === "chatter") {
     for (const point of made.phases) addPoint(point, base.nodes, volts, into, share / made.phases.length);

@@ -3,7 +3,7 @@ import { type Fault, settingsOf, surroundingsOf, type VehicleState } from "../ci
 import { deviceOf, type Harness } from "../harness/index.ts";
 import { volts } from "../quantity/index.ts";
 import { lookOf } from "./testers.ts";
-import { ampsOf, meanOf, nodeAt, settle, type Settled, type Unsettled } from "./settled.ts";
+import { ampsOf, meanOf, nodeAt, settle, type Moment, type Settled, type Unsettled } from "./settled.ts";
 
 /** What a person sees, hears or feels at a part. */
 export interface Observation {
@@ -28,7 +28,8 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
     switch (part.kind) {
       case "device": {
         const at = surroundingsOf(harness, state, part.id, {});
-        const sights = deviceOf(part).device.sights(settingsOf(part, overrides), at, insideOf(settled, part.id));
+        const { device } = deviceOf(part);
+        const sights = together(settled, (m) => device.sights(settingsOf(part, overrides), at, insideOf(m, part.id)));
         return [...chatters, ...sights.map((sight) => ({ component: part.id, sight }))];
       }
       case "load": {
@@ -39,9 +40,10 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
       }
       case "fuse": {
         const amps = meanOf(settled, (m) => ampsOf(m, part.id));
-        const last = settled.moments.at(-1)!;
-        const index = last.circuit.elementOf.get(part.id);
-        const blown = index !== undefined && last.circuit.netlist.elements[index]!.kind === "switch" && last.point.closed[index] === 0;
+        const blown = settled.moments.some(({ circuit, point }) => {
+          const index = circuit.elementOf.get(part.id);
+          return index !== undefined && circuit.netlist.elements[index]!.kind === "switch" && point.closed[index] === 0;
+        });
         return [...chatters, { component: part.id, sight: { kind: "fuse", blown, secondsLeft: fuseOpeningS(part.ratingAmps, amps) } }];
       }
       case "battery":
@@ -65,22 +67,44 @@ const COMES_AND_GOES = 0.4;
 const difference = (m: Settled["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
   m.point.volts[nodeAt(m.circuit, `${id}.${p}`)]! - m.point.volts[nodeAt(m.circuit, `${id}.${q}`)]!;
 
-/** A device's own view of a solved circuit, mean over its moments. */
-function insideOf(settled: Settled, id: string): Inside {
-  const first = settled.moments[0]!;
+/** What is seen over all moments: what pulls in with every pulse counts as pulled in, the rest is taken as its mean. */
+function together(settled: Settled, sightsIn: (moment: Moment) => readonly Sight[]): readonly Sight[] {
+  const each = settled.moments.map(sightsIn);
+  return each[0]!.map((first, k): Sight => {
+    const all = each.map((sights) => sights[k]!);
+    const mean = (of: (s: Sight) => number): number => all.reduce((sum, s, i) => sum + settled.moments[i]!.share * of(s), 0);
+    switch (first.kind) {
+      case "pulled in":
+        return { ...first, yes: all.some((s) => s.kind === "pulled in" && s.yes) };
+      case "awake":
+        return { ...first, yes: mean((s) => (s.kind === "awake" && s.yes ? 1 : 0)) > 0.5 };
+      case "brightness":
+      case "heat":
+        return { ...first, share: mean((s) => ("share" in s ? s.share : 0)) };
+      case "speed":
+        return { ...first, rpm: mean((s) => (s.kind === "speed" ? s.rpm : 0)) };
+      case "charging":
+        return { ...first, amps: mean((s) => (s.kind === "charging" ? s.amps : 0)) };
+      case "reads":
+        return { ...first, value: mean((s) => (s.kind === "reads" ? s.value : 0)) };
+      case "fuse":
+        return first;
+    }
+  });
+}
+
+/** A device's own view of a solved circuit at one moment. */
+function insideOf({ circuit, point }: Moment, id: string): Inside {
   const named = (node: string): string => (node.startsWith(".") ? `${id}.~${node.slice(1)}` : `${id}.${node}`);
   return {
-    volts: (node) => {
-      const index = first.circuit.nodeOf.get(named(node) as never);
-      return index === undefined ? 0 : meanOf(settled, (m) => m.point.volts[index] ?? 0);
-    },
-    amps: (part) => meanOf(settled, (m) => ampsOf(m, `${id}.${part}`)),
+    volts: (node) => point.volts[circuit.nodeOf.get(named(node) as never) ?? -1] ?? 0,
+    amps: (part) => ampsOf({ share: 1, circuit, point }, `${id}.${part}`),
     closed: (part) => {
-      const index = first.circuit.elementOf.get(`${id}.${part}`);
+      const index = circuit.elementOf.get(`${id}.${part}`);
       if (index === undefined) return false;
-      const e = first.circuit.netlist.elements[index]!;
+      const e = circuit.netlist.elements[index]!;
       // What a fault has made a plain resistance counts as closed when it conducts.
-      return e.kind === "switch" ? first.point.closed[index] === 1 : e.kind === "resistor" && e.ohms < 1e6;
+      return e.kind === "switch" ? point.closed[index] === 1 : e.kind === "resistor" && e.ohms < 1e6;
     },
   };
 }

@@ -1,4 +1,4 @@
-import { buildCircuit, type BuildOptions, type Circuit, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import { blownFuses, buildCircuit, type BuildOptions, type Circuit, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
 import { type Element, createSolver, type Point, type SolveFailure } from "../solver/index.ts";
 
@@ -29,14 +29,19 @@ export function settle(
 ): Settled | Unsettled {
   const moments: Moment[] = [];
   const restless = new Set<string>();
-  for (const { at, share } of options.phase === undefined ? phasesOf(harness, state) : [{ at: options.phase, share: 1 }]) {
-    const bare = buildCircuit(harness, state, faults, { ...options, phase: at });
+  let blown: readonly Fault[] = [];
+  for (const { at, share, fusesHold } of options.phase === undefined
+    ? phasesOf(harness, state)
+    : [{ at: options.phase, share: 1, fusesHold: false }]) {
+    const bare = buildCircuit(harness, state, [...faults, ...blown], { ...options, phase: at, fusesHold });
     const added = adds((place) => nodeAt(bare, place));
     const elements = added.length === 0 ? bare.netlist.elements : [...bare.netlist.elements, ...added];
     const circuit: Circuit = { ...bare, netlist: { ...bare.netlist, elements } };
     const result = solverOf(harness)(circuit.netlist);
-    if (result.kind === "solved") moments.push({ share, circuit, point: result });
-    else if (result.kind === "chatter") {
+    if (result.kind === "solved") {
+      moments.push({ share, circuit, point: result });
+      if (!fusesHold) blown = blownFuses(harness, circuit.elementOf, result.closed);
+    } else if (result.kind === "chatter") {
       for (const point of result.phases) moments.push({ share: share / result.phases.length, circuit, point });
       for (const id of result.elements) restless.add(id);
     } else return result;

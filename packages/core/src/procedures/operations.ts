@@ -1,6 +1,6 @@
 import { REST_STATE, type VehicleState } from "../circuit/index.ts";
 import { viewOf, workOf, type View } from "../diagnosis/index.ts";
-import { deviceOf, type Harness } from "../harness/index.ts";
+import { allPlaces, deviceOf, type Harness } from "../harness/index.ts";
 
 /** A state in which a driver uses the vehicle, and which parts do something in it when all is sound. */
 export interface Operation {
@@ -24,7 +24,7 @@ export function operationsOf(harness: Harness): readonly Operation[] {
   const found: Operation[] = [];
   const operate = (change: Partial<VehicleState>): Operation | undefined => {
     const state = { ...REST_STATE, ...change };
-    const view = viewOf(harness, state, [], parts);
+    const view = viewOf(harness, state, [], parts, { watch: allPlaces(harness) });
     if (view === undefined) return undefined;
     const working = new Map(
       parts.flatMap((p) => {
