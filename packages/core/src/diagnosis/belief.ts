@@ -8,7 +8,7 @@ import { UNLISTED, type Case } from "./pool.ts";
 const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
 /** Natural logarithm of how much less likely than the best a case may be before it is no longer computed. */
 const DEAD = -13;
-/** Graded cases whose severity is sought more finely, and into how many each is split, twice over. */
+/** Graded cases whose severity is sought more finely, and into how many each is split, twice over; with many cases once something was measured. */
 const MOST_REFINED = 40;
 const PARTS = 5;
 /** A case is split when its own severities differ by this much in how they fit, natural logarithm. */
@@ -51,6 +51,7 @@ const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 
 /** Weighs every case of the pool against all evidence at once: the same evidence gives the same belief in whatever order it came, but for what is too unlikely to be counted. */
 export function believe(oracle: Oracle, evidence: readonly Evidence[], presence: Presence = { share: 1 }): Belief {
   // What shakes the whole circuit is solved once nothing simpler explains what was found, likeliest first.
+  if (!evidence.every(isOfComplaint)) oracle.settleAll();
   for (let round = 0; ; round++) {
     const belief = weigh(oracle, evidence, presence);
     const putOff = belief.alive.filter((c) => oracle.isPutOff(c));
@@ -62,6 +63,8 @@ export function believe(oracle: Oracle, evidence: readonly Evidence[], presence:
       .forEach((c) => oracle.settle(c));
   }
 }
+
+const isOfComplaint = ({ observe, result }: Evidence): boolean => observe.kind === "part" && result.kind === "word";
 
 /** Cases that were put off are solved when they hold this much of the belief after so many findings, so many at once and so often. */
 const PUT_OFF_SHARE = 0.4;
@@ -115,7 +118,7 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   const graded = alive.filter((c) => c.fault.severities.length > 1 && c.severity > 0 && best[c.index]! - spread[c.index]! > WORTH_REFINING);
   graded
     .toSorted((p, q) => best[q.index]! - best[p.index]!)
-    .slice(0, MOST_REFINED)
+    .slice(0, (oracle.pool.isLarge || oracle.pool.isWide) && evidence.every(isOfComplaint) ? 0 : MOST_REFINED)
     .forEach((c) => {
       const fine = refine(oracle, c, (x) => all(x, "point"));
       logs[c.index] = c.logPrior + fine.log;

@@ -25,6 +25,8 @@ export interface Oracle {
   readonly row: (state: VehicleState, of: Case | undefined) => Row | undefined;
   /** Whether a case would have to be solved in full, which is put off: what it shows is not known. */
   readonly isPutOff: (of: Case) => boolean;
+  /** From now on every case is, unless the pool is a large one. */
+  readonly settleAll: () => void;
   /** From now on this case is solved in full. */
   readonly settle: (of: Case) => void;
   /** A case at a severity of its own. */
@@ -85,6 +87,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   const finer = new Map<string, Case>();
   const putOff = new Set<number>();
   const settled = new Set<number>();
+  let allSettled = false;
   const standInOf = (of: Case): number => pool.standIn[of.index] ?? of.index;
 
   function entry(state: VehicleState, options?: ViewOptions, name = ""): Entry {
@@ -114,7 +117,8 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     const known = rows[index];
     if (known !== undefined) return known;
     const supposed = faultsOf(pool.cases[index] ?? of);
-    if (!pool.isLarge || index >= pool.cases.length || settled.has(index)) return (rows[index] = view.rowOf(supposed));
+    const mayWait = pool.isLarge ? !settled.has(index) : pool.isWide && !allSettled;
+    if (!mayWait || index >= pool.cases.length) return (rows[index] = view.rowOf(supposed));
     if (putOff.has(index)) return undefined;
     const quick = view.quickRowOf(supposed);
     if (quick === undefined) putOff.add(index);
@@ -269,6 +273,11 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     view: (state) => entry(state).view,
     row: (state, of) => rowIn(entry(state), of),
     isPutOff: (of) => putOff.has(standInOf(of)),
+    settleAll: () => {
+      if (allSettled || pool.isLarge) return;
+      allSettled = true;
+      putOff.clear();
+    },
     settle: (of) => {
       putOff.delete(standInOf(of));
       settled.add(standInOf(of));

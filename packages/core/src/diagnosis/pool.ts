@@ -55,6 +55,8 @@ export interface Pool {
   readonly twin: Int32Array;
   /** Faults that shake the whole circuit are put off until something speaks for them. */
   readonly isLarge: boolean;
+  /** They are put off for the first answer. */
+  readonly isWide: boolean;
   /** Whether an element of the circuit is near enough to be computed. */
   readonly keeps: (element: string) => boolean;
   readonly tried: Tried | undefined;
@@ -62,6 +64,8 @@ export interface Pool {
 
 /** Faults of a circuit from which on it counts as large. */
 const LARGE_CATALOGUE = 6000;
+/** Cases from which on the first answer, from the complaint alone, does not wait for faults that shake the whole circuit. */
+const WIDE_POOL = 500;
 
 const coarser = new WeakMap<SupposedFault, SupposedFault>();
 /** Every second severity; one that has three or fewer keeps them. */
@@ -147,6 +151,7 @@ export function poolOf(
     standIn,
     twin,
     isLarge,
+    isWide: cases.length > WIDE_POOL,
     tried: near?.tried,
     keeps: near?.keeps ?? (() => true),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),

@@ -74,7 +74,7 @@ export interface ViewOptions {
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
 /** A phase that moves the mean by less at every watched place is taken as another, with what it moves while all is sound added, V. */
-const SAME_VOLTS = 0.1;
+const SAME_VOLTS = 0.15;
 
 interface Base {
   share: number;
