@@ -59,6 +59,24 @@ module.exports = {
       to: { pathNot: "^packages/(core|drawing)/src/" },
     },
     {
+      name: "protocol-imports-nothing",
+      severity: "error",
+      from: { path: "^packages/protocol/src/", pathNot: TESTS },
+      to: { pathNot: "^packages/protocol/src/" },
+    },
+    {
+      name: "stand-ins-import-core-and-protocol-only",
+      severity: "error",
+      from: { path: "^apps/stand-ins/src/", pathNot: TESTS },
+      to: { path: "^(apps/(web|server|cli)/|packages/(drawing|contract)/)" },
+    },
+    {
+      name: "apps-never-import-stand-ins",
+      severity: "error",
+      from: { path: "^apps/(web|server|cli)/", pathNot: TESTS },
+      to: { path: "^apps/stand-ins/" },
+    },
+    {
       name: "contract-imports-core-only",
       severity: "error",
       from: { path: "^packages/contract/src/" },

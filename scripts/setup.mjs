@@ -46,23 +46,26 @@ export async function ensureBuild() {
   }
   const digest = hash.digest("hex");
   const stamp = join(root, ".cache/build-hash");
-  const built = existsSync(join(root, "apps/web/dist/index.html")) && existsSync(join(root, "apps/server/dist/main.mjs"));
+  const built = ["apps/web/dist/index.html", "apps/server/dist/main.mjs", "apps/stand-ins/dist/main.mjs"].every((f) =>
+    existsSync(join(root, f)),
+  );
   if (built && existsSync(stamp) && readFileSync(stamp, "utf8") === digest) return;
   process.stdout.write("Building …\n");
   rmSync(stamp, { force: true });
   const web = await bin("vite/bin/vite.js", ["build", "apps/web", "--logLevel", "warn"]);
   if (web.code !== 0) fail("The web application could not be built; see above.");
-  await bundleServer();
+  await bundle("apps/server");
+  await bundle("apps/stand-ins");
   mkdirSync(join(root, ".cache"), { recursive: true });
   writeFileSync(stamp, digest);
 }
 
-/** One file for the server: it starts several times faster than from its sources. */
-async function bundleServer() {
+/** One file for each process: it starts several times faster than from its sources. */
+async function bundle(app) {
   const { build } = await import("esbuild");
   await build({
-    entryPoints: [join(root, "apps/server/src/main.ts")],
-    outfile: join(root, "apps/server/dist/main.mjs"),
+    entryPoints: [join(root, app, "src/main.ts")],
+    outfile: join(root, app, "dist/main.mjs"),
     bundle: true,
     platform: "node",
     format: "esm",

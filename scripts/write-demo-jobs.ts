@@ -5,7 +5,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { REST_STATE, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { displayText, predictReading, type Leads } from "@rheonom/core/instruments";
-import { jobEvent, uuidV7, type JobEvent } from "@rheonom/core/job";
+import { EMPTY_COMPLAINT, jobEvent, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 
 const NOW = Date.parse("2026-05-20T15:00:00.000Z");
@@ -21,9 +21,10 @@ class DemoJob {
   #mended = false;
   readonly #number: number;
 
-  constructor(number: number, circuit: string, truth: Fault[]) {
+  /** `folder`: circuits drawn for one job, or whole vehicles. */
+  constructor(number: number, circuit: string, truth: Fault[], folder: "circuits" | "vehicles" = "circuits") {
     this.#number = number;
-    this.notation = readFileSync(`demo/circuits/${circuit}.circuit`, "utf8");
+    this.notation = readFileSync(`demo/${folder}/${circuit}.circuit`, "utf8");
     this.#truth = truth;
   }
 
@@ -92,7 +93,7 @@ const complaint = (
   highVoltage = false,
 ): Body => ({
   type: "job-opened",
-  data: { vehicle, registration, mileage, words, conditions, triedBefore, vin: "", circumstances: [], highVoltage },
+  data: { ...EMPTY_COMPLAINT, vehicle, registration, mileage, words, conditions, triedBefore, highVoltage },
 });
 const circuit = (job: DemoJob): Body => ({ type: "circuit-set", data: { notation: job.notation } });
 
@@ -242,3 +243,35 @@ starter.add(
   6,
 );
 starter.write("brigg-starter-feed", 3 * 24 * 60);
+
+const range = new DemoJob(6, "brigg", [{ kind: "open", link: "C1.8" }], "vehicles");
+range
+  .add(
+    MORAG,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 2",
+      "88,050 km",
+      "It will not go into low range any more, and the dash says something about the transfer box.",
+      "Since the ford at the sound was deep. Always now.",
+      "",
+    ),
+  )
+  .add(MORAG, circuit(range));
+range.write("brigg-low-range", 25);
+
+const thirsty = new DemoJob(7, "brigg", [{ kind: "open", link: "C4.2" }], "vehicles");
+thirsty
+  .add(
+    INGA,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 9",
+      "140,600 km",
+      "The engine lamp is on. It is lazy and thirsty until it has run for a long time.",
+      "Since the winter lay-up in the open shed. Always.",
+      "Coolant temperature sensor renewed, no change.",
+    ),
+  )
+  .add(INGA, circuit(thirsty));
+thirsty.write("brigg-engine-lamp", 15);

@@ -4,6 +4,7 @@ import { importCommand } from "./import.ts";
 import { practiseCommand } from "./practise.ts";
 import { readCommand } from "./read.ts";
 import { solveCommand } from "./solve.ts";
+import { standInCommand } from "./stand-in.ts";
 import { sweepCommand } from "./sweep.ts";
 import { UsageError, type Output } from "./usage.ts";
 
@@ -26,6 +27,8 @@ rheonom diagnose CASE.json [--json]
     Suspects with what speaks for and against them, what to measure next, and whether it is enough to act.
 rheonom practise --auto --harness FILE (--fault ID [--severity N] [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
     A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
+rheonom stand-in vehicle --harness FILE [--options ...] [--fault ID [--severity N]]... [--host 127.0.0.1] [--port 13400] [--vin VIN] [--json]
+    A simulated vehicle with a hidden fault that answers a tester by DoIP, UDS and the emissions services. It is worked by commands on its input.
 rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
     Tables of a spreadsheet, or a circuit in another form, as a harness in JSON, as text or as tables; problems by file, row and column.
 
@@ -56,6 +59,8 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
         return practiseCommand(rest, out, err);
       case "sweep":
         return sweepCommand(rest, out);
+      case "stand-in":
+        return await standInCommand(rest, out, err, process.stdin);
       case undefined:
       case "help":
       case "--help":

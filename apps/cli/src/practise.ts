@@ -62,7 +62,8 @@ function whole(name: string, text: string): number {
   return n;
 }
 
-function truthOf(harness: Harness, id: string, severity: string | undefined): Truth {
+/** A fault of the catalogue by its name, at a severity or in the middle of its range. Throws UsageError when there is none. */
+export function truthOf(harness: Harness, id: string, severity: string | undefined): Truth {
   const catalogue = catalogueOf(harness);
   const fault = catalogue.find((f) => f.id === id);
   if (fault === undefined) {

@@ -6,6 +6,8 @@ import { pino } from "pino";
 import { readConfig } from "./config.ts";
 import { seedDemo, seedVehicles } from "./demo/seed.ts";
 import { createApp } from "./http/app.ts";
+import { attachLink } from "./link/socket.ts";
+import { createStandIns } from "./link/stand-in-process.ts";
 import { FolderHeldError } from "./store/hold-folder.ts";
 import { createJobStore } from "./store/job-store.ts";
 import { openStore } from "./store/open.ts";
@@ -25,6 +27,8 @@ async function main(): Promise<void> {
     await seedDemo(store, root, new Date());
   }
   const server = createServer(createApp({ store, vehicles, root, version, log, now: () => new Date() }));
+  const standIns = createStandIns();
+  attachLink(server, { store, root, standIns, now: () => new Date() });
   server.on("error", (error: NodeJS.ErrnoException) => {
     const words =
       error.code === "EADDRINUSE" ? `Port ${config.port} on ${config.host} is taken. Set PORT to another number.` : error.message;
@@ -40,6 +44,7 @@ async function main(): Promise<void> {
   const stop = (): void => {
     if (stopping) return;
     stopping = true;
+    standIns.stopAll();
     server.close();
     server.closeAllConnections();
     void opened.close().finally(() => process.exit(0));

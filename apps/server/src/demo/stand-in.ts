@@ -48,6 +48,12 @@ export function simulateReading(job: StoredJob, ask: Simulate, chance: () => num
   }
 }
 
+/** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no mend has named. */
+export function standingFaults(job: StoredJob): readonly Fault[] {
+  const view = foldJob(job.events);
+  return view === undefined ? [] : (job.hiddenTruth ?? []).filter((f) => !isMended(f, view));
+}
+
 /** How much a bad contact may be the better or worse while it is moved, as powers of ten. */
 const MOVED_DECADES = 0.9;
 

@@ -55,7 +55,10 @@ function complaintSection(report: Report): Content[] {
     facts([
       ["In the customer's words", c.words],
       ["Conditions", c.conditions],
-      ["Tried before", c.triedBefore],
+      ["Tried before", [c.triedBefore, c.triedBy === "" ? "" : `by ${c.triedBy}`].filter(Boolean).join("; ")],
+      ["Warning lamps", c.warningLamps.join(", ")],
+      ["Reproduced", c.reproduced === "not tried" ? "" : [c.reproduced, c.reproducedHow].filter(Boolean).join(": ")],
+      ["Safe to drive", c.risk === "not judged" ? "" : [c.risk, c.riskWhy].filter(Boolean).join(": ")],
       ["Mileage", c.mileage],
       ["High voltage", c.highVoltage ? "Hybrid or electric: the high-voltage side was out of bounds for this work." : ""],
     ]),

@@ -15,3 +15,5 @@ export {
 } from "./scan.ts";
 export type { Role, Triage, Triaged, TriageAsk } from "./triage.ts";
 export { codeText, monitorsOf, partsOf, triage } from "./triage.ts";
+export type { Actuator, AddressedModule, LiveValue } from "./values.ts";
+export { actuatorsOf, addressedModules, emissionsModule, ENTITY_ADDRESS, fromRaw, liveValuesOf, toRaw } from "./values.ts";

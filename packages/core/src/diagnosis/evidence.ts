@@ -87,7 +87,10 @@ export type Evidence = z.infer<typeof evidence>;
 /** What makes some faults likelier before anything is measured. */
 export const circumstance = z.discriminatedUnion("kind", [
   /** Conditions under which the complaint comes. */
-  z.object({ kind: z.literal("condition"), what: z.enum(["vibration", "rain", "heat", "cold", "flexing"]) }),
+  z.object({
+    kind: z.literal("condition"),
+    what: z.enum(["vibration", "rain", "heat", "cold", "flexing", "standing", "steering", "engine rocks", "consumers"]),
+  }),
   /** Someone has worked at this part, wire, connector, zone or loom. */
   z.object({ kind: z.literal("worked on"), at: name }),
   /** Fitted new without curing the complaint. */

@@ -14,7 +14,13 @@ const TELLS: Readonly<Record<Extract<Circumstance, { kind: "condition" }>["what"
   heat: ["heat"],
   cold: ["water"],
   flexing: ["flex", "rub"],
+  standing: ["water"],
+  steering: ["flex", "rub"],
+  "engine rocks": ["flex", "vibration"],
+  consumers: [],
 };
+/** With consumers on, what they share is likelier: grounds, the battery and what feeds many. */
+const SHARED_BY_CONSUMERS = 4;
 
 /** What a wire or part is exposed to, by its zone and the looms it runs through. */
 export function exposureOf(harness: Harness, id: string): ReadonlySet<Exposure> {
@@ -36,6 +42,14 @@ function placesNamed(harness: Harness, id: string): readonly string[] {
   return part === undefined ? [id] : [id, part.id, ...(part.zone === undefined ? [] : [part.zone])];
 }
 
+/** A ground, a post of the battery, or a cable of 6 mm² and more. */
+function isShared(harness: Harness, id: string): boolean {
+  const { parts, wires } = lookupOf(harness);
+  const kind = parts.get(id)?.kind;
+  return kind === "ground" || kind === "battery" || (wires.get(id)?.areaMm2 ?? 0) >= TRUNK_MM2;
+}
+const TRUNK_MM2 = 6;
+
 /** Factor on the prior of a link, from where it lies and what is known of the vehicle. */
 export function factorOf(harness: Harness, circumstances: readonly Circumstance[]): (link: string) => number {
   const known = new Map<string, number>();
@@ -47,6 +61,7 @@ export function factorOf(harness: Harness, circumstances: readonly Circumstance[
     let factor = exposed.size > 0 ? EXPOSED : 1;
     for (const c of circumstances) {
       if (c.kind === "condition" && TELLS[c.what].some((e) => exposed.has(e))) factor *= UNDER_CONDITION;
+      if (c.kind === "condition" && c.what === "consumers" && isShared(harness, id)) factor *= SHARED_BY_CONSUMERS;
       if (c.kind === "worked on" && named.includes(c.at)) factor *= WORKED_ON;
       if (
         c.kind === "replaced" &&

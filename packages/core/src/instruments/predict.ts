@@ -1,5 +1,5 @@
 import { buildCircuit, type BuildOptions, deltaOf, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
-import { allPlaces, type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
+import { type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
 import { type Element, prepare } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
@@ -147,7 +147,7 @@ function readAmps(harness: Harness, state: VehicleState, faults: readonly Fault[
 
 /** Potentials of all places and currents of all links in one go, for drawing: the mean over pulses. */
 export interface Prediction {
-  /** V against battery negative; undefined where the place floats. */
+  /** V against battery negative, also inside devices by "ECM.~ground"; undefined where the place floats. */
   readonly volts: ReadonlyMap<PlaceId, number | undefined>;
   /** A from a to b by link id; 0 where the link is open. */
   readonly amps: ReadonlyMap<string, number>;
@@ -164,10 +164,7 @@ export function predictAll(
   const first = settled.moments[0]!;
   const held = heldNodes(first);
   const volts = new Map(
-    allPlaces(harness).map((p) => {
-      const n = nodeAt(first.circuit, p);
-      return [p, held[n] === 0 ? undefined : meanOf(settled, (m) => m.point.volts[n]!)];
-    }),
+    [...first.circuit.nodeOf].map(([p, n]) => [p, held[n] === 0 ? undefined : meanOf(settled, (m) => m.point.volts[n]!)]),
   );
   const amps = new Map(linksOf(harness).map((l) => [l.id, meanOf(settled, (m) => ampsOf(m, l.id))]));
   return { volts, amps };

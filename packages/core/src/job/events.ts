@@ -14,6 +14,12 @@ export const uuid7 = z
 const words = (max: number): z.ZodString => z.string().trim().min(1).max(max);
 const text = (max: number): z.ZodDefault<z.ZodString> => z.string().trim().max(max).default("");
 
+/** Warning lamps that a customer tells of. */
+export const WARNING_LAMPS = ["engine", "charge", "oil", "temperature", "brakes", "airbag", "steering", "other"] as const;
+export type WarningLamp = (typeof WARNING_LAMPS)[number];
+export const REPRODUCED = ["not tried", "yes", "no"] as const;
+export const RISKS = ["not judged", "safe to drive", "with care", "not safe to drive"] as const;
+
 /** What the customer brought and said. Only vehicle and words are needed. */
 export const complaintData = z.object({
   vehicle: words(120),
@@ -23,6 +29,14 @@ export const complaintData = z.object({
   /** When, weather, motion, consumers on, after what work. */
   conditions: text(2000),
   triedBefore: text(2000),
+  /** By whom: the owner, another shop, here. */
+  triedBy: text(120),
+  warningLamps: z.array(z.enum(WARNING_LAMPS)).max(WARNING_LAMPS.length).default([]),
+  /** Whether the workshop has seen the trouble itself, and how it came. */
+  reproduced: z.enum(REPRODUCED).default("not tried"),
+  reproducedHow: text(500),
+  risk: z.enum(RISKS).default("not judged"),
+  riskWhy: text(300),
   vin: text(20),
   /** What of it makes some faults likelier before anything is measured. */
   circumstances: z.array(circumstanceSchema).max(60).default([]),

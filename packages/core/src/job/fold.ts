@@ -120,16 +120,27 @@ export const EMPTY_COMPLAINT: ComplaintData = {
   words: "",
   conditions: "",
   triedBefore: "",
+  triedBy: "",
+  warningLamps: [],
+  reproduced: "not tried",
+  reproducedHow: "",
+  risk: "not judged",
+  riskWhy: "",
   vin: "",
   circumstances: [],
   highVoltage: false,
 };
 
+/** Share of the time that a trouble is supposed to be there which the workshop could not bring about. */
+export const NOT_REPRODUCED_PRESENCE = 0.3;
+/** While the log is being read nobody may have said how often the trouble comes. */
+type Folding = Omit<JobView, "stage" | "presence"> & { readonly presence: number | undefined };
+
 /** Events in the order of the log → the view of the job. Undefined when there are none. */
 export function foldJob(events: readonly JobEvent[]): JobView | undefined {
   const first = events[0];
   if (first === undefined) return undefined;
-  let view: Omit<JobView, "stage"> = {
+  let view: Folding = {
     id: first.jobId,
     openedAt: first.at,
     openedBy: first.by,
@@ -143,7 +154,7 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
     wiggles: [],
     scans: [],
     clears: 0,
-    presence: 1,
+    presence: undefined,
     tray: [],
     mends: [],
     notes: [],
@@ -161,11 +172,13 @@ export function foldJob(events: readonly JobEvent[]): JobView | undefined {
   const seen = view.seen.map((s) => ({ ...s, mendsBefore: mends.filter((m) => m < place.get(s.id)!).length }));
   const wiggles = view.wiggles.map((w) => ({ ...w, mendsBefore: mends.filter((m) => m < place.get(w.id)!).length }));
   const scans = view.scans.map((x) => ({ ...x, mendsBefore: mends.filter((m) => m < place.get(x.id)!).length }));
-  const counted = { ...view, readings, seen, wiggles, scans };
+  // Nobody has said how often it comes: one that could not be reproduced comes and goes.
+  const presence = view.presence ?? (view.complaint.reproduced === "no" ? NOT_REPRODUCED_PRESENCE : 1);
+  const counted = { ...view, readings, seen, wiggles, scans, presence };
   return { ...counted, stage: stageOf(counted) };
 }
 
-function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "stage"> {
+function apply(view: Folding, event: JobEvent): Folding {
   const people = view.people.includes(event.by) ? view.people : [...view.people, event.by];
   const next = { ...view, people, lastAt: event.at > view.lastAt ? event.at : view.lastAt };
   const stamp = { id: event.id, at: event.at, by: event.by };
@@ -221,7 +234,7 @@ function apply(view: Omit<JobView, "stage">, event: JobEvent): Omit<JobView, "st
   }
 }
 
-function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit<JobView, "stage"> {
+function strike(view: Folding, target: string, why: string): Folding {
   const mark = <T extends { id: string; struck: string | undefined }>(items: readonly T[]): readonly T[] =>
     items.map((i) => (i.id === target ? { ...i, struck: why } : i));
   return {
@@ -237,12 +250,12 @@ function strike(view: Omit<JobView, "stage">, target: string, why: string): Omit
   };
 }
 
-function endTemporary(view: Omit<JobView, "stage">, target: string, ended: TrayItem["ended"]): Omit<JobView, "stage"> {
+function endTemporary(view: Folding, target: string, ended: TrayItem["ended"]): Folding {
   return { ...view, tray: view.tray.map((t) => (t.id === target && t.ended === undefined ? { ...t, ended } : t)) };
 }
 
 /** How far the work has come: the first thing that is still missing. */
-function stageOf(view: Omit<JobView, "stage">): Stage {
+function stageOf(view: Folding): Stage {
   if (view.closed !== undefined) return "closed";
   if (view.circuit === undefined) return view.readings.length === 0 ? "circuit" : "trace";
   const mends = view.mends.filter((m) => m.struck === undefined);

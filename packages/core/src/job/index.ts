@@ -1,7 +1,18 @@
 export type { EventId } from "./event-id.ts";
 export { uuidV7 } from "./event-id.ts";
-export type { ComplaintData, EventOf, FoundKind, JobEvent, JobEventType, TemporaryKind } from "./events.ts";
-export { complaintData, FOUND_KINDS, JOB_EVENT_TYPES, jobEvent, MEND_METHODS, TEMPORARY_KINDS, uuid7 } from "./events.ts";
+export type { WarningLamp, ComplaintData, EventOf, FoundKind, JobEvent, JobEventType, TemporaryKind } from "./events.ts";
+export {
+  complaintData,
+  REPRODUCED,
+  RISKS,
+  WARNING_LAMPS,
+  FOUND_KINDS,
+  JOB_EVENT_TYPES,
+  jobEvent,
+  MEND_METHODS,
+  TEMPORARY_KINDS,
+  uuid7,
+} from "./events.ts";
 export type { FoundView, JobView, MendView, ReadingView, Stage, TrayItem } from "./fold.ts";
 export { EMPTY_COMPLAINT, foldJob, openTray, STAGES } from "./fold.ts";
 export { clampFacts, readingsOfPhase, trayInModel, voltFacts } from "./evidence.ts";

@@ -1,8 +1,9 @@
 import type { VehicleState } from "../circuit/index.ts";
-import { codeName } from "../codes/index.ts";
+import { codeName, partsOf } from "../codes/index.ts";
 import { INSTRUMENTS, judgeWiggle, type Evidence, type Question, type WiggleJudged } from "../diagnosis/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../harness/index.ts";
 import { resolutionOf } from "./evidence.ts";
+import type { WarningLamp } from "./events.ts";
 import type { JobView, ScanView, WiggleView } from "./fold.ts";
 
 /** Everything found since the last mend as evidence, in order of time. */
@@ -97,6 +98,41 @@ function codesAsEvidence({ id, at, data }: ScanView): readonly (Evidence & { rea
   ];
 }
 
+/** Parts that the codes of the latest scan are about, those of the failing ones first. */
+function partsOfCodes(harness: Harness, view: JobView): readonly string[] {
+  const codes = latestScan(view)?.data.scan.codes ?? [];
+  const failing = codes.filter((c) => c.status === "active");
+  return [...new Set((failing.length > 0 ? failing : codes).flatMap((c) => partsOf(harness, c)))].slice(0, MOST_CODED);
+}
+const MOST_CODED = 4;
+
+/** What a warning lamp is about, where the vehicle has it. */
+const LAMP_DEVICES: Readonly<Partial<Record<WarningLamp, string>>> = { charge: "alternator" };
+export const partsOfLamp = (harness: Harness, lamp: WarningLamp): readonly string[] =>
+  harness.components.flatMap((c) => (c.kind === "device" && c.device === LAMP_DEVICES[lamp] ? [c.id] : []));
+
+/**
+ * Codes that the modules asked by the latest scan watch for and did not have: a suspect that would set one of them is less likely. What waits for a silent module is told by
+ * the answers already.
+ */
+function absentCodes(harness: Harness, view: JobView): readonly Evidence[] {
+  const asked = latestScan(view);
+  const mends = view.mends.filter((m) => m.struck === undefined).length;
+  if (asked === undefined || asked.mendsBefore !== mends || asked.data.scan.source !== "scan") return [];
+  const { scan, state } = asked.data;
+  const answering = new Set(scan.modules.flatMap((m) => (m.answers ? [m.id] : [])));
+  return (harness.monitors ?? [])
+    .filter((m) => m.pin !== undefined && (m.belowVolts !== undefined || m.aboveVolts !== undefined) && answering.has(m.module))
+    .filter((m) => !scan.codes.some((c) => c.module === m.module && (c.code === m.code || codeName(c) === m.code)))
+    .map((m) => ({
+      id: `${asked.id} no ${m.module} ${m.code}`,
+      state,
+      source: "scan" as const,
+      observe: { kind: "code" as const, code: m.code },
+      result: { kind: "word" as const, word: "absent" as const },
+    }));
+}
+
 /** What the engine is asked for a job: what is complained of, or else the load that is being traced in the state that the vehicle is in. */
 export function questionOfJob(harness: Harness, view: JobView, load: string, state: VehicleState): Question {
   const wrong = view.seen.filter((s) => s.struck === undefined && s.data.wrong);
@@ -105,13 +141,16 @@ export function questionOfJob(harness: Harness, view: JobView, load: string, sta
   // A module that does not answer is a complaint of its own.
   const mute = latestScan(view)?.data.scan.modules.flatMap((m) => (m.answers ? [] : [m.id])) ?? [];
   const said = wrong.flatMap((s) => (s.data.observe.kind === "part" ? [s.data.observe.part] : []));
-  const focus = [...new Set([...said, ...mute.filter((id) => lookupOf(harness).parts.has(id))])];
+  const lamps = view.complaint.warningLamps.flatMap((lamp) => partsOfLamp(harness, lamp));
+  const told = [...new Set([...said, ...mute.filter((id) => lookupOf(harness).parts.has(id)), ...lamps])];
+  // Where nobody complains of a part, the codes do.
+  const focus = told.length > 0 ? told : partsOfCodes(harness, view);
   return {
     harness,
     focus: (focus.length > 0 ? focus : [own]).filter((id) => lookupOf(harness).parts.has(id)),
-    state: wrong[0]?.data.state ?? state,
+    state: wrong[0]?.data.state ?? (told.length === 0 && focus.length > 0 ? latestScan(view)?.data.state : undefined) ?? state,
     presence: view.presence,
-    evidence: evidenceOf(view),
+    evidence: [...evidenceOf(view), ...absentCodes(harness, view)],
     circumstances: view.complaint.circumstances,
     instruments: INSTRUMENTS,
     standing: state,

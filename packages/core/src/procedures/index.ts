@@ -3,7 +3,7 @@ export { CANDIDATES } from "./pin-candidates.ts";
 export type { Assignment, Moment, PinAnswer, PinReading, PinReadings } from "./pin-finder.ts";
 export { circuitOf, expectedOf, findPins, harnessOf, MOMENTS } from "./pin-finder.ts";
 export type { Operation } from "./operations.ts";
-export { operationsOf } from "./operations.ts";
+export { operationsOf, startPermits } from "./operations.ts";
 export type { Choice, Grade, Procedure, Setting, Target } from "./procedure.ts";
 export type { Offer, Suggestion } from "./all.ts";
 export { offersFor, PROCEDURES, suggestionsFor } from "./all.ts";

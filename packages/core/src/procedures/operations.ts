@@ -11,6 +11,13 @@ export interface Operation {
 }
 
 const LEAST_WORK = 0.05;
+
+/** Switches that whoever starts the engine holds closed: clutch, neutral, range, brake. */
+export const startPermits = (harness: Harness): readonly string[] =>
+  harness.components.flatMap((c) =>
+    c.kind === "switch" && c.closedBy === "hand" && /clutch|neutral|range|park|brake pedal/i.test(c.label ?? "") ? [c.id] : [],
+  );
+
 const known = new WeakMap<Harness, readonly Operation[]>();
 
 /**
@@ -40,7 +47,7 @@ export function operationsOf(harness: Harness): readonly Operation[] {
   const idle = operate({ key: "run", engine: "idling" });
   for (const op of [rest, run, idle]) add(op);
   const hand = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c] : []));
-  const permits = hand.filter((s) => /clutch|neutral|range|park|brake pedal/i.test(s.label ?? "")).map((s) => s.id);
+  const permits = [...startPermits(harness)];
   for (const s of hand) {
     for (const base of [rest, run, idle]) {
       if (base === undefined) continue;

@@ -1,7 +1,8 @@
 import { useId, useState } from "react";
 import { styled } from "styled-components";
-import { REST_STATE } from "@rheonom/core/circuit";
+import { REST_STATE, type VehicleState } from "@rheonom/core/circuit";
 import {
+  addressedModules,
   codeName,
   codeText,
   failureWords,
@@ -28,6 +29,12 @@ import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { model, useComputed } from "../../worker/use-model.ts";
+import type { LinkModule } from "@rheonom/contract/link";
+import { LinkPanel } from "./link-panel.tsx";
+import { LivePanel } from "./live-panel.tsx";
+import { StandInPanel } from "./stand-in-panel.tsx";
+import { useLink } from "./use-link.ts";
+import { WatchPanel } from "./watch-panel.tsx";
 
 const Badge = styled.span`
   display: inline-block;
@@ -48,6 +55,16 @@ const Badge = styled.span`
 const Misreads = styled.ul`
   margin: 0;
   padding-left: var(--s4);
+`;
+
+const Fold = styled.details`
+  summary {
+    min-height: var(--target);
+    display: flex;
+    align-items: center;
+    cursor: pointer;
+    color: var(--accent);
+  }
 `;
 
 const DRAFT = { text: "" };
@@ -75,45 +92,83 @@ export function CodesScreen() {
     });
   };
   const found = typed.codes.length + typed.silent.length;
+  const link = useLink(job.id);
+  const known = harness === undefined ? [] : addressedModules(harness);
+  const writtenDown = latest !== undefined && latest.clearsBefore >= view.clears;
+  const state: VehicleState = {
+    ...(link.told?.state ?? { ...REST_STATE, key: "run" as const }),
+    ...(harness === undefined ? {} : trayInModel(harness, view)),
+  };
+  const askAll = (modules: readonly LinkModule[]): void =>
+    link.scan(modules, (m) => {
+      if (m.scan.modules.length > 0) record({ type: "codes-read", data: { scan: m.scan, state } });
+      if (!m.complete)
+        toast(m.why === "cancelled" ? "Stopped. What was read until then is kept." : `Broken off: ${m.why} What was read is kept.`);
+      for (const o of m.odd) toast(`${o.module}: ${o.why}.`);
+    });
+  const clearAll = (modules: readonly LinkModule[]): void =>
+    link.clear(modules, (m) => {
+      const failed = m.modules.filter((x) => !x.cleared);
+      if (failed.length < m.modules.length) record({ type: "codes-cleared", data: { note: "" } });
+      toast(
+        failed.length === 0
+          ? "Cleared. Turn the key, ask all modules again, and see what has come back."
+          : `Not cleared: ${failed.map((x) => `${x.id} (${x.why})`).join(", ")}.`,
+      );
+    });
+  const typing = (
+    <Panel>
+      <Field
+        label="What the scan tool shows, one code a line"
+        hint="U0100-87 active ECM · the status may be left out (stored) · “ECM silent” for a module that does not answer"
+        value={draft.text}
+        onChange={(text) => change({ text })}
+        lines={5}
+      />
+      {typed.misread.length === 0 ? null : <Bad misread={typed.misread} />}
+      <Row>
+        <Button
+          look="solid"
+          isDisabled={found === 0}
+          onPress={() => {
+            keep(typed.codes, typed.silent, "typed");
+            if (typed.misread.length === 0) clear();
+            else change({ text: typed.misread.map((m) => draft.text.split(/\r?\n/)[m.line - 1]).join("\n") });
+          }}
+        >
+          Keep {typed.codes.length} {typed.codes.length === 1 ? "code" : "codes"}
+          {typed.silent.length === 0 ? "" : ` and ${typed.silent.length} silent`}
+        </Button>
+        <Import onRead={(codes, silent, takenAt) => keep(codes, silent, "import", takenAt)} />
+        <Button
+          isDisabled={latest === undefined || latest.clearsBefore < view.clears}
+          onPress={() => {
+            record({ type: "codes-cleared", data: { note: "" } });
+            toast("Written down: the codes were cleared. Turn the key, read them again, and keep what has come back.");
+          }}
+        >
+          Codes were cleared
+        </Button>
+        {latest === undefined ? <Faint>They are written down before they are cleared.</Faint> : null}
+      </Row>
+    </Panel>
+  );
   return (
     <Page>
       <h1>Codes</h1>
       {closed ? null : (
-        <Panel>
-          <Field
-            label="What the scan tool shows, one code a line"
-            hint="U0100-87 active ECM · the status may be left out (stored) · “ECM silent” for a module that does not answer"
-            value={draft.text}
-            onChange={(text) => change({ text })}
-            lines={5}
-          />
-          {typed.misread.length === 0 ? null : <Bad misread={typed.misread} />}
-          <Row>
-            <Button
-              look="solid"
-              isDisabled={found === 0}
-              onPress={() => {
-                keep(typed.codes, typed.silent, "typed");
-                if (typed.misread.length === 0) clear();
-                else change({ text: typed.misread.map((m) => draft.text.split(/\r?\n/)[m.line - 1]).join("\n") });
-              }}
-            >
-              Keep {typed.codes.length} {typed.codes.length === 1 ? "code" : "codes"}
-              {typed.silent.length === 0 ? "" : ` and ${typed.silent.length} silent`}
-            </Button>
-            <Import onRead={(codes, silent, takenAt) => keep(codes, silent, "import", takenAt)} />
-            <Button
-              isDisabled={latest === undefined || latest.clearsBefore < view.clears}
-              onPress={() => {
-                record({ type: "codes-cleared", data: { note: "" } });
-                toast("Written down: the codes were cleared. Turn the key, read them again, and keep what has come back.");
-              }}
-            >
-              Codes were cleared
-            </Button>
-            {latest === undefined ? <Faint>They are written down before they are cleared.</Faint> : null}
-          </Row>
-        </Panel>
+        <LinkPanel link={link} simulated={job.simulated} known={known} writtenDown={writtenDown} onScan={askAll} onClear={clearAll} />
+      )}
+      {closed || harness === undefined || link.phase !== "connected" ? null : (
+        <StandInPanel link={link} harness={harness} view={view} record={record} />
+      )}
+      {closed ? null : link.phase === "connected" ? (
+        <Fold>
+          <summary>Type or import codes instead</summary>
+          {typing}
+        </Fold>
+      ) : (
+        typing
       )}
       {latest === undefined ? (
         <Panel>
@@ -127,6 +182,14 @@ export function CodesScreen() {
         </Panel>
       ) : (
         <Sorted harness={harness} scan={latest.data.scan} />
+      )}
+      {closed || harness === undefined || link.phase !== "connected" ? null : (
+        <>
+          {latest === undefined ? null : (
+            <WatchPanel link={link} harness={harness} view={view} scan={latest.data.scan} modules={known} state={state} record={record} />
+          )}
+          <LivePanel link={link} harness={harness} state={state} load={view.readings.at(-1)?.data.load ?? ""} record={record} />
+        </>
       )}
     </Page>
   );
@@ -150,11 +213,11 @@ function Sorted({ harness, scan }: { harness: Harness; scan: Scan }) {
     <>
       {value.first === undefined ? null : (
         <Notice tone="info" title={`Work first: ${value.first.what}`}>
-          {value.first.why}.
+          {`${value.first.why.slice(0, 1).toUpperCase()}${value.first.why.slice(1)}.`}
         </Notice>
       )}
       <Panel>
-        <Codes rows={value.codes} harness={harness} />
+        <Codes rows={value.codes} silent={value.silent} harness={harness} />
         <Export scan={scan} />
       </Panel>
       {value.shared.length === 0 ? null : (
@@ -181,7 +244,7 @@ interface Row_ {
   readonly came?: string | undefined;
 }
 
-function Codes({ rows, harness }: { rows: readonly Row_[]; harness: Harness | undefined }) {
+function Codes({ rows, silent = [], harness }: { rows: readonly Row_[]; silent?: readonly string[]; harness: Harness | undefined }) {
   return (
     <Table>
       <caption>
@@ -197,6 +260,17 @@ function Codes({ rows, harness }: { rows: readonly Row_[]; harness: Harness | un
         </tr>
       </thead>
       <tbody>
+        {silent.map((id) => (
+          <tr key={`silent ${id}`}>
+            <td>{id}</td>
+            <td>silent</td>
+            <td>Does not answer</td>
+            <td />
+            <td>
+              <Badge data-role="cause">cause</Badge> its feed, its ground, its bus, or the module
+            </td>
+          </tr>
+        ))}
         {rows.map(({ entry, role, reason, came }, i) => (
           <tr key={`${entry.module} ${codeName(entry)} ${i}`}>
             <td>{entry.module === "" ? "not said" : entry.module}</td>

@@ -9,7 +9,11 @@ const CONDITIONS = [
   { what: "rain", words: "in rain, after a wash", raises: "plugs and grounds that see water" },
   { what: "heat", words: "when hot", raises: "what lies near the engine and exhaust" },
   { what: "cold", words: "when cold", raises: "joints that shrink, and the battery" },
-  { what: "flexing", words: "with doors, steering, tailgate", raises: "wires that bend" },
+  { what: "flexing", words: "with doors, tailgate", raises: "wires that bend" },
+  { what: "standing", words: "after standing", raises: "what gathers damp" },
+  { what: "steering", words: "on full lock", raises: "wires that bend or rub as the wheels turn" },
+  { what: "engine rocks", words: "in gear, pulling away", raises: "straps and looms between engine and body" },
+  { what: "consumers", words: "with consumers on", raises: "grounds, battery and cables that they share" },
 ] as const;
 
 /** What is said in words becomes a list of names: parts, wires, plugs, looms. */

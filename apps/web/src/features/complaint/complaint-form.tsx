@@ -10,6 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Columns, Row } from "../../ui/layout.tsx";
 import { Circumstances } from "./circumstances.tsx";
+import { StateOfThings } from "./state-of-things.tsx";
 
 const form = complaintData.required().extend({
   vehicle: z
@@ -130,6 +131,7 @@ export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit
         name="circumstances"
         render={({ field }) => <Circumstances value={field.value} onChange={field.onChange} />}
       />
+      <StateOfThings control={control} />
       <Controller
         control={control}
         name="highVoltage"

@@ -48,7 +48,13 @@ export function ComplaintSection({ report: { complaint, job } }: SectionProps) {
         rows={[
           ["Customer’s words", complaint.words],
           ["Conditions", complaint.conditions],
-          ["Tried before", complaint.triedBefore],
+          ["Tried before", [complaint.triedBefore, complaint.triedBy === "" ? "" : `by ${complaint.triedBy}`].filter(Boolean).join("; ")],
+          ["Warning lamps", complaint.warningLamps.join(", ")],
+          [
+            "Reproduced",
+            complaint.reproduced === "not tried" ? "" : [complaint.reproduced, complaint.reproducedHow].filter(Boolean).join(": "),
+          ],
+          ["Safe to drive", complaint.risk === "not judged" ? "" : [complaint.risk, complaint.riskWhy].filter(Boolean).join(": ")],
           ["Mileage", complaint.mileage],
           ["High voltage", complaint.highVoltage ? "hybrid or electric; the high-voltage side was out of bounds" : ""],
           ["Opened", `${time(job.openedAt)} by ${job.openedBy}`],

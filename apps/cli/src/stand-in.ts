@@ -1,0 +1,64 @@
+import { spawn } from "node:child_process";
+import { fileURLToPath } from "node:url";
+import { parseArgs } from "node:util";
+import { truthOf } from "./practise.ts";
+import { readCircuit } from "./circuit-options.ts";
+import { UsageError, type Output } from "./usage.ts";
+
+const OPTIONS = {
+  harness: { type: "string" },
+  options: { type: "string" },
+  fault: { type: "string", multiple: true },
+  severity: { type: "string" },
+  host: { type: "string" },
+  port: { type: "string" },
+  vin: { type: "string" },
+  json: { type: "boolean" },
+} as const;
+
+/** `rheonom stand-in vehicle`: a process of its own that answers a tester; it ends with its input, or at "quit". */
+export async function standInCommand(args: readonly string[], out: Output, err: Output, input: NodeJS.ReadableStream): Promise<number> {
+  const [kind, ...rest] = args;
+  if (kind !== "vehicle") throw new UsageError(`There is no stand-in "${kind ?? ""}". There is: vehicle.`);
+  const v = valuesOf(rest);
+  if (v.harness === undefined) throw new UsageError("stand-in vehicle needs --harness FILE.");
+  const harness = readCircuit(v.harness, v.options ?? "");
+  const faults = (v.fault ?? []).map((id) => {
+    const { fault, severity } = truthOf(harness, id, v.severity);
+    return fault.faultAt(severity);
+  });
+  const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+  const passed = (["host", "port", "vin"] as const).flatMap((name) => (v[name] === undefined ? [] : [`--${name}`, v[name]]));
+  const child = spawn(
+    process.execPath,
+    [
+      "--import",
+      here("../../../scripts/ts-hook.mjs"),
+      here("../../stand-ins/src/main.ts"),
+      ...passed,
+      ...(v.json === true ? ["--json"] : []),
+    ],
+    { stdio: ["pipe", "pipe", "pipe"] },
+  );
+  child.stdout.on("data", (text: Buffer) => out.write(text.toString()));
+  child.stderr.on("data", (text: Buffer) => err.write(text.toString()));
+  // It may be gone before all of its input is.
+  child.stdin.on("error", () => undefined);
+  child.stdin.write(`${JSON.stringify({ harness, faults })}\n`);
+  input.pipe(child.stdin);
+  return new Promise((done) =>
+    child.on("close", (code) => {
+      input.unpipe(child.stdin);
+      input.pause();
+      done(code ?? 1);
+    }),
+  );
+}
+
+function valuesOf(args: readonly string[]) {
+  try {
+    return parseArgs({ args: [...args], options: OPTIONS, strict: true }).values;
+  } catch (error) {
+    throw new UsageError(error instanceof Error ? error.message : String(error));
+  }
+}

@@ -1,0 +1,133 @@
+import { spawn, type ChildProcessWithoutNullStreams } from "node:child_process";
+import { existsSync } from "node:fs";
+import { join } from "node:path";
+import { createInterface } from "node:readline";
+import { z } from "zod";
+import { vehicleState, type Fault } from "@rheonom/core/circuit";
+import type { Harness } from "@rheonom/core/harness";
+import { LinkError } from "./doip-client.ts";
+
+/** What the stand-in says on its output, a line each. */
+const said = z.union([
+  z.object({ ready: z.object({ host: z.string(), port: z.number().int() }) }),
+  z.object({ told: z.object({ state: vehicleState, moving: z.string().optional(), answers: z.array(z.string()) }) }),
+  z.object({ error: z.string() }),
+]);
+export type Told = Extract<z.infer<typeof said>, { told: unknown }>["told"];
+
+export interface StandIn {
+  readonly host: string;
+  readonly port: number;
+  /** One command; commands are answered in the order in which they came. Rejects with LinkError. */
+  readonly work: (command: object) => Promise<Told>;
+  readonly stop: () => void;
+  readonly isRunning: () => boolean;
+}
+
+const START_MS = 20_000;
+
+/** Starts the simulated vehicle as a process of its own on a free port of this machine. Rejects with LinkError when it does not come up. */
+export async function startStandIn(root: string, harness: Harness, faults: readonly Fault[]): Promise<StandIn> {
+  const built = join(root, "apps/stand-ins/dist/main.mjs");
+  const fromSource = ["--import", join(root, "scripts/ts-hook.mjs"), join(root, "apps/stand-ins/src/main.ts")];
+  const child = spawn(process.execPath, [...(existsSync(built) ? [built] : fromSource), "--json", "--port", "0"], {
+    stdio: ["pipe", "pipe", "pipe"],
+  });
+  let running = true;
+  let complaint = "";
+  const waiting: { readonly done: (told: Told) => void; readonly failed: (error: Error) => void }[] = [];
+  child.stderr.on("data", (text: Buffer) => (complaint = `${complaint}${text.toString()}`.slice(-500)));
+  child.stdin.on("error", () => undefined);
+  const ended = (): void => {
+    running = false;
+    for (const w of waiting.splice(0)) w.failed(new LinkError(`The simulated vehicle has ended. ${complaint}`));
+  };
+  child.on("error", ended);
+  child.on("close", ended);
+  const ready = readyOf(child, waiting, () => complaint);
+  child.stdin.write(`${JSON.stringify({ harness, faults })}\n`);
+  const { host, port } = await ready.catch((error: unknown) => {
+    child.kill();
+    throw error;
+  });
+  return {
+    host,
+    port,
+    isRunning: () => running,
+    work: (command) =>
+      new Promise((done, failed) => {
+        if (!running) return failed(new LinkError("The simulated vehicle has ended. Look for it again."));
+        waiting.push({ done, failed });
+        child.stdin.write(`${JSON.stringify(command)}\n`);
+      }),
+    stop: () => {
+      running = false;
+      child.kill();
+    },
+  };
+}
+
+function readyOf(
+  child: ChildProcessWithoutNullStreams,
+  waiting: { readonly done: (told: Told) => void; readonly failed: (error: Error) => void }[],
+  complaint: () => string,
+): Promise<{ readonly host: string; readonly port: number }> {
+  return new Promise((done, failed) => {
+    const timer = setTimeout(() => failed(new LinkError("The simulated vehicle does not come up.")), START_MS);
+    child.on("close", () => {
+      clearTimeout(timer);
+      failed(new LinkError(`The simulated vehicle does not come up. ${complaint()}`));
+    });
+    createInterface({ input: child.stdout }).on("line", (line) => {
+      const read = said.safeParse(JSON.parse(line));
+      if (!read.success) return;
+      if ("ready" in read.data) {
+        clearTimeout(timer);
+        done(read.data.ready);
+        return;
+      }
+      const first = waiting.shift();
+      if ("told" in read.data) first?.done(read.data.told);
+      else first?.failed(new LinkError(read.data.error));
+    });
+  });
+}
+
+/** The simulated vehicles of all jobs: one each, started when it is first asked for, ended when nobody has used it for a while. */
+export interface StandIns {
+  readonly of: (jobId: string, start: () => Promise<StandIn>) => Promise<StandIn>;
+  readonly stopAll: () => void;
+}
+
+const MOST_RUNNING = 4;
+
+export function createStandIns(): StandIns {
+  const running = new Map<string, Promise<StandIn>>();
+  return {
+    of: async (jobId, start) => {
+      const known = running.get(jobId);
+      if (known !== undefined) {
+        const there = await known.catch(() => undefined);
+        running.delete(jobId);
+        if (there?.isRunning() === true) {
+          // The last used is the last to go.
+          running.set(jobId, known);
+          return there;
+        }
+      }
+      while (running.size >= MOST_RUNNING) {
+        const [oldest, one] = running.entries().next().value!;
+        running.delete(oldest);
+        void one.then((s) => s.stop()).catch(() => undefined);
+      }
+      const made = start();
+      running.set(jobId, made);
+      made.catch(() => running.delete(jobId));
+      return made;
+    },
+    stopAll: () => {
+      for (const one of running.values()) void one.then((s) => s.stop()).catch(() => undefined);
+      running.clear();
+    },
+  };
+}

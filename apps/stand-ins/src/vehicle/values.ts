@@ -1,0 +1,85 @@
+import { liveValuesOf, toRaw, type LiveValue } from "@rheonom/core/codes";
+import { lookupOf, type Harness } from "@rheonom/core/harness";
+import { createWriter, fromAscii } from "@rheonom/protocol/bytes";
+import { PIDS } from "@rheonom/protocol/obd";
+import type { Snapshot, World } from "./world.ts";
+
+/** Identifiers of ISO 14229-1, annex C, that every module has. */
+export const COMMON_DID = { session: 0xf186, serial: 0xf18c, vin: 0xf190, software: 0xf195, name: 0xf197 } as const;
+
+/** What the simulated vehicle is called. */
+export interface Identity {
+  /** 17 characters. */
+  readonly vin: string;
+}
+
+/** A value as the module sees it, in its unit. */
+export const seenBy = (now: Snapshot, v: LiveValue): number => {
+  const ground = now.volts(`${v.module}.~ground`);
+  return v.fromVolts(now.volts(`${v.module}.${v.pin}`) - ground, now.volts(`${v.module}.~supply`) - ground);
+};
+
+/** Two bytes of a value under its identifier; undefined when the module has nothing there. */
+export function valueBytes(harness: Harness, now: Snapshot, module: string, did: number): Uint8Array | undefined {
+  const v = liveValuesOf(harness, module).find((x) => x.did === did);
+  return v === undefined
+    ? undefined
+    : createWriter()
+        .u16(toRaw(v.unit, seenBy(now, v)))
+        .bytes();
+}
+
+/** What every module tells of itself. */
+export function commonBytes(harness: Harness, who: Identity, module: string, did: number, session: number): Uint8Array | undefined {
+  const part = lookupOf(harness).parts.get(module);
+  const label = part?.kind === "device" ? (part.label ?? module) : module;
+  switch (did) {
+    case COMMON_DID.session:
+      return Uint8Array.of(session);
+    case COMMON_DID.serial:
+      return fromAscii(`NL-${module}-0001`, 16, 0x20);
+    case COMMON_DID.vin:
+      return fromAscii(who.vin, 17, 0x30);
+    case COMMON_DID.software:
+      return fromAscii("1.0", 8, 0x20);
+    case COMMON_DID.name:
+      return fromAscii(`${module} ${label}`, 32, 0x20);
+    default:
+      return undefined;
+  }
+}
+
+/** What a module freezes with a code: every value that it tells, as it is sent. */
+export function freezeOf(harness: Harness, module: string, now: Snapshot): ReadonlyMap<number, number> {
+  return new Map(liveValuesOf(harness, module).map((v) => [v.did, toRaw(v.unit, seenBy(now, v))]));
+}
+
+const IDLE_RPM = 780;
+const SPEED_RPM = 2200;
+const STANDARD_EOBD = 6;
+
+/** Values of service 0x01 in their units, by number: only those that this vehicle has a sensor for. */
+export function pidValues(world: World, module: string, sinceStartS: number): ReadonlyMap<number, number> {
+  const now = world.now();
+  const live = liveValuesOf(world.harness, module);
+  const sensed = (unit: LiveValue["unit"], words: RegExp): number | undefined => {
+    const v = live.find((x) => x.unit === unit && words.test(x.name));
+    return v === undefined ? undefined : seenBy(now, v);
+  };
+  const { engine } = world.state();
+  const rpm = engine === "idling" ? IDLE_RPM : engine === "at speed" ? SPEED_RPM : engine === "cranking" ? now.starterRpm : 0;
+  const found: (readonly [number, number | undefined])[] = [
+    [0x05, sensed("°C", /coolant/)],
+    [0x0c, rpm],
+    [0x0d, 0],
+    [0x0f, sensed("°C", /intake|air temp/)],
+    [0x11, sensed("%", /throttle/)],
+    [0x1c, STANDARD_EOBD],
+    [0x1f, now.engineRuns ? sinceStartS : 0],
+    [0x42, live[0] === undefined ? undefined : seenBy(now, live[0])],
+    [0x46, world.state().temperatureC],
+    [0x49, sensed("%", /pedal/)],
+    [0x5c, sensed("°C", /oil/)],
+  ];
+  return new Map(found.flatMap(([pid, v]) => (v === undefined || !PIDS.has(pid) ? [] : [[pid, v] as const])));
+}

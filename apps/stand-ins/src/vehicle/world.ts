@@ -1,0 +1,123 @@
+import { stateKey, type Fault, type VehicleState } from "@rheonom/core/circuit";
+import { isAt } from "@rheonom/core/diagnosis";
+import { lookupOf, type Harness, type PlaceId } from "@rheonom/core/harness";
+import { observe, predictAll, silentModules } from "@rheonom/core/instruments";
+
+/** What the simulated vehicle does at this moment: solved in full, with all its hidden faults. */
+export interface Snapshot {
+  /** V at a place against battery negative; NaN where the circuit has no answer. */
+  readonly volts: (place: string) => number;
+  /** Modules that are awake. */
+  readonly awake: ReadonlySet<string>;
+  /** Modules that are awake and heard on their bus. */
+  readonly answers: ReadonlySet<string>;
+  /** Highest speed of a starter, rpm. */
+  readonly starterRpm: number;
+  readonly engineRuns: boolean;
+}
+
+/** An output that a tester works. */
+export interface Worked {
+  readonly module: string;
+  readonly pin: string;
+  readonly on: boolean;
+}
+
+export interface World {
+  readonly harness: Harness;
+  readonly state: () => VehicleState;
+  readonly setState: (state: VehicleState) => void;
+  readonly setFaults: (faults: readonly Fault[]) => void;
+  /** Loom, plug, ground or part that is being moved; undefined when nothing is. */
+  readonly setMoving: (at: string | undefined) => void;
+  readonly moving: () => string | undefined;
+  readonly setWorked: (worked: readonly Worked[]) => void;
+  /** Lets what is moved shake on; to be called a few times a second while something is. */
+  readonly shake: () => void;
+  readonly now: () => Snapshot;
+}
+
+/** How much a bad contact may be the better or worse while it is moved, as powers of ten. */
+const MOVED_DECADES = 0.9;
+const KEPT = 40;
+
+/** A harness with what is wrong with it, in a state. `chance`: numbers from 0 to below 1 for what happens while something is moved. */
+export function createWorld(harness: Harness, hidden: readonly Fault[], start: VehicleState, chance: () => number): World {
+  let [state, faults, moving] = [start, hidden, undefined as string | undefined];
+  let worked: readonly Worked[] = [];
+  let shaken: readonly Fault[] = faults;
+  const known = new Map<string, Snapshot>();
+  const settle = (): void => {
+    shaken = faults.map((f) =>
+      moving !== undefined && f.kind === "series" && isAt(harness, f.link, moving)
+        ? { ...f, ohms: f.ohms * 10 ** ((2 * chance() - 1) * MOVED_DECADES) }
+        : f,
+    );
+  };
+  const now = (): Snapshot => {
+    const key = `${stateKey(state)} ${state.temperatureC} ${JSON.stringify([shaken, worked])}`;
+    const found = known.get(key) ?? solve(harness, state, [...shaken, ...worked.flatMap((w) => workedFault(harness, w))]);
+    if (known.size >= KEPT) known.delete(known.keys().next().value!);
+    known.set(key, found);
+    return found;
+  };
+  return {
+    harness,
+    state: () => state,
+    setState: (next) => void (state = next),
+    setFaults: (next) => {
+      faults = next;
+      settle();
+    },
+    moving: () => moving,
+    setMoving: (at) => {
+      moving = at;
+      settle();
+    },
+    setWorked: (next) => void (worked = next),
+    shake: settle,
+    now,
+  };
+}
+
+function solve(harness: Harness, state: VehicleState, faults: readonly Fault[]): Snapshot {
+  const all = predictAll(harness, state, faults);
+  const volts = "volts" in all ? all.volts : undefined;
+  const seen = observe(harness, state, faults);
+  const sights = Array.isArray(seen) ? seen : [];
+  const awake = new Set(sights.flatMap((s) => (s.sight.kind === "awake" && s.sight.yes ? [s.component] : [])));
+  const silent = new Set(volts === undefined ? awake : silentModules(harness, state, faults));
+  const isStarter = (id: string): boolean => {
+    const part = lookupOf(harness).parts.get(id);
+    return part?.kind === "device" && part.device === "starter";
+  };
+  return {
+    volts: (place) => volts?.get(place as PlaceId) ?? NaN,
+    awake,
+    answers: new Set([...awake].filter((id) => !silent.has(id))),
+    starterRpm: Math.max(0, ...sights.map((s) => (s.sight.kind === "speed" && isStarter(s.component) ? s.sight.rpm : 0))),
+    engineRuns: state.engine === "idling" || state.engine === "at speed",
+  };
+}
+
+/** An output held on or off, whatever the module's own rules say. */
+function workedFault(harness: Harness, { module, pin, on }: Worked): readonly Fault[] {
+  const part = lookupOf(harness).parts.get(module);
+  if (part?.kind !== "device") return [];
+  const rules = (part.settings["rules"] ?? []) as readonly { readonly pin: string }[];
+  const held = { pin, when: on ? { all: [] } : { any: [] } };
+  return [{ kind: "settings", component: module, settings: { rules: [...rules.filter((r) => r.pin !== pin), held] } }];
+}
+
+/** Least speed at which an engine catches, rpm. */
+const CATCHES_RPM = 120;
+
+/** Whether the engine would start while it is cranked: the starter turns it, the module that runs it is awake, and its fuel pump runs. */
+export function catches({ harness, now, state }: World, engineModule: string | undefined): boolean {
+  const { starterRpm, awake } = now();
+  const pump = harness.components.find((c) => /fuel pump$/i.test("label" in c ? (c.label ?? "") : ""));
+  if (starterRpm < CATCHES_RPM || state().engine !== "cranking") return false;
+  if (engineModule !== undefined && !awake.has(engineModule)) return false;
+  if (pump?.kind !== "load" && pump?.kind !== "device") return true;
+  return !state().opened.includes(pump.id);
+}

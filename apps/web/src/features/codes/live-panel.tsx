@@ -1,0 +1,215 @@
+import { useState } from "react";
+import { actuatorsOf, addressedModules, emissionsModule, liveValuesOf, type LiveValue } from "@rheonom/core/codes";
+import type { VehicleState } from "@rheonom/core/circuit";
+import { batteryNegative, type Harness } from "@rheonom/core/harness";
+import type { LinkModule, LiveWish } from "@rheonom/contract/link";
+import type { EventBody } from "../../app/record.ts";
+import { readTyped } from "../../app/reading.ts";
+import { Button, Toggle } from "../../ui/button.tsx";
+import { Field, Select } from "../../ui/field.tsx";
+import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
+import { Table } from "../../ui/table.tsx";
+import { toast } from "../../ui/toast.tsx";
+import type { Link } from "./use-link.ts";
+
+/** Readings a second. */
+const HERTZ = 10;
+/** Standard values that are asked for where a module answers the emissions services. */
+const STANDARD = [
+  { pid: 0x0c, name: "engine speed", unit: "rpm" },
+  { pid: 0x42, name: "module supply (standard)", unit: "V" },
+  { pid: 0x05, name: "coolant temperature (standard)", unit: "°C" },
+  { pid: 0x46, name: "air temperature outside", unit: "°C" },
+] as const;
+
+interface Shown {
+  readonly wish: LiveWish;
+  readonly name: string;
+  readonly unit: string;
+  readonly value: LiveValue | undefined;
+}
+
+export interface LivePanelProps {
+  readonly link: Link;
+  readonly harness: Harness;
+  /** How the vehicle stands, for what is kept as evidence. */
+  readonly state: VehicleState;
+  readonly load: string;
+  readonly record: (body: EventBody) => void;
+}
+
+/** What a module sees, beside what is really there: a thermometer, the meter at the pin, a gauge. The difference goes to the evidence. */
+export function LivePanel({ link, harness, state, load, record }: LivePanelProps) {
+  const modules = addressedModules(harness);
+  const [chosen, setChosen] = useState<string>(modules[0]?.id ?? "");
+  const module = modules.find((m) => m.id === chosen);
+  const shown = module === undefined ? [] : shownOf(harness, module);
+  const running = link.live !== undefined;
+  const actuators = module === undefined ? [] : actuatorsOf(harness, module.id);
+  return (
+    <Panel aria-label="Live values">
+      <h2>Live values beside the world</h2>
+      <Row>
+        <Select
+          label="Module"
+          inline
+          value={chosen}
+          options={modules.map((m) => ({ id: m.id, text: m.id }))}
+          onChange={(id) => {
+            setChosen(id);
+            link.stopLive();
+          }}
+        />
+        <Button
+          look={running ? "plain" : "solid"}
+          isDisabled={module === undefined}
+          onPress={() =>
+            running
+              ? link.stopLive()
+              : link.readLive(
+                  shown.map((s) => s.wish),
+                  HERTZ,
+                )
+          }
+        >
+          {running ? "Stop reading" : `Read ${shown.length} values`}
+        </Button>
+        {link.live === undefined || link.live.rounds < 2 ? null : (
+          <Faint>{((1000 * (link.live.rounds - 1)) / Math.max(1, link.live.at)).toFixed(1)} readings a second</Faint>
+        )}
+      </Row>
+      {link.live === undefined ? (
+        <Faint>Put a thermometer on the casting, or the meter at the pin, and type what it says beside what the module sees.</Faint>
+      ) : (
+        <Table>
+          <caption>
+            <Hidden>Live values</Hidden>
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">Value</th>
+              <th scope="col">{chosen} sees</th>
+              <th scope="col">Lowest to highest</th>
+              <th scope="col">What is really there</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((s, i) => (
+              <tr key={s.name}>
+                <td>{s.name}</td>
+                <td style={{ whiteSpace: "nowrap" }}>{inUnit(link.live?.now[i] ?? null, s.unit)}</td>
+                <td style={{ whiteSpace: "nowrap" }}>{spanOf(link.live?.low[i], link.live?.high[i], s.unit)}</td>
+                <td>
+                  {s.value === undefined || s.value.pin.startsWith("~") ? null : (
+                    <Beside
+                      value={s.value}
+                      seen={link.live?.now[i] ?? null}
+                      pinVolts={link.live?.now[shown.findIndex((x) => x.value?.pin === s.value?.pin && x.value?.unit === "V")] ?? null}
+                      onKeep={(bodies) => {
+                        for (const b of bodies) record(b);
+                        toast("Kept. What is left takes it into account.");
+                      }}
+                      state={state}
+                      load={load}
+                      black={batteryNegative(harness)}
+                    />
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {actuators.length === 0 || module === undefined ? null : (
+        <Row role="group" aria-label="Outputs that may be worked">
+          <span>Work an output, engine stopped:</span>
+          {actuators.map((a) => (
+            <Toggle
+              key={a.did}
+              isSelected={link.worked.get(a.did) === true}
+              onChange={(on) => link.actuate(module, a.did, on ? true : null)}
+            >
+              {a.pin} {a.name}
+            </Toggle>
+          ))}
+        </Row>
+      )}
+    </Panel>
+  );
+}
+
+function shownOf(harness: Harness, module: LinkModule): readonly Shown[] {
+  const own = liveValuesOf(harness, module.id).map((value): Shown => ({
+    wish: { module, what: { did: value.did, unit: value.unit } },
+    name: value.sensor === undefined ? value.name : `${value.name} (${value.pin})`,
+    unit: value.unit,
+    value,
+  }));
+  const standard = STANDARD.map((s): Shown => ({ wish: { module, what: { pid: s.pid } }, name: s.name, unit: s.unit, value: undefined }));
+  return [...own, ...(emissionsModule(harness) === module.id ? standard : [])];
+}
+
+interface BesideProps {
+  readonly value: LiveValue;
+  readonly seen: number | null;
+  /** Volts that the module sees at the pin. */
+  readonly pinVolts: number | null;
+  readonly state: VehicleState;
+  readonly load: string;
+  readonly black: string;
+  readonly onKeep: (bodies: readonly EventBody[]) => void;
+}
+
+/** What is measured beside a live value. Volts are the meter's at the same pin; a temperature or a position is what acts on the sensor. */
+function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesideProps) {
+  const [text, setText] = useState("");
+  const isVolts = value.unit === "V";
+  const number = Number(text.replace(",", ".").replace(/[^\d.-]/g, ""));
+  const good = text.trim() !== "" && Number.isFinite(number);
+  const keep = (): void => {
+    if (seen === null || pinVolts === null) return;
+    const live = { kind: "live" as const, module: value.module, pin: value.pin };
+    if (isVolts) {
+      const typed = readTyped(text, "volts");
+      if (typed.kind !== "ok") return;
+      const leads = { quantity: "volts" as const, red: `${value.module}.${value.pin}`, black };
+      onKeep([
+        { type: "seen", data: { state, observe: live, value: seen, wrong: false } },
+        { type: "reading-taken", data: { leads, state, load, text, shown: typed.shown, instrument: "typed" } },
+      ]);
+    } else {
+      const acting = value.unit === "%" ? number / 100 : number;
+      const inputs = { ...state.inputs, [value.sensor!]: acting };
+      onKeep([{ type: "seen", data: { state: { ...state, inputs }, observe: live, value: pinVolts, wrong: false } }]);
+    }
+    setText("");
+  };
+  const apart = good && seen !== null ? seen - number : undefined;
+  return (
+    <Row>
+      <Field
+        label={isVolts ? `Meter at ${value.pin}` : value.unit === "°C" ? `Thermometer at ${value.sensor}` : `Gauge at ${value.sensor}`}
+        value={text}
+        onChange={setText}
+        placeholder={value.unit}
+        mono
+      />
+      {apart === undefined ? null : (
+        <Faint>
+          module sees {inUnit(Math.abs(apart), value.unit)} {apart < 0 ? "less" : "more"}
+        </Faint>
+      )}
+      <Button isDisabled={!good || seen === null || pinVolts === null} onPress={keep}>
+        Keep
+      </Button>
+    </Row>
+  );
+}
+
+const DIGITS: Readonly<Record<string, number>> = { V: 2, "°C": 1, "%": 1, rpm: 0 };
+const inUnit = (v: number | null, unit: string): string => (v === null ? "no answer" : `${v.toFixed(DIGITS[unit] ?? 1)} ${unit}`);
+function spanOf(low: number | undefined, high: number | undefined, unit: string): string {
+  if (low === undefined || high === undefined || !Number.isFinite(low) || !Number.isFinite(high)) return "";
+  const digits = DIGITS[unit] ?? 1;
+  return low.toFixed(digits) === high.toFixed(digits) ? "steady" : `${low.toFixed(digits)} to ${high.toFixed(digits)}`;
+}

@@ -1,0 +1,200 @@
+import { useCallback, useEffect, useReducer, useRef } from "react";
+import {
+  toBrowser,
+  type FoundVehicle,
+  type LinkModule,
+  type LinkTarget,
+  type LiveWish,
+  type StandInWork,
+  type ToBrowser,
+  type ToServer,
+} from "@rheonom/contract/link";
+
+export type ScanMessage = Extract<ToBrowser, { type: "scanned" }>;
+export type ClearMessage = Extract<ToBrowser, { type: "cleared" }>;
+type Told = Extract<ToBrowser, { type: "told" }>;
+
+export interface Progress {
+  readonly total: number;
+  readonly rows: readonly { readonly module: string; readonly answers: boolean; readonly codes: number }[];
+}
+
+/** Values as they come in, by index of the wish. */
+export interface Live {
+  readonly wishes: readonly LiveWish[];
+  readonly now: readonly (number | null)[];
+  readonly low: readonly number[];
+  readonly high: readonly number[];
+  readonly rounds: number;
+  /** ms since it began. */
+  readonly at: number;
+}
+
+export interface LinkState {
+  readonly phase: "idle" | "finding" | "choosing" | "connecting" | "connected";
+  readonly vehicles: readonly FoundVehicle[];
+  readonly vin: string;
+  /** What went wrong last; empty when nothing did. */
+  readonly trouble: string;
+  readonly progress: Progress | undefined;
+  readonly told: Told | undefined;
+  readonly live: Live | undefined;
+  /** Outputs that are worked, by identifier, and what was said to the last one. */
+  readonly worked: ReadonlyMap<number, boolean>;
+}
+
+const START: LinkState = {
+  phase: "idle",
+  vehicles: [],
+  vin: "",
+  trouble: "",
+  progress: undefined,
+  told: undefined,
+  live: undefined,
+  worked: new Map(),
+};
+
+type Action = ToBrowser | { readonly type: "sent"; readonly message: ToServer } | { readonly type: "broken"; readonly why: string };
+
+export function reduceLink(s: LinkState, a: Action): LinkState {
+  switch (a.type) {
+    case "sent":
+      return sent(s, a.message);
+    case "broken":
+    case "disconnected":
+      return { ...s, phase: "idle", trouble: a.why, progress: undefined, live: undefined, worked: new Map() };
+    case "found":
+      return {
+        ...s,
+        phase: a.vehicles.length === 0 ? "idle" : "choosing",
+        vehicles: a.vehicles,
+        trouble: a.vehicles.length === 0 ? "No vehicle answers. Is the ignition on, the cable in, and the address right?" : "",
+      };
+    case "connected":
+      return { ...s, phase: "connected", vin: a.vin, trouble: "" };
+    case "progress":
+      return { ...s, progress: { total: a.total, rows: [...(s.progress?.rows ?? []), a] } };
+    case "scanned":
+      return { ...s, progress: undefined };
+    case "cleared":
+      return s;
+    case "live":
+      return s.live === undefined ? s : { ...s, live: withValues(s.live, a.at, a.values) };
+    case "actuated": {
+      const worked = new Map(s.worked);
+      if (a.on === null) worked.delete(a.did);
+      else worked.set(a.did, a.on);
+      return { ...s, worked, trouble: a.why === "" ? "" : `Not worked: ${a.why}.` };
+    }
+    case "told":
+      return { ...s, told: a };
+    case "failed":
+      return { ...s, phase: s.phase === "finding" || s.phase === "connecting" ? "idle" : s.phase, trouble: a.message, progress: undefined };
+  }
+}
+
+function sent(s: LinkState, m: ToServer): LinkState {
+  switch (m.type) {
+    case "find":
+      return { ...START, phase: "finding" };
+    case "connect":
+      return { ...s, phase: "connecting", trouble: "" };
+    case "scan":
+      return { ...s, progress: { total: m.modules.length, rows: [] }, trouble: "" };
+    case "live":
+      return { ...s, live: { wishes: m.wishes, now: [], low: [], high: [], rounds: 0, at: 0 } };
+    case "stop-live":
+      return { ...s, live: undefined };
+    case "cancel":
+    case "clear":
+    case "actuate":
+    case "work":
+      return { ...s, trouble: "" };
+  }
+}
+
+const withValues = (live: Live, at: number, now: readonly (number | null)[]): Live => ({
+  ...live,
+  at,
+  now,
+  rounds: live.rounds + 1,
+  low: now.map((v, i) => Math.min(live.low[i] ?? Infinity, v ?? Infinity)),
+  high: now.map((v, i) => Math.max(live.high[i] ?? -Infinity, v ?? -Infinity)),
+});
+
+export interface Link extends LinkState {
+  readonly find: (target: LinkTarget) => void;
+  readonly connect: (vin: string) => void;
+  readonly scan: (modules: readonly LinkModule[], then: (m: ScanMessage) => void) => void;
+  readonly cancel: () => void;
+  readonly clear: (modules: readonly LinkModule[], then: (m: ClearMessage) => void) => void;
+  readonly readLive: (wishes: readonly LiveWish[], hertz: number) => void;
+  readonly stopLive: () => void;
+  readonly actuate: (module: LinkModule, did: number, on: boolean | null) => void;
+  readonly work: (work: StandInWork) => void;
+}
+
+/** The line through the server to the vehicle of a job. It is opened when it is first used and closed with the screen. */
+export function useLink(jobId: string): Link {
+  const [state, dispatch] = useReducer(reduceLink, START);
+  const socket = useRef<WebSocket | undefined>(undefined);
+  const onScanned = useRef<((m: ScanMessage) => void) | undefined>(undefined);
+  const onCleared = useRef<((m: ClearMessage) => void) | undefined>(undefined);
+
+  useEffect(
+    () => () => {
+      const open = socket.current;
+      socket.current = undefined;
+      open?.close();
+    },
+    [jobId],
+  );
+
+  const send = useCallback(
+    (message: ToServer): void => {
+      dispatch({ type: "sent", message });
+      const text = JSON.stringify(message);
+      const known = socket.current;
+      if (known !== undefined && known.readyState <= WebSocket.OPEN) {
+        if (known.readyState === WebSocket.OPEN) known.send(text);
+        else known.addEventListener("open", () => known.send(text), { once: true });
+        return;
+      }
+      const made = new WebSocket(`${location.origin.replace(/^http/, "ws")}/api/jobs/${jobId}/link`);
+      socket.current = made;
+      made.addEventListener("open", () => made.send(text), { once: true });
+      made.addEventListener("message", (e) => {
+        const read = toBrowser.safeParse(JSON.parse(String(e.data)));
+        if (!read.success) return;
+        dispatch(read.data);
+        if (read.data.type === "scanned") onScanned.current?.(read.data);
+        if (read.data.type === "cleared") onCleared.current?.(read.data);
+      });
+      made.addEventListener("close", () => {
+        if (socket.current !== made) return;
+        socket.current = undefined;
+        dispatch({ type: "broken", why: "The line to the server is lost. What was read stays. Look for the vehicle again." });
+      });
+    },
+    [jobId],
+  );
+
+  return {
+    ...state,
+    find: (target) => send({ type: "find", target }),
+    connect: (vin) => send({ type: "connect", vin }),
+    scan: (modules, then) => {
+      onScanned.current = then;
+      send({ type: "scan", modules: [...modules] });
+    },
+    cancel: () => send({ type: "cancel" }),
+    clear: (modules, then) => {
+      onCleared.current = then;
+      send({ type: "clear", modules: [...modules] });
+    },
+    readLive: (wishes, hertz) => send({ type: "live", wishes: [...wishes], hertz }),
+    stopLive: () => send({ type: "stop-live" }),
+    actuate: (module, did, on) => send({ type: "actuate", module, did, on }),
+    work: (work) => send({ type: "work", work }),
+  };
+}

@@ -1,0 +1,5 @@
+export type { Reader } from "./reader.ts";
+export { createReader } from "./reader.ts";
+export type { Writer } from "./writer.ts";
+export { createWriter } from "./writer.ts";
+export { asciiOf, fromAscii, hexOf } from "./text.ts";
