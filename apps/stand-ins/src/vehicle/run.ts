@@ -107,7 +107,8 @@ export async function runVehicle(o: VehicleOptions): Promise<RunningVehicle> {
   }
 
   function command(c: Command): Told {
-    clearTimeout(cranking);
+    // Another turn of the key ends the cranking; looking at it does not.
+    if (c.do === "state" || c.do === "crank" || c.do === "drive") clearTimeout(cranking);
     switch (c.do) {
       case "state":
         setState(c.state);

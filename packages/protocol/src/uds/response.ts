@@ -141,6 +141,7 @@ export function decodeResponse(bytes: Uint8Array, lengthOf: LengthOf = () => und
       return bad(`0x${first.toString(16).padStart(2, "0")} answers nothing that was asked`);
   }
   const report = r.u8();
+  if (!r.ok()) return bad(`the answer ends early, after ${bytes.length} bytes`);
   switch (report) {
     case REPORT.countByMask:
       return whole({ service: "count by mask", availability: r.u8(), format: r.u8(), count: r.u16() });

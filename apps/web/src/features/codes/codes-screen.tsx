@@ -1,4 +1,3 @@
-import { useId, useState } from "react";
 import { styled } from "styled-components";
 import { REST_STATE, type VehicleState } from "@rheonom/core/circuit";
 import {
@@ -7,12 +6,8 @@ import {
   codeText,
   failureWords,
   readCode,
-  readScanCsv,
   readTypedCodes,
-  scanSchema,
-  writeScanCsv,
   type CodeEntry,
-  type Misread,
   type Role,
   type Scan,
   type Triage,
@@ -32,7 +27,9 @@ import { model, useComputed } from "../../worker/use-model.ts";
 import type { LinkModule } from "@rheonom/contract/link";
 import { LinkPanel } from "./link-panel.tsx";
 import { LivePanel } from "./live-panel.tsx";
+import { Bad, Export, Import } from "./scan-files.tsx";
 import { StandInPanel } from "./stand-in-panel.tsx";
+import { Stored } from "./stored.tsx";
 import { useLink } from "./use-link.ts";
 import { WatchPanel } from "./watch-panel.tsx";
 
@@ -217,7 +214,14 @@ function Sorted({ harness, scan }: { harness: Harness; scan: Scan }) {
         </Notice>
       )}
       <Panel>
-        <Codes rows={value.codes} silent={value.silent} harness={harness} />
+        {value.codes.length + value.silent.length === 0 ? (
+          <p>
+            {scan.modules.length === 0 ? "No codes." : `No codes, and all ${scan.modules.length} modules answer.`}{" "}
+            <Faint>Some are set only after seconds with the key on, or while driving: ask again then.</Faint>
+          </p>
+        ) : (
+          <Codes rows={value.codes} silent={value.silent} harness={harness} />
+        )}
         <Export scan={scan} />
       </Panel>
       {value.shared.length === 0 ? null : (
@@ -275,7 +279,10 @@ function Codes({ rows, silent = [], harness }: { rows: readonly Row_[]; silent?:
           <tr key={`${entry.module} ${codeName(entry)} ${i}`}>
             <td>{entry.module === "" ? "not said" : entry.module}</td>
             <td style={{ whiteSpace: "nowrap" }}>{codeName(entry)}</td>
-            <td>{wordsOf(harness, entry)}</td>
+            <td>
+              {wordsOf(harness, entry)}
+              <Stored entry={entry} harness={harness} />
+            </td>
             <td>
               {entry.status}
               {came === undefined ? "" : `, ${came}`}
@@ -299,89 +306,4 @@ function wordsOf(harness: Harness | undefined, entry: CodeEntry): string {
       ? `${read.code.system}${read.code.area === undefined ? "" : `: ${read.code.area}`}${read.code.meaning === "maker" ? ", the maker’s own" : ""}`
       : "";
   return [own ?? area, entry.failureType === undefined ? "" : failureWords(entry.failureType)].filter(Boolean).join("; ");
-}
-
-function Bad({ misread }: { misread: readonly Misread[] }) {
-  return (
-    <Notice tone="caution" title="Not read">
-      <Misreads>
-        {misread.slice(0, 12).map((m) => (
-          <li key={`${m.line} ${m.column}`}>
-            Line {m.line}, character {m.column}: {m.found === "" ? "the end" : `“${m.found}”`}; expected {m.expected}.
-          </li>
-        ))}
-      </Misreads>
-    </Notice>
-  );
-}
-
-/** A scan as a file of another tool: JSON of this one, or a table with a column "code". */
-function Import({ onRead }: { onRead: (codes: readonly CodeEntry[], silent: readonly string[], takenAt?: string) => void }) {
-  const [misread, setMisread] = useState<readonly Misread[]>([]);
-  const id = useId();
-  const take = async (file: File | undefined): Promise<void> => {
-    if (file === undefined) return;
-    const text = await file.text();
-    const json = file.name.toLowerCase().endsWith(".json") ? parseScan(text) : undefined;
-    if (json !== undefined && "misread" in json) {
-      setMisread([json.misread]);
-      return;
-    }
-    if (json !== undefined) {
-      setMisread([]);
-      onRead(
-        json.scan.codes,
-        json.scan.modules.flatMap((m) => (m.answers ? [] : [m.id])),
-        json.scan.takenAt,
-      );
-      return;
-    }
-    const read = readScanCsv(text);
-    setMisread(read.misread);
-    if (read.codes.length + read.silent.length > 0) onRead(read.codes, read.silent);
-  };
-  return (
-    <>
-      <Button onPress={() => document.getElementById(id)?.click()}>Import a scan</Button>
-      <input
-        id={id}
-        type="file"
-        accept=".csv,.json,text/csv,application/json"
-        hidden
-        aria-label="Scan file"
-        onChange={(e) => void take(e.target.files?.[0])}
-      />
-      {misread.length === 0 ? null : <Bad misread={misread} />}
-    </>
-  );
-}
-
-function parseScan(text: string): { readonly scan: Scan } | { readonly misread: Misread } {
-  let data: unknown;
-  try {
-    data = JSON.parse(text);
-  } catch (error) {
-    return { misread: { line: 1, column: 1, found: error instanceof Error ? error.message : "no JSON", expected: "a scan as JSON" } };
-  }
-  const read = scanSchema.safeParse(data);
-  if (read.success) return { scan: read.data };
-  const issue = read.error.issues[0]!;
-  return { misread: { line: 1, column: 1, found: issue.path.join("."), expected: issue.message } };
-}
-
-function Export({ scan }: { scan: Scan }) {
-  const save = (name: string, type: string, text: string): void => {
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([text], { type }));
-    link.download = name;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
-  const name = `scan-${scan.takenAt.slice(0, 16).replaceAll(":", "")}`;
-  return (
-    <Row>
-      <Button onPress={() => save(`${name}.csv`, "text/csv", writeScanCsv(scan))}>Save as CSV</Button>
-      <Button onPress={() => save(`${name}.json`, "application/json", JSON.stringify(scan, null, 2))}>Save as JSON</Button>
-    </Row>
-  );
 }

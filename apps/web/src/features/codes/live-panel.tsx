@@ -42,6 +42,7 @@ export interface LivePanelProps {
 export function LivePanel({ link, harness, state, load, record }: LivePanelProps) {
   const modules = addressedModules(harness);
   const [chosen, setChosen] = useState<string>(modules[0]?.id ?? "");
+  const [compared, setCompared] = useState<string | undefined>(undefined);
   const module = modules.find((m) => m.id === chosen);
   const shown = module === undefined ? [] : shownOf(harness, module);
   const running = link.live !== undefined;
@@ -100,13 +101,18 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
                 <td style={{ whiteSpace: "nowrap" }}>{inUnit(link.live?.now[i] ?? null, s.unit)}</td>
                 <td style={{ whiteSpace: "nowrap" }}>{spanOf(link.live?.low[i], link.live?.high[i], s.unit)}</td>
                 <td>
-                  {s.value === undefined || s.value.pin.startsWith("~") ? null : (
+                  {s.value === undefined || s.value.pin.startsWith("~") ? null : compared !== s.name ? (
+                    <Button look="quiet" onPress={() => setCompared(s.name)} aria-label={`Compare ${s.name}`}>
+                      Compare
+                    </Button>
+                  ) : (
                     <Beside
                       value={s.value}
                       seen={link.live?.now[i] ?? null}
                       pinVolts={link.live?.now[shown.findIndex((x) => x.value?.pin === s.value?.pin && x.value?.unit === "V")] ?? null}
                       onKeep={(bodies) => {
                         for (const b of bodies) record(b);
+                        setCompared(undefined);
                         toast("Kept. What is left takes it into account.");
                       }}
                       state={state}
@@ -186,8 +192,9 @@ function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesidePro
   };
   const apart = good && seen !== null ? seen - number : undefined;
   return (
-    <Row>
+    <Row style={{ alignItems: "end" }}>
       <Field
+        autoFocus
         label={isVolts ? `Meter at ${value.pin}` : value.unit === "°C" ? `Thermometer at ${value.sensor}` : `Gauge at ${value.sensor}`}
         value={text}
         onChange={setText}

@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { placesOfComponent, type Harness } from "@rheonom/core/harness";
 import { refusalsOf } from "@rheonom/core/instruments";
@@ -10,6 +11,8 @@ import { Segmented } from "../../ui/segmented.tsx";
 import { toast } from "../../ui/toast.tsx";
 import type { Link } from "./use-link.ts";
 
+/** ms between two looks at an engine that is cranked. */
+const LOOK_MS = 700;
 const KEYS = [
   { id: "off", text: "off" },
   { id: "accessory", text: "acc" },
@@ -26,6 +29,14 @@ export interface StandInPanelProps {
 /** The simulated vehicle worked by hand: key, starter, what is moved, what is unplugged. What is taken off goes into the tray like on a real one. */
 export function StandInPanel({ link, harness, view, record }: StandInPanelProps) {
   const told = link.told;
+  const { work } = link;
+  const cranking = told?.state.engine === "cranking";
+  // Whether it has caught is seen by looking.
+  useEffect(() => {
+    if (!cranking) return;
+    const timer = setInterval(() => work({ do: "tell" }), LOOK_MS);
+    return () => clearInterval(timer);
+  }, [cranking, work]);
   if (told === undefined) return null;
   const tray = trayInModel(harness, view);
   const set = (change: Partial<VehicleState>): void => link.work({ do: "state", state: { ...told.state, ...tray, ...change } });

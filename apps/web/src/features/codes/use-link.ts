@@ -108,8 +108,9 @@ function sent(s: LinkState, m: ToServer): LinkState {
     case "cancel":
     case "clear":
     case "actuate":
-    case "work":
       return { ...s, trouble: "" };
+    case "work":
+      return m.work.do === "tell" ? s : { ...s, trouble: "" };
   }
 }
 
@@ -179,8 +180,11 @@ export function useLink(jobId: string): Link {
     [jobId],
   );
 
+  const work = useCallback((what: StandInWork): void => send({ type: "work", work: what }), [send]);
+
   return {
     ...state,
+    work,
     find: (target) => send({ type: "find", target }),
     connect: (vin) => send({ type: "connect", vin }),
     scan: (modules, then) => {
@@ -195,6 +199,5 @@ export function useLink(jobId: string): Link {
     readLive: (wishes, hertz) => send({ type: "live", wishes: [...wishes], hertz }),
     stopLive: () => send({ type: "stop-live" }),
     actuate: (module, did, on) => send({ type: "actuate", module, did, on }),
-    work: (work) => send({ type: "work", work }),
   };
 }

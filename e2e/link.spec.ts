@@ -1,0 +1,130 @@
+import { expect, test, type Page } from "@playwright/test";
+import { demoJob, openJob, workAs } from "./pages.ts";
+
+const line = (page: Page) => page.getByRole("region", { name: "The vehicle’s own line" });
+const simulated = (page: Page) => page.getByRole("region", { name: "The simulated vehicle" });
+
+async function connect(page: Page): Promise<void> {
+  await page.getByRole("button", { name: "Look for the simulated vehicle" }).click();
+  await page.getByRole("button", { name: /^Connect to 0NL/ }).click({ timeout: 30_000 });
+  await expect(line(page).getByText(/^Connected to 0NL/)).toBeVisible();
+}
+const key = async (page: Page, position: string): Promise<void> => {
+  await simulated(page).getByText(position, { exact: true }).click();
+};
+
+test("a vehicle is scanned on its own line, codes are written down before they are cleared, and what they share is found by giving a ground", async ({
+  page,
+}) => {
+  await workAs(page, "Ansa Tollan");
+  await page.goto(`/jobs/${await demoJob(page, /engine lamp is on/)}/codes`);
+  await connect(page);
+  await expect(page.getByRole("button", { name: "Clear codes in all modules" })).toBeDisabled();
+  await key(page, "run");
+  await expect(simulated(page).getByRole("status")).toContainText("answering: BCM, CLU, ECM, TCM");
+  // The monitors take their two seconds.
+  await page.waitForTimeout(3000);
+  await page.getByRole("button", { name: "Ask all 4 modules" }).click();
+  const row = (code: string) => page.getByRole("row", { name: new RegExp(`^ECM ${code}`) });
+  await expect(row("P0118")).toContainText("active", { timeout: 20_000 });
+  await expect(row("P0113")).toContainText("cause");
+  await row("P0118")
+    .getByText(/values stored with it/)
+    .click();
+  await expect(row("P0118")).toContainText("coolant temperature: -50 °C");
+  await expect(page.getByRole("region", { name: "What they share" })).toContainText("sensor return ECM.R2");
+  // A ground at the sensors' own end: both turn from active to stored while it is watched.
+  const watch = page.getByRole("region", { name: "Give a ground and watch" });
+  await watch.getByRole("button", { name: /Ground to/ }).click();
+  await page.getByRole("option", { name: "MAP.N" }).click();
+  await watch.getByRole("button", { name: "Fit a fused lead to battery negative" }).click();
+  await watch.getByRole("button", { name: "Watch the codes’ status" }).click();
+  await expect(watch.getByText(/P0118: was active, is stored/)).toBeVisible({ timeout: 20_000 });
+  await expect(watch.getByText(/P0113: was active, is stored/)).toBeVisible();
+  await watch.getByRole("button", { name: "Stop watching" }).click();
+  await watch.getByRole("button", { name: "Take the lead off MAP.N" }).click();
+  await page.getByRole("button", { name: "Clear codes in all modules" }).click();
+  await expect(page.getByText(/Turn the key, ask all modules again/)).toBeVisible();
+  await expect(page.getByRole("button", { name: "Clear codes in all modules" })).toBeDisabled();
+  await page.waitForTimeout(3000);
+  await page.getByRole("button", { name: "Ask all 4 modules" }).click();
+  await expect(row("P0118")).toContainText("back at once", { timeout: 20_000 });
+});
+
+test("what a module sees is put beside what is really there, and counts for what is left", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await demoJob(page, /low range/);
+  await page.goto(`/jobs/${id}/codes`);
+  await connect(page);
+  await key(page, "run");
+  await expect(simulated(page).getByRole("status")).toContainText("answering: BCM, CLU, ECM");
+  const live = page.getByRole("region", { name: "Live values" });
+  await live.getByRole("button", { name: /^Read \d+ values/ }).click();
+  await expect(live.getByText(/^(9|10)\.\d readings a second/)).toBeVisible({ timeout: 15_000 });
+  await live.getByRole("button", { name: "Compare coolant temperature (T1)" }).click();
+  await live.getByRole("textbox", { name: "Thermometer at ECT" }).fill("19");
+  await expect(live.getByText(/module sees 1\.\d °C more/)).toBeVisible();
+  await live.getByRole("button", { name: "Keep" }).click();
+  await expect(live.getByRole("button", { name: "Compare coolant temperature (T1)" })).toBeVisible();
+  const log = await page.request.get(`/api/jobs/${id}`);
+  await expect.poll(async () => JSON.stringify(await (await page.request.get(`/api/jobs/${id}`)).json())).toContain('"ECT":19');
+  expect(log.status()).toBe(200);
+  // An output that harms nobody is worked; while the engine runs the module refuses.
+  await live.getByRole("button", { name: "7 radiator fan" }).click();
+  await expect(live.getByRole("button", { name: "7 radiator fan" })).toHaveAttribute("aria-pressed", "true");
+  await live.getByRole("button", { name: "7 radiator fan" }).click();
+  await simulated(page).getByRole("button", { name: "Crank" }).click();
+  await expect(simulated(page).getByRole("status")).toContainText("engine idling", { timeout: 15_000 });
+  await live.getByRole("button", { name: "7 radiator fan" }).click();
+  await expect(line(page).getByText(/the conditions are not right for it/)).toBeVisible();
+  // What is pulled goes into the tray, and its module falls silent.
+  await simulated(page).getByRole("button", { name: "Stop the engine" }).click();
+  await simulated(page)
+    .getByRole("button", { name: /Unplug or pull/ })
+    .click();
+  await page.getByRole("option", { name: /^F11 / }).click();
+  await expect(simulated(page).getByRole("status")).toContainText("answering: CLU, ECM", { timeout: 15_000 });
+  await simulated(page).getByRole("button", { name: "Put F11 back" }).click();
+  await expect(simulated(page).getByRole("status")).toContainText("answering: BCM, CLU, ECM", { timeout: 15_000 });
+});
+
+test("an address with nobody behind it, a wrong one and another site's page are told so", async ({ page, playwright }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await openJob(page, "A vehicle on the network");
+  await page.goto(`/jobs/${id}/codes`);
+  await expect(page.getByRole("button", { name: "Look for the simulated vehicle" })).toHaveCount(0);
+  await page.getByRole("textbox", { name: "Port" }).fill("99999");
+  await expect(page.getByText("A number from 1 to 65535.")).toBeVisible();
+  await page.getByRole("textbox", { name: "Port" }).fill("9");
+  await page.getByRole("button", { name: "Look for a vehicle there" }).click();
+  await expect(line(page).getByText(/No vehicle answers|cannot be asked/)).toBeVisible({ timeout: 15_000 });
+  const other = await playwright.request.newContext({ baseURL: page.url() });
+  const refused = await other.get(`/api/jobs/${id}/link`, {
+    headers: {
+      Connection: "Upgrade",
+      Upgrade: "websocket",
+      Origin: "http://elsewhere.example",
+      "Sec-WebSocket-Version": "13",
+      "Sec-WebSocket-Key": "AAAAAAAAAAAAAAAAAAAAAA==",
+    },
+  });
+  expect(refused.status()).toBe(403);
+  await other.dispose();
+});
+
+test("the complaint takes what it stands like, and shows what each answer does", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await openJob(page, "Dies at the lights");
+  await page.goto(`/jobs/${id}/complaint`);
+  await page.getByRole("group", { name: "Warning lamps on" }).getByRole("button", { name: "charge" }).click();
+  await expect(page.getByText("The charging circuit is searched with the rest.")).toBeVisible();
+  await page.getByText("not safe to drive", { exact: true }).click();
+  await expect(page.getByText(/keep the key here/)).toBeVisible();
+  await page.getByRole("textbox", { name: "Why" }).fill("stalls in traffic");
+  await page.getByRole("radiogroup", { name: "Seen here" }).getByText("no", { exact: true }).click();
+  await expect(page.getByText(/readings taken while it is away weigh less/)).toBeVisible();
+  await page.getByRole("button", { name: "with consumers on" }).click();
+  await page.getByRole("button", { name: /^Save|^Keep/ }).click();
+  await page.goto(`/jobs/${id}/record`);
+  await expect(page.getByText("not safe to drive: stalls in traffic")).toBeVisible();
+});
