@@ -8,7 +8,8 @@ import type { DoipClient } from "./doip-client.ts";
 /** Identifiers and values in one request. */
 const MOST_DIDS = 8;
 const MOST_PIDS = 6;
-const ANSWER_MS = 200;
+/** Longer than a round: late is better than lost. ms */
+const ANSWER_MS = 1000;
 
 /** One request that fetches several wishes. */
 interface Round {

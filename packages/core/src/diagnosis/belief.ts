@@ -64,7 +64,9 @@ export function believe(oracle: Oracle, evidence: readonly Evidence[], presence:
   }
 }
 
-const isOfComplaint = ({ observe, result }: Evidence): boolean => observe.kind === "part" && result.kind === "word";
+/** What is there before anything is measured: words about parts, and what the modules say. */
+const isOfComplaint = ({ observe, result, source }: Evidence): boolean =>
+  source === "scan" || (observe.kind === "part" && result.kind === "word");
 
 /** Cases that were put off are solved when they hold this much of the belief after so many findings, so many at once and so often. */
 const PUT_OFF_SHARE = 0.4;

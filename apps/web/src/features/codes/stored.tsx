@@ -5,7 +5,7 @@ import type { Harness } from "@rheonom/core/harness";
 const Fold = styled.details`
   color: var(--ink-2);
   summary {
-    min-height: 32px;
+    min-height: var(--target);
     display: flex;
     align-items: center;
     cursor: pointer;
