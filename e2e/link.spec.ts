@@ -1,3 +1,4 @@
+import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Page } from "@playwright/test";
 import { demoJob, openJob, workAs } from "./pages.ts";
 
@@ -69,6 +70,13 @@ test("what a module sees is put beside what is really there, and counts for what
   const log = await page.request.get(`/api/jobs/${id}`);
   await expect.poll(async () => JSON.stringify(await (await page.request.get(`/api/jobs/${id}`)).json())).toContain('"ECT":19');
   expect(log.status()).toBe(200);
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes[0]!.html}`)).toEqual(
+    [],
+  );
+  await page.setViewportSize({ width: 820, height: 800 });
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+  await page.setViewportSize({ width: 1280, height: 800 });
   // An output that harms nobody is worked; while the engine runs the module refuses.
   await live.getByRole("button", { name: "7 radiator fan" }).click();
   await expect(live.getByRole("button", { name: "7 radiator fan" })).toHaveAttribute("aria-pressed", "true");

@@ -1,5 +1,4 @@
 // Takes docs/screenshots from a running demo with fresh data: node scripts/take-screenshots.mjs http://127.0.0.1:4180
-import { readFileSync } from "node:fs";
 import { chromium } from "@playwright/test";
 
 const base = process.argv[2] ?? "http://127.0.0.1:4180";
@@ -25,38 +24,26 @@ async function shoot(name, path, { theme = "light", act } = {}) {
 
 const { jobs } = await (await fetch(`${base}/api/jobs`)).json();
 const idOf = (words) => jobs.find((j) => j.words.includes(words)).id;
-const [blower, lamps, screen, starter] = ["blower in the hold", "work lamps", "rear screen", "turns over so slowly"].map(idOf);
+const [blower, lamps, screen, starter, engineLamp] = [
+  "blower in the hold",
+  "work lamps",
+  "rear screen",
+  "turns over so slowly",
+  "engine lamp is on",
+].map(idOf);
 
 await shoot("board", "/");
 await shoot("complaint", `/jobs/${lamps}/complaint`, { act: (p) => p.getByRole("button", { name: "in rain, after a wash" }).click() });
-// A job of its own on the whole wiring, with codes of which two follow from a third.
-const uuid7 = () => {
-  const time = Date.now().toString(16).padStart(12, "0");
-  const random = crypto.randomUUID();
-  return `${time.slice(0, 8)}-${time.slice(8)}-7${random.slice(15)}`;
-};
-const rough = uuid7();
-const stamp = () => ({ id: uuid7(), jobId: rough, at: new Date().toISOString(), by: "Inga Torsvik" });
-const send = (url, body) =>
-  fetch(base + url, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
-const opened = {
-  vehicle: "Tavrin Brigg 3.0 V6",
-  registration: "HR 11",
-  mileage: "",
-  words: "No pull uphill, lamp on",
-  conditions: "",
-  triedBefore: "",
-};
-await send("/api/jobs", { ...stamp(), type: "job-opened", data: opened });
-const notation = readFileSync(new URL("../demo/vehicles/brigg.circuit", import.meta.url), "utf8");
-await send(`/api/jobs/${rough}/events`, { events: [{ ...stamp(), type: "circuit-set", data: { notation } }] });
-await shoot("codes", `/jobs/${rough}/codes`, {
+// A scan of the simulated vehicle, with what its codes share.
+await shoot("codes", `/jobs/${engineLamp}/codes`, {
   act: async (p) => {
-    await p
-      .getByRole("textbox", { name: /What the scan tool/ })
-      .fill("P0642 active ECM\nP0107-16 active ECM\nP0522 active ECM\nP0118 stored ECM\nU0100-87 pending BCM");
-    await p.getByRole("button", { name: /^Keep/ }).click();
-    await p.waitForTimeout(3500);
+    await p.getByRole("button", { name: "Look for the simulated vehicle" }).click();
+    await p.getByRole("button", { name: /^Connect to/ }).click({ timeout: 30_000 });
+    await p.getByRole("region", { name: "The simulated vehicle" }).getByText("run", { exact: true }).click();
+    await p.waitForTimeout(4000);
+    await p.getByRole("button", { name: /^Ask all/ }).click();
+    await p.getByText("What they share").waitFor({ timeout: 30_000 });
+    await p.waitForTimeout(500);
   },
 });
 await shoot("circuit", `/jobs/${blower}/circuit`);

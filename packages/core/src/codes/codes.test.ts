@@ -3,6 +3,12 @@ import { readFileSync } from "node:fs";
 import { resolveVariant, type Harness } from "../harness/index.ts";
 import { parseNotation } from "../notation/index.ts";
 import {
+  actuatorsOf,
+  addressedModules,
+  emissionsModule,
+  fromRaw,
+  liveValuesOf,
+  toRaw,
   bitsOf,
   codeFromNumber,
   codeName,
@@ -126,6 +132,39 @@ describe("typed and imported codes", () => {
   });
 });
 
+describe("what a harness means on a tester's line", () => {
+  const values = liveValuesOf(brigg, "ECM");
+  it("numbers the modules from the entity on, and finds the one that watches the powertrain", () => {
+    expect(addressedModules(brigg).map((m) => `${m.id} ${m.address.toString(16)}`)).to.deep.equal([
+      "ECM 1001",
+      "BCM 1002",
+      "TCM 1003",
+      "CLU 1004",
+    ]);
+    expect(emissionsModule(brigg)).to.equal("ECM");
+  });
+  it("turns volts behind a pull-up into the sensor's temperature", () => {
+    const coolant = values.find((v) => v.unit === "°C" && v.sensor === "ECT")!;
+    // 2.2 kΩ at 25 °C behind 2.2 kΩ from 5 V: half.
+    expect(coolant.fromVolts(2.5, 12.6)).to.be.closeTo(25, 1e-6);
+    expect([coolant.fromVolts(4.999, 12.6), coolant.fromVolts(0, 12.6)]).to.deep.equal([-50, 150]);
+  });
+  it("sends every value in two bytes and reads it back", () => {
+    for (const [unit, v] of [
+      ["V", 12.574],
+      ["°C", -40],
+      ["%", 33.3],
+    ] as const)
+      expect(fromRaw(unit, toRaw(unit, v))).to.be.closeTo(v, 0.05);
+    expect(toRaw("V", NaN)).to.equal(0xffff);
+  });
+  it("lets a tester work light, sound and air only", () => {
+    const names = addressedModules(brigg).flatMap((m) => actuatorsOf(brigg, m.id).map((a) => a.name));
+    expect(names.join()).to.contain("side light").and.contain("radiator fan");
+    expect(names.join()).to.not.match(/pump|injector|coil|start|lock|winch|valve/);
+  });
+});
+
 describe("triage", () => {
   it("puts a silent module before the codes that others have about it", () => {
     const found = sort([entry("U0100", "active", "BCM"), entry("P0118", "stored", "BCM")], ["ECM"]);
@@ -141,6 +180,12 @@ describe("triage", () => {
     // The coolant sensor is a thermistor behind the module's own pull-up: the reference is nothing to it.
     expect(role("P0118").role).to.equal("cause");
     expect(found.first!.what).to.equal("P0642");
+  });
+  it("sends to what several failing codes share before any of them, unless something works through it", () => {
+    const found = sort([entry("P0118"), entry("P0113")]);
+    expect(found.first!.what).to.contain("ECM.R2");
+    expect(found.first!.why).to.contain("P0118 and P0113");
+    expect(sort([entry("P0118"), entry("P0113")], [], { works: ["MAP", "OPS", "PED", "CAM"] }).first!.what).to.match(/^P01/);
   });
   it("names our own doing, low supply, and history, each with its reason", () => {
     const own = sort([entry("P0118")], [], { doneBy: (c) => (c === "P0118" ? ["ECT unplugged or pulled"] : []) });

@@ -72,12 +72,8 @@ export function triage(ask: TriageAsk): Triage {
     ]),
   ].filter((id) => lookupOf(harness).parts.has(id));
   const works = ask.works.filter((id) => lookupOf(harness).parts.has(id) && !failing.includes(id));
-  return {
-    codes: [...codes, ...away],
-    silent,
-    first: firstOf(codes, silent),
-    shared: failing.length < 2 ? [] : sharedNodes(harness, failing, works).slice(0, 12),
-  };
+  const shared = failing.length < 2 ? [] : sharedNodes(harness, failing, works).slice(0, 12);
+  return { codes: [...codes, ...away], silent, first: togetherOf(harness, codes, silent, shared) ?? firstOf(codes, silent), shared };
 }
 
 /** Monitors of a harness that set a code; those of the module that has it where there are any. */
@@ -192,6 +188,24 @@ export function partsOf(harness: Harness, entry: CodeEntry): readonly string[] {
 }
 
 const URGENCY = { active: 3, pending: 2, permanent: 1, stored: 0 } as const;
+
+/** Several codes that fail at once, behind which stands one thing that nothing working goes through: that, before any of them. */
+function togetherOf(
+  harness: Harness,
+  codes: readonly Triaged[],
+  silent: readonly string[],
+  shared: readonly SharedNode[],
+): Triage["first"] {
+  const failing = codes.filter((c) => c.role === "cause" && c.entry.status === "active");
+  if (silent.length > 0 || failing.length < 2 || codes.some((c) => c.of !== undefined)) return undefined;
+  const parts = new Set(failing.flatMap((c) => partsOf(harness, c.entry)));
+  const node = shared.find((n) => n.working.length === 0 && parts.size > 1 && [...parts].every((p) => n.failing.includes(p)));
+  if (node === undefined) return undefined;
+  return {
+    what: node.words,
+    why: `${failing.map((c) => codeName(c.entry)).join(" and ")} share it, and nothing that works goes through it`,
+  };
+}
 
 function firstOf(codes: readonly Triaged[], silent: readonly string[]): Triage["first"] {
   const follows = (what: string): number => codes.filter((c) => c.of === what).length;
