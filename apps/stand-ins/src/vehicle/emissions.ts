@@ -1,3 +1,4 @@
+import { STATUS_BITS } from "@rheonom/core/codes";
 import { createWriter, fromAscii } from "@rheonom/protocol/bytes";
 import {
   decodeObd,
@@ -12,10 +13,8 @@ import type { Memory, Remembered } from "./memory.ts";
 import { pidValues, type Identity } from "./values.ts";
 import type { World } from "./world.ts";
 
-const CONFIRMED = 0x08;
-const PENDING = 0x04;
-const LAMP = 0x80;
-const NOT_TESTED = 0x50;
+const { confirmed: CONFIRMED, pending: PENDING, warningLamp: LAMP } = STATUS_BITS;
+const NOT_TESTED = STATUS_BITS.notTestedSinceClear | STATUS_BITS.notTestedThisCycle;
 /** Continuous monitors: misfire, fuel system, components. */
 const CONTINUOUS = 0b111;
 /** What identifies the vehicle under service 0x09: VIN, and the name of the module. */

@@ -1,17 +1,7 @@
+import { codeToNumber, STATUS_BITS as BIT } from "@rheonom/core/codes";
 import type { Harness, Monitor } from "@rheonom/core/harness";
 import type { Snapshot } from "./world.ts";
 
-/** Bits of the status byte, ISO 14229-1. */
-const BIT = {
-  failed: 0x01,
-  failedThisCycle: 0x02,
-  pending: 0x04,
-  confirmed: 0x08,
-  notTestedSinceClear: 0x10,
-  failedSinceClear: 0x20,
-  notTestedThisCycle: 0x40,
-  warningLamp: 0x80,
-} as const;
 /** All of them are kept by these modules. */
 export const AVAILABLE = 0xff;
 const FRESH = BIT.notTestedSinceClear | BIT.notTestedThisCycle;
@@ -155,8 +145,5 @@ function isWrong(m: Monitor, now: Snapshot): boolean | undefined {
   return (m.belowVolts !== undefined && volts < m.belowVolts) || (m.aboveVolts !== undefined && volts > m.aboveVolts);
 }
 
-/** "P0625-13" as its three bytes: the letter's two bits, fourteen bits of digits, the failure type. */
-export function codeNumber(code: string): number {
-  const letter = "PCBU".indexOf(code[0]!);
-  return ((letter << 14) | Number.parseInt(code.slice(1, 5), 16)) * 256 + Number.parseInt(code.slice(6) || "00", 16);
-}
+/** "P0625-13" as its three bytes: the code, then the failure type. */
+const codeNumber = (code: string): number => codeToNumber(code.slice(0, 5)) * 256 + Number.parseInt(code.slice(6) || "00", 16);
