@@ -70,6 +70,12 @@ test("what a module sees is put beside what is really there, and counts for what
   const log = await page.request.get(`/api/jobs/${id}`);
   await expect.poll(async () => JSON.stringify(await (await page.request.get(`/api/jobs/${id}`)).json())).toContain('"ECT":19');
   expect(log.status()).toBe(200);
+  // What the module wants of an output beside what the part does.
+  const wanted = live.getByRole("row", { name: /^7 wanted: radiator fan/ });
+  await expect(wanted).toContainText("off");
+  await wanted.getByRole("button", { name: "Compare 7 wanted: radiator fan" }).click();
+  await wanted.getByRole("button", { name: "does nothing" }).click();
+  await expect(wanted.getByRole("button", { name: "Compare 7 wanted: radiator fan" })).toBeVisible();
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes[0]!.html}`)).toEqual(
     [],

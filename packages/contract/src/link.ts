@@ -23,7 +23,7 @@ export const liveWish = z.object({
 });
 export type LiveWish = z.infer<typeof liveWish>;
 
-export const MOST_LIVE = 40;
+export const MOST_LIVE = 120;
 export const MOST_MODULES = 200;
 
 /** What is done by hand to the simulated vehicle. */

@@ -29,7 +29,7 @@ const MOST_SNAPSHOTS = 20;
 /** Failed, failed this cycle, pending, confirmed, failed since clearing. */
 const MASK = 0x2f;
 /** Two bytes each: values of the simulated vehicle, whose lengths are known. */
-const isValue = (did: number): boolean => did >= 0x0100 && did < 0x0600;
+const isValue = (did: number): boolean => did >= 0x0100 && did < 0x0700;
 const lengthOf = (did: number): number | undefined => (isValue(did) ? 2 : undefined);
 
 /** Asks all modules; what has been read stays when it is broken off. `progress` is told after each. Never rejects for what a vehicle does. */

@@ -16,6 +16,11 @@ export interface Identity {
 /** A value as the module sees it, in its unit. */
 export const seenBy = (now: Snapshot, v: LiveValue): number => {
   const ground = now.volts(`${v.module}.~ground`);
+  if (v.wants !== undefined) {
+    const { key, engine, inputs } = now.state;
+    const volts = (pin: string): number => now.volts(`${v.module}.${pin}`) - ground;
+    return now.awake.has(v.module) && v.wants({ volts, key, engine, input: inputs?.[v.module] ?? 0 }) ? 100 : 0;
+  }
   return v.fromVolts(now.volts(`${v.module}.${v.pin}`) - ground, now.volts(`${v.module}.~supply`) - ground);
 };
 

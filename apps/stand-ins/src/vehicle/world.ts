@@ -5,6 +5,7 @@ import { observe, predictAll, silentModules } from "@rheonom/core/instruments";
 
 /** What the simulated vehicle does at this moment: solved in full, with all its hidden faults. */
 export interface Snapshot {
+  readonly state: VehicleState;
   /** V at a place against battery negative; NaN where the circuit has no answer. */
   readonly volts: (place: string) => number;
   /** Modules that are awake. */
@@ -92,6 +93,7 @@ function solve(harness: Harness, state: VehicleState, faults: readonly Fault[]):
     return part?.kind === "device" && part.device === "starter";
   };
   return {
+    state,
     volts: (place) => volts?.get(place as PlaceId) ?? NaN,
     awake,
     answers: new Set([...awake].filter((id) => !silent.has(id))),

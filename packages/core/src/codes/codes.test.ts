@@ -149,6 +149,13 @@ describe("what a harness means on a tester's line", () => {
     expect(coolant.fromVolts(2.5, 12.6)).to.be.closeTo(25, 1e-6);
     expect([coolant.fromVolts(4.999, 12.6), coolant.fromVolts(0, 12.6)]).to.deep.equal([-50, 150]);
   });
+  it("tells what a module wants of an output from its own rules, and what that works", () => {
+    const fan = values.find((v) => v.pin === "7" && v.wants !== undefined)!;
+    // ECM.7 is on while T1 stands below 0.9 V: hot.
+    const by = (t1: number) => ({ volts: (pin: string) => (pin === "T1" ? t1 : 5), key: "run", engine: "idling", input: 0 });
+    expect([fan.wants!(by(0.8)), fan.wants!(by(2.5))]).to.deep.equal([true, false]);
+    expect(fan.works).to.deep.equal(["FAN"]);
+  });
   it("sends every value in two bytes and reads it back", () => {
     for (const [unit, v] of [
       ["V", 12.574],

@@ -1,4 +1,4 @@
-import { ntcCelsius } from "../devices/index.ts";
+import { ntcCelsius, wantsOn, type Decision } from "../devices/index.ts";
 import { deviceOf, lookupOf, netAt, partOfPlace, type Device, type Harness, type PlaceId } from "../harness/index.ts";
 
 /** A module as a tester addresses it. */
@@ -37,10 +37,14 @@ export interface LiveValue {
   readonly sensor?: string;
   /** V at the pin against the module's own ground, and its supply, V, to the value; NaN where it cannot be. */
   readonly fromVolts: (pinVolts: number, supplyVolts: number) => number;
+  /** For an output: whether the module wants it on; told as 100 or 0 %. */
+  readonly wants?: (by: Decision) => boolean;
+  /** Parts behind an output, directly or through a relay. */
+  readonly works?: readonly string[];
 }
 
 /** First identifiers of supply, volts at inputs, temperatures and positions, and outputs of the simulated vehicle's modules. */
-const DID = { supply: 0x0100, volts: 0x0200, degrees: 0x0300, share: 0x0400, output: 0x0500 } as const;
+const DID = { supply: 0x0100, volts: 0x0200, degrees: 0x0300, share: 0x0400, output: 0x0500, wanted: 0x0600 } as const;
 
 /** Numbers as they are sent: volts in mV, degrees in tenths from −100 °C, per cent in hundredths. */
 const SCALE = { V: { per: 0.001, from: 0 }, "°C": { per: 0.1, from: -100 }, "%": { per: 0.01, from: 0 } } as const;
@@ -65,6 +69,21 @@ export function liveValuesOf(harness: Harness, module: string): readonly LiveVal
   if (part === undefined || !isModule(part)) return [];
   const found: LiveValue[] = [{ module, did: DID.supply, name: "supply", unit: "V", pin: "~supply", fromVolts: (_, supply) => supply }];
   pinsOf(part).forEach(([pin, p], i) => {
+    if (p.sort === "low" || p.sort === "high") {
+      const works = workedFrom(harness, `${module}.${pin}`, module);
+      const rules = (deviceOf(part).settings as { rules: Parameters<typeof wantsOn>[0] }).rules;
+      if (works.length === 0 || !rules.some((r) => r.pin === pin)) return;
+      found.push({
+        module,
+        did: DID.wanted + i,
+        name: `${pin} wanted: ${works.map((w) => w.label ?? w.id).join(", ")}`,
+        unit: "%",
+        pin,
+        fromVolts: () => NaN,
+        wants: (by) => wantsOn(rules, pin, by),
+        works: works.map((w) => w.id),
+      });
+    }
     if (p.sort !== "input") return;
     found.push({ module, did: DID.volts + i, name: `volts at ${pin}`, unit: "V", pin, fromVolts: (v) => v });
     for (const sensor of sensorsAt(harness, `${module}.${pin}`)) {

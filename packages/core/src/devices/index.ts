@@ -15,3 +15,5 @@ export { DEVICE_NAMES, deviceKind, readDevice } from "./registry.ts";
 export type { Stamp } from "./stamp.ts";
 export { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "./pins/lin.ts";
 export { createStamp, OPEN_OHMS } from "./stamp.ts";
+export type { Decision } from "./module.ts";
+export { wantsOn } from "./module.ts";

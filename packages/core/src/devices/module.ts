@@ -120,6 +120,29 @@ export const electronicModule: DeviceKind<Settings> = {
   ],
 };
 
+/** What a module goes by when it decides on an output. */
+export interface Decision {
+  /** V at one of its pins against its own ground. */
+  readonly volts: (pin: string) => number;
+  readonly key: string;
+  readonly engine: string;
+  readonly input: number;
+}
+
+/** Whether a module wants an output on: any of its rules for it holds. Memory of comparisons is left out. */
+export const wantsOn = (rules: readonly { readonly pin: string; readonly when: Condition }[], pin: string, by: Decision): boolean =>
+  rules.some((r) => r.pin === pin && holds(r.when, by));
+
+function holds(c: Condition, by: Decision): boolean {
+  if ("above" in c) return by.volts(c.pin) > c.above;
+  if ("below" in c) return by.volts(c.pin) < c.below;
+  if ("key" in c) return (c.key as readonly string[]).includes(by.key);
+  if ("engine" in c) return (c.engine as readonly string[]).includes(by.engine);
+  if ("inputAbove" in c) return by.input > c.inputAbove;
+  if ("not" in c) return !holds(c.not, by);
+  return "all" in c ? c.all.every((x) => holds(x, by)) : c.any.some((x) => holds(x, by));
+}
+
 function ruleOf(c: Condition, at: Surroundings, into: Stamp): Rule {
   if ("above" in c) return into.watcher(c.pin, ".ground", c.above, c.above - HYSTERESIS_VOLTS);
   if ("below" in c) return not(into.watcher(c.pin, ".ground", c.below + HYSTERESIS_VOLTS, c.below));

@@ -98,13 +98,26 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
             {shown.map((s, i) => (
               <tr key={s.name}>
                 <td>{s.name}</td>
-                <td style={{ whiteSpace: "nowrap" }}>{inUnit(link.live?.now[i] ?? null, s.unit)}</td>
+                <td style={{ whiteSpace: "nowrap" }}>
+                  {s.value?.wants === undefined ? inUnit(link.live?.now[i] ?? null, s.unit) : onOff(link.live?.now[i] ?? null)}
+                </td>
                 <td style={{ whiteSpace: "nowrap" }}>{spanOf(link.live?.low[i], link.live?.high[i], s.unit)}</td>
                 <td>
                   {s.value === undefined || s.value.pin.startsWith("~") ? null : compared !== s.name ? (
                     <Button look="quiet" onPress={() => setCompared(s.name)} aria-label={`Compare ${s.name}`}>
                       Compare
                     </Button>
+                  ) : s.value.works !== undefined ? (
+                    <Does
+                      works={s.value.works}
+                      wanted={link.live?.now[i] ?? null}
+                      state={state}
+                      onKeep={(body) => {
+                        record(body);
+                        setCompared(undefined);
+                        toast("Kept. What is left takes it into account.");
+                      }}
+                    />
                   ) : (
                     <Beside
                       value={s.value}
@@ -153,6 +166,50 @@ function shownOf(harness: Harness, module: LinkModule): readonly Shown[] {
   }));
   const standard = STANDARD.map((s): Shown => ({ wish: { module, what: { pid: s.pid } }, name: s.name, unit: s.unit, value: undefined }));
   return [...own, ...(emissionsModule(harness) === module.id ? standard : [])];
+}
+
+const DOES = [
+  { id: "full", text: "works" },
+  { id: "weak", text: "weak" },
+  { id: "none", text: "does nothing" },
+] as const;
+
+interface DoesProps {
+  readonly works: readonly string[];
+  readonly wanted: number | null;
+  readonly state: VehicleState;
+  readonly onKeep: (body: EventBody) => void;
+}
+
+/** What the module wants, beside what the part does. */
+function Does({ works, wanted, state, onKeep }: DoesProps) {
+  return (
+    <>
+      {works.map((part) => (
+        <Row key={part} role="group" aria-label={`What ${part} does`}>
+          <span>{part}</span>
+          {DOES.map((d) => (
+            <Button
+              key={d.id}
+              onPress={() =>
+                onKeep({
+                  type: "seen",
+                  data: {
+                    state,
+                    observe: { kind: "part", part },
+                    word: d.id,
+                    wrong: (wanted ?? 0) > 50 ? d.id !== "full" : d.id !== "none",
+                  },
+                })
+              }
+            >
+              {d.text}
+            </Button>
+          ))}
+        </Row>
+      ))}
+    </>
+  );
 }
 
 interface BesideProps {
@@ -213,6 +270,7 @@ function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesidePro
   );
 }
 
+const onOff = (v: number | null): string => (v === null ? "no answer" : v > 50 ? "on" : "off");
 const DIGITS: Readonly<Record<string, number>> = { V: 2, "°C": 1, "%": 1, rpm: 0 };
 const inUnit = (v: number | null, unit: string): string => (v === null ? "no answer" : `${v.toFixed(DIGITS[unit] ?? 1)} ${unit}`);
 function spanOf(low: number | undefined, high: number | undefined, unit: string): string {
