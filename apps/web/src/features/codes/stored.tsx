@@ -9,6 +9,7 @@ const Fold = styled.details`
     display: flex;
     align-items: center;
     cursor: pointer;
+    color: var(--accent);
   }
   ul {
     margin: 0;
