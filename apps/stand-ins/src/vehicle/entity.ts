@@ -51,8 +51,6 @@ export interface Connection {
 export interface Entity {
   /** The answer to a datagram; undefined when it gets none. */
   readonly datagram: (bytes: Uint8Array) => Uint8Array | undefined;
-  /** Told to everybody when it comes up. */
-  readonly announcement: Uint8Array;
   readonly connect: (line: Line, nowMs: number) => Connection;
   readonly tick: (nowMs: number) => void;
 }
@@ -235,7 +233,6 @@ export function createEntity(world: World, memory: Memory, who: Identity, sinceS
 
   return {
     datagram,
-    announcement: announced,
     connect,
     tick: (nowMs) => {
       for (const m of modules.values()) m.tick(nowMs);

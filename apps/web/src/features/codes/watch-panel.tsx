@@ -42,6 +42,10 @@ export function WatchPanel({ link, harness, view, scan, modules, state, record }
   if (codes.length === 0) return null;
   const minus = batteryNegative(harness);
   const given = openTray(view).filter((t) => t.kind === "jumpered" && t.to === minus);
+  // On a real vehicle hands fit the lead; only the simulated one has to be told.
+  const onSimulated = (bridged: VehicleState["bridged"]): void => {
+    if (link.told !== undefined) link.work({ do: "state", state: { ...state, bridged } });
+  };
   const give = (): void => {
     if (place === undefined) return;
     const [refused] = refusalsOf(harness, state, { kind: "jumper", places: [place, minus], fused: true });
@@ -50,11 +54,11 @@ export function WatchPanel({ link, harness, view, scan, modules, state, record }
       return;
     }
     record({ type: "temporary-made", data: { kind: "jumpered", at: place, to: minus, note: "ground given, fused lead" } });
-    link.work({ do: "state", state: { ...state, bridged: [...state.bridged, [place, minus]] } });
+    onSimulated([...state.bridged, [place, minus]]);
   };
   const takeOff = (id: string, at: string): void => {
     record({ type: "temporary-undone", data: { target: id } });
-    link.work({ do: "state", state: { ...state, bridged: state.bridged.filter(([p]) => p !== at) } });
+    onSimulated(state.bridged.filter(([p]) => p !== at));
   };
   return (
     <Panel aria-label="Give a ground and watch">
