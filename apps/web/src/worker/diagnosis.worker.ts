@@ -1,6 +1,6 @@
 import { expose } from "comlink";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { answerCase, diagnose, foreseen, type CaseAnswer } from "@rheonom/core/diagnosis";
+import { answerCase, diagnose, foreseen, isFirstAnswer, type CaseAnswer } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { questionOfJob, type JobView } from "@rheonom/core/job";
 
@@ -22,7 +22,9 @@ const host = {
   ): CaseAnswer {
     if (last?.name !== name) last = { name, harness };
     asked++;
-    return answerCase(questionOfJob(last.harness, view, load, state), next);
+    const q = questionOfJob(last.harness, view, load, state);
+    // From the complaint alone: first what can be told at once, then everything.
+    return answerCase({ ...q, isRough: next !== "as needed" && isFirstAnswer(q) }, next);
   },
   /** Thinks the likeliest outcomes of the proposed test through while hands are at work; gives way as soon as something is asked. */
   async foresee(name: string, harness: Harness, view: JobView, load: string, state: VehicleState): Promise<void> {

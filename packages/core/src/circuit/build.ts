@@ -107,7 +107,7 @@ function addedBy(
 /** Whether something touches inside a part that is taken out with it. */
 function isInside(harness: Harness, part: string, { from, to }: Extract<Fault, { kind: "across" }>): boolean {
   const kind = lookupOf(harness).parts.get(part)?.kind;
-  return (kind === "load" || kind === "device") && [from, to].every((p) => p.startsWith(`${part}.`));
+  return (kind === "load" || kind === "device" || kind === "switch") && [from, to].every((p) => p.startsWith(`${part}.`));
 }
 
 /**

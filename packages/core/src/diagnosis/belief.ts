@@ -1,16 +1,19 @@
 import type { Evidence } from "./evidence.ts";
-import { likelihood, type Between } from "./outcome.ts";
+import { likelihood, type Between, type Predicted } from "./outcome.ts";
 import type { Oracle } from "./oracle.ts";
 import { pairsOf } from "./pairs.ts";
 import { UNLISTED, type Case } from "./pool.ts";
+import { refine } from "./refine.ts";
 
 /** Chance that a whole reading is wrong: a slipped lead, a misread digit, a customer's memory. */
 const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
+/** A look is as good as the eye, which the prediction knows; what is left is a wrong entry. */
+const GROSS_LOOK = 0.003;
+const grossOf = ({ observe, source }: Evidence): number => (observe.kind === "look" ? GROSS_LOOK : GROSS[source]);
 /** Natural logarithm of how much less likely than the best a case may be before it is no longer computed. */
 const DEAD = -13;
-/** Graded cases whose severity is sought more finely, and into how many each is split, twice over; with many cases once something was measured. */
+/** Graded cases whose severity is sought more finely; with many cases once something was measured. */
 const MOST_REFINED = 40;
-const PARTS = 5;
 /** A case is split when its own severities differ by this much in how they fit, natural logarithm. */
 const WORTH_REFINING = 0.7;
 
@@ -50,35 +53,59 @@ const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 
 
 /** Weighs every case of the pool against all evidence at once: the same evidence gives the same belief in whatever order it came, but for what is too unlikely to be counted. */
 export function believe(oracle: Oracle, evidence: readonly Evidence[], presence: Presence = { share: 1 }): Belief {
-  // What shakes the whole circuit is solved once nothing simpler explains what was found, likeliest first.
+  // What shakes the whole circuit is solved once it may explain what was found as well as anything that was.
   if (!evidence.every(isOfComplaint)) oracle.settleAll();
   for (let round = 0; ; round++) {
     const belief = weigh(oracle, evidence, presence);
-    const putOff = belief.alive.filter((c) => oracle.isPutOff(c));
-    const share = putOff.reduce((sum, c) => sum + belief.share(c), 0);
-    if (share < PUT_OFF_SHARE || evidence.length < PUT_OFF_EVIDENCE || round === PUT_OFF_ROUNDS) return belief;
-    putOff
-      .toSorted((p, q) => belief.share(q) - belief.share(p))
-      .slice(0, PUT_OFF_AT_ONCE)
-      .forEach((c) => oracle.settle(c));
+    const waiting = evidence.length < PUT_OFF_EVIDENCE || round === PUT_OFF_ROUNDS ? [] : promising(oracle, evidence, belief);
+    if (waiting.length === 0) return belief;
+    waiting.slice(0, PUT_OFF_AT_ONCE).forEach((c) => oracle.settle(c));
   }
 }
 
+/** Cases that were put off and would be near the best if they explained as well as that what was not computed for them; the best first. */
+function promising(oracle: Oracle, evidence: readonly Evidence[], belief: Belief): readonly Case[] {
+  const known = belief.alive.filter((c) => !oracle.isPutOff(c));
+  const leader = known.reduce<Case | undefined>((p, q) => (p === undefined || belief.share(q) > belief.share(p) ? q : p), undefined);
+  const fit = (i: number, c: Case | undefined): number =>
+    c === undefined ? 0 : Math.max(Math.log(grossOf(evidence[i]!)), belief.explains(i, c));
+  const sum = (c: Case): number =>
+    c.logPrior +
+    evidence.reduce(
+      (s, e, i) => s + (c !== leader && Number.isNaN(oracle.predict(e, c).value) ? Math.max(0, fit(i, leader)) : fit(i, c)),
+      0,
+    );
+  const best = leader === undefined ? -Infinity : sum(leader);
+  return belief.alive
+    .filter((c) => oracle.isPutOff(c))
+    .map((of) => ({ of, log: sum(of) }))
+    .filter(({ log }) => log > best - NEAR)
+    .sort((p, q) => q.log - p.log)
+    .map(({ of }) => of);
+}
+
+/** What tells of one wire and not of its neighbour on the same nets. */
+const isOwn = ({ observe: { kind } }: Evidence): boolean => kind === "look" || kind === "swap" || kind === "wiggle" || kind === "amps";
+
 /** What is there before anything is measured: words about parts, and what the modules say. */
-const isOfComplaint = ({ observe, result, source }: Evidence): boolean =>
+export const isOfComplaint = ({ observe, result, source }: Evidence): boolean =>
   source === "scan" || (observe.kind === "part" && result.kind === "word");
 
-/** Cases that were put off are solved when they hold this much of the belief after so many findings, so many at once and so often. */
-const PUT_OFF_SHARE = 0.4;
+/** Cases that were put off are solved after so many findings, so many at once and so often, when they may be this near the best, natural logarithm. */
 const PUT_OFF_EVIDENCE = 3;
 const PUT_OFF_AT_ONCE = 16;
 const PUT_OFF_ROUNDS = 4;
+const NEAR = 1.5;
 
 function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence): Belief {
   const { cases, repairs } = oracle.pool;
   const known = evidence.map((e) => memoOf(oracle, e));
   const there = evidence.map((e) => (presence.share >= 1 ? 1 : e.present === undefined ? presence.share : e.present ? 0.97 : 0.04));
   const whenAway = evidence.map((e, i) => (there[i]! < 1 ? likelihood(e.observe, e.result, oracle.predict(e, undefined)) : 1));
+  const ratioAt = (i: number, p: Predicted, between: Between): number => {
+    const { observe, result } = evidence[i]!;
+    return there[i]! * likelihood(observe, result, p, between) + (1 - there[i]!) * whenAway[i]!;
+  };
   const ratio = (i: number, c: Case, between: Between): number => {
     const key = 3 * c.index + KINDS[between];
     let r = known[i]!.get(key);
@@ -91,12 +118,15 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   };
   // What a scan found beside the complaint, and no fault near it explains, is another matter.
   const aside = evidence.map((e, i) => e.source === "scan" && !cases.some((c) => ratio(i, c, "spread") > 1));
+  /** As a natural logarithm, wrong readings allowed for. */
+  const grossly = (i: number, ratio: number): number => {
+    const gross = grossOf(evidence[i]!);
+    return Math.log((1 - gross) * ratio + gross);
+  };
   const logOf = (i: number, c: Case, between: Between): number => {
     if (aside[i] === true) return 0;
-    const gross = GROSS[evidence[i]!.source];
-    return Math.log((1 - gross) * ratio(i, c, between) + gross);
+    return grossly(i, ratio(i, c, between));
   };
-  const all = (c: Case, between: Between): number => evidence.reduce((sum, _, i) => sum + logOf(i, c, between), 0);
 
   // First by what each case could explain at its best, so that none is dropped for a severity that lies between two.
   const other = Math.log(UNLISTED);
@@ -110,7 +140,8 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
       spread[c.index]! += logOf(i, c, "spread");
       top = Math.max(top, spread[c.index]!);
     }
-    alive = alive.filter((c) => best[c.index]! > top + DEAD);
+    // Of what was put off it is not known how much more it would explain.
+    alive = alive.filter((c) => best[c.index]! > top + DEAD || oracle.isPutOff(c));
   });
 
   // Then the graded ones at finer severities, where it matters.
@@ -118,16 +149,31 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   const at = new Map<number, Case>();
   for (const c of alive) logs[c.index] = spread[c.index]!;
   const graded = alive.filter((c) => c.fault.severities.length > 1 && c.severity > 0 && best[c.index]! - spread[c.index]! > WORTH_REFINING);
-  graded
-    .toSorted((p, q) => best[q.index]! - best[p.index]!)
+  const alike = new Map<number, Case[]>();
+  for (const c of graded.toSorted((p, q) => best[q.index]! - best[p.index]!)) {
+    const first = oracle.pool.standIn[c.index]!;
+    alike.set(first, [...(alike.get(first) ?? []), c]);
+  }
+  // Those that no instrument can tell apart are refined as one; what was looked at, moved or clamped is each one's own.
+  [...alike.values()]
     .slice(0, (oracle.pool.isLarge || oracle.pool.isWide) && evidence.every(isOfComplaint) ? 0 : MOST_REFINED)
-    .forEach((c) => {
-      const fine = refine(oracle, c, (x) => all(x, "point"));
-      logs[c.index] = c.logPrior + fine.log;
-      at.set(c.index, fine.best);
+    .forEach((group) => {
+      const shared = evidence.flatMap((e, i) => (aside[i] === true || (group.length > 1 && isOwn(e)) ? [] : [i]));
+      const fine = refine(
+        oracle,
+        shared.map((i) => evidence[i]!),
+        group[0]!,
+        (k, p) => grossly(shared[k]!, ratioAt(shared[k]!, p, "point")),
+      );
+      for (const c of group) {
+        const fitted = oracle.at(c, fine.best.severity);
+        logs[c.index] = c.logPrior + fine.log;
+        evidence.forEach((_, i) => (logs[c.index]! += shared.includes(i) ? 0 : logOf(i, fitted, "point")));
+        at.set(c.index, fitted);
+      }
     });
   const top = Math.max(other, ...alive.map((c) => logs[c.index]!));
-  alive = alive.filter((c) => logs[c.index]! > top + DEAD);
+  alive = alive.filter((c) => logs[c.index]! > top + DEAD || oracle.isPutOff(c));
 
   const bestAt = (c: Case): Case => at.get(c.index) ?? c;
   const between = (c: Case): Between => (at.has(c.index) || c.second !== undefined ? "point" : "spread");
@@ -162,11 +208,11 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
   for (const c of alive) for (const r of oracle.pool.repairsOf(c)) byRepair[r]! += share(c);
   const doubt = evidence.map((e, i) => {
     if (aside[i] === true) return 0;
-    const gross = GROSS[e.source];
+    const gross = grossOf(e);
     return alive.reduce((sum, c) => sum + share(c) * (gross / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross)), rest / total);
   });
   const without = (i: number, repair: number): number => {
-    const gross = GROSS[evidence[i]!.source];
+    const gross = grossOf(evidence[i]!);
     let [mine, all] = [0, rest / total];
     for (const c of alive) {
       const w = share(c) / ((1 - gross) * ratio(i, bestAt(c), between(c)) + gross);
@@ -186,36 +232,6 @@ function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence
     alive,
     bestAt,
   };
-}
-
-/** The mean likelihood over the severities around a case, as a logarithm, and the severity that fits best: split once over its whole stretch and once more around the best. */
-function refine(oracle: Oracle, c: Case, fit: (at: Case) => number): { readonly log: number; readonly best: Case } {
-  const [low, high] = stretchOf(c);
-  const points: { readonly at: Case; readonly log: number; readonly width: number }[] = [];
-  const split = (from: number, to: number, share: number): void => {
-    for (let k = 0; k < PARTS; k++) {
-      const at = oracle.at(c, Number((from * (to / from) ** ((k + 0.5) / PARTS)).toPrecision(4)));
-      points.push({ at, log: fit(at), width: share / PARTS });
-    }
-  };
-  split(low, high, 1);
-  const index = points.reduce((p, q, i) => (q.log > points[p]!.log ? i : p), 0);
-  const [coarse] = points.splice(index, 1) as [(typeof points)[number]];
-  const step = (high / low) ** (1 / PARTS);
-  split(low * step ** index, low * step ** (index + 1), coarse.width);
-  const best = points.reduce((p, q) => (q.log > p.log ? q : p), coarse);
-  const sum = points.reduce((s, p) => s + p.width * Math.exp(p.log - best.log), 0);
-  return { log: best.log + Math.log(sum), best: best.at };
-}
-
-/** From half-way to the next lower severity to half-way to the next higher, as ratios; the ends reach as far out as in. */
-function stretchOf({ fault: { severities }, severity }: Case): readonly [low: number, high: number] {
-  const sorted = [...severities].filter((s) => s > 0).sort((p, q) => p - q);
-  const i = sorted.indexOf(severity);
-  const [below, above] = [sorted[i - 1], sorted[i + 1]];
-  const down = below === undefined ? Math.sqrt((above ?? severity * 2) / severity) : Math.sqrt(severity / below);
-  const up = above === undefined ? down : Math.sqrt(above / severity);
-  return [severity / down, severity * up];
 }
 
 function memoOf(oracle: Oracle, e: Evidence): Map<number, number> {

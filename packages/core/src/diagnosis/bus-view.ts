@@ -1,6 +1,8 @@
 import type { Fault } from "../circuit/index.ts";
 import { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "../devices/index.ts";
-import { deviceOf, endsOfNet, netAt, type Harness, type PlaceId } from "../harness/index.ts";
+import type { SupposedFault } from "../faults/index.ts";
+import { deviceOf, endsOfNet, linkOf, netAt, type Harness, type PlaceId } from "../harness/index.ts";
+import { placesOfFault } from "./places.ts";
 import { voltsIn, workOf, type Row, type View } from "./view.ts";
 
 type Sort = "can" | "lin" | "single wire";
@@ -62,6 +64,15 @@ export function busesOf(harness: Harness): readonly BusMember[] {
   });
   known.set(harness, found);
   return found;
+}
+
+/** Whether a fault is on the lines of a bus, or in one of the modules there. */
+export function touchesBus(harness: Harness, member: BusMember, fault: SupposedFault): boolean {
+  const members = [member, ...member.listeners];
+  const lines = new Set(members.flatMap((m) => m.pins.map((pin) => netAt(harness, `${m.id}.${pin}` as PlaceId))));
+  const link = linkOf(harness, fault.link);
+  const places = [...placesOfFault(fault), ...(link === undefined ? [] : [link.a, link.b])];
+  return members.some((m) => fault.link.split(".")[0] === m.id) || places.some((p) => lines.has(netAt(harness, p as PlaceId)));
 }
 
 /** Whether anybody hears a module: the line must be free while nobody speaks, and held while it does, at a listener that is awake. */

@@ -4,72 +4,16 @@ import {
   batteryPositive,
   type Harness,
   linkOf,
-  massesOf,
   lookupOf,
   partOfLink,
   partOfPlace,
   type PlaceId,
 } from "../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../instruments/index.ts";
+import { LAMP_WATTS, lampFor, measurable, type Asking, type Candidate } from "./asking.ts";
 import type { Belief } from "./belief.ts";
-import { placesTouched } from "./cost.ts";
-import type { Oracle, Test } from "./oracle.ts";
-
-/** What kind of act a test is, for its name and its place in the list. */
-export type TestKind =
-  | "measure"
-  | "operate"
-  | "lamp in place of fuse"
-  | "unplug"
-  | "load it"
-  | "series lamp"
-  | "bypass"
-  | "ohms"
-  | "give a ground"
-  | "give a feed"
-  | "ask modules"
-  | "look"
-  | "swap"
-  | "wiggle"
-  | "clamp";
-
-export interface Candidate extends Test {
-  readonly kind: TestKind;
-}
-
-/** What the shop can measure with. */
-export const INSTRUMENTS = ["meter", "clamp", "test lamp", "scan tool", "fused lead", "known-good parts"] as const;
-export type Instrument = (typeof INSTRUMENTS)[number];
-
-export interface Asking {
-  /** The state in which the complaint shows. */
-  readonly state: VehicleState;
-  /** Parts of the complaint. */
-  readonly focus: readonly string[];
-  readonly instruments: ReadonlySet<Instrument>;
-  /** Share of the time that the complaint shows. */
-  readonly presence: number;
-}
-
-/** Places worth a lead: pins, cavities, fuses, studs. Inside devices and out of bounds there are none. */
-export function measurable(oracle: Oracle): readonly string[] {
-  const { harness, core, parts } = oracle.pool;
-  const found = new Set<string>();
-  for (const id of core) {
-    const link = linkOf(harness, id);
-    for (const p of link === undefined ? [] : [link.a, link.b]) found.add(p);
-  }
-  for (const id of parts) {
-    const part = lookupOf(harness).parts.get(id);
-    if (part?.kind === "fuse") found.add(`${id}.1`).add(`${id}.2`);
-  }
-  return [...found].filter((p) => {
-    const part = partOfPlace(harness, p as PlaceId);
-    // Bare metal, away from the studs, tells a bad stud from a bad strap.
-    if (part === undefined) return massesOf(harness).some((m) => m === p);
-    return outOfBounds(harness, p) === undefined && !p.includes("~");
-  });
-}
+import type { Oracle } from "./oracle.ts";
+import { blownFuses, unplugged } from "./unplugging.ts";
 
 /** Tests in the states that are at hand already: the complaint's own, and the vehicle's as it stands. */
 export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking): readonly Candidate[] {
@@ -106,11 +50,25 @@ export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking):
   return found;
 }
 
+/** The drop over one suspected thing itself, lead on either end. */
+export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState, asking: Asking): readonly Candidate[] {
+  if (!asking.instruments.has("meter")) return [];
+  const { harness, repairs } = oracle.pool;
+  const places = new Set(measurable(oracle));
+  return [...repairs]
+    .filter((r) => belief.repairs[r.index]! > LEAST_ACROSS)
+    .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
+    .slice(0, MOST_ACROSS)
+    .flatMap(({ element }): Candidate[] => {
+      const link = linkOf(harness, element);
+      if (link === undefined || !places.has(link.a) || !places.has(link.b)) return [];
+      return [{ kind: "measure", state, observe: { kind: "volts", red: link.a, black: link.b } }];
+    });
+}
+const LEAST_ACROSS = 0.05;
+const MOST_ACROSS = 6;
+
 const MOST_SWITCHES = 6;
-/** Things of which it is thought through what unplugging them would tell; each costs a solution of its own, which takes long on a whole vehicle. */
-const MOST_UNPLUGGED = 14;
-const FEW_UNPLUGGED = 4;
-const MANY_WIRES = 120;
 
 /** What else hangs there, switched on by hand in turn and looked at. */
 export function otherUses(oracle: Oracle, asking: Asking): readonly Candidate[] {
@@ -126,7 +84,7 @@ export function otherUses(oracle: Oracle, asking: Asking): readonly Candidate[] 
 }
 
 /** Tests that change something on the vehicle or need more than a look; few, for what is suspected most. */
-export function actsFor(oracle: Oracle, belief: Belief, asking: Asking): readonly Candidate[] {
+export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, reached: ReadonlySet<string>): readonly Candidate[] {
   const { harness, repairs } = oracle.pool;
   const ranked = [...repairs]
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
@@ -144,7 +102,7 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking): readonl
     .map(([id]) => id);
   return [
     ...fuseLamps(oracle, belief, asking),
-    ...unplugged(oracle, belief, asking),
+    ...unplugged(oracle, belief, asking, reached),
     ...gifts(oracle, asking),
     ...top
       .slice(0, MOST_WORKED_ON)
@@ -168,95 +126,6 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking): readonl
 function fuseLamps(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] {
   if (!asking.instruments.has("test lamp")) return [];
   return blownFuses(oracle, belief, asking.state).map((fuse) => lampFor(asking.state, fuse));
-}
-
-export const lampFor = (state: VehicleState, fuse: string): Candidate => ({
-  kind: "lamp in place of fuse",
-  state: { ...state, opened: [...new Set([...state.opened, fuse])].sort() },
-  observe: { kind: "lamp", red: `${fuse}.1`, black: `${fuse}.2`, watts: 21 },
-});
-
-/** Fuses of which the belief says that they may have opened in a state. */
-export function blownFuses(oracle: Oracle, belief: Belief, state: VehicleState): readonly string[] {
-  const view = oracle.view(state);
-  if (view === undefined) return [];
-  const fuses = [...oracle.pool.parts].filter(
-    (id) => lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !state.opened.includes(id),
-  );
-  return fuses.filter((id) => {
-    const index = view.partIndex.get(id)!;
-    let open = 0;
-    for (const c of belief.alive) {
-      const w = belief.share(c);
-      if (w > 1e-4 && (oracle.row(state, c)?.work[index] ?? 1) < 0.5) open += w;
-    }
-    return open > 0.1;
-  });
-}
-
-/** Unplug one thing and look again at what is wrong. */
-function unplugged(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] {
-  const { harness } = oracle.pool;
-  const base = asking.state;
-  const fuses = asking.instruments.has("test lamp") ? blownFuses(oracle, belief, base) : [];
-  const most = harness.wires.length > MANY_WIRES ? FEW_UNPLUGGED : MOST_UNPLUGGED;
-  const things = new Set<string>();
-  for (const c of [...belief.alive].sort((p, q) => belief.share(q) - belief.share(p))) {
-    if (belief.share(c) < 2e-3) break;
-    for (const id of unpluggable(harness, c.fault.link)) things.add(id);
-    if (things.size > most) break;
-  }
-  const found: Candidate[] = [];
-  for (const id of [...things].slice(0, most)) {
-    if (refusalsOf(harness, base, { kind: "unplug", places: [id] }).length > 0) continue;
-    const opened = [...new Set([...base.opened, id])].sort();
-    const fuse = fuses[0];
-    if (fuse !== undefined) {
-      found.push({ ...lampFor({ ...base, opened }, fuse), kind: "unplug" });
-      continue;
-    }
-    // What is complained of cannot be looked at while it is unplugged.
-    if (asking.focus.includes(id)) continue;
-    // What shows the trouble is looked at again: the place that reads farthest from sound, or the part itself.
-    const place = strangest(oracle, belief, base);
-    if (place !== undefined)
-      found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "volts", red: place, black: batteryNegative(harness) } });
-    for (const part of asking.focus.slice(0, 2))
-      found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "part", part } });
-  }
-  return found;
-}
-
-/** Plugs that isolate a thing: itself where it is a part, and the connectors at its ends. */
-function unpluggable(harness: Harness, element: string): readonly string[] {
-  const link = linkOf(harness, element);
-  const part = lookupOf(harness).parts.get(element);
-  const own = part !== undefined && (part.kind === "load" || part.kind === "device") ? [part.id] : [];
-  const ends =
-    link === undefined
-      ? []
-      : [link.a, link.b].flatMap((p) => {
-          const at = partOfPlace(harness, p);
-          return at !== undefined && (at.kind === "connector" || at.kind === "load" || at.kind === "device") ? [at.id] : [];
-        });
-  return [...own, ...ends];
-}
-
-/** The place that the belief expects farthest from sound, in V. */
-function strangest(oracle: Oracle, belief: Belief, state: VehicleState): string | undefined {
-  const view = oracle.view(state);
-  if (view === undefined) return undefined;
-  const best = belief.alive.reduce((p, q) => (belief.share(q) > belief.share(p ?? q) ? q : (p ?? q)), belief.alive[0]);
-  const row = best === undefined ? undefined : oracle.row(state, best);
-  if (row === undefined) return undefined;
-  let [found, off] = [undefined as string | undefined, 0.3];
-  for (const p of measurable(oracle)) {
-    const i = view.placeIndex.get(p);
-    if (i === undefined) continue;
-    const by = Math.abs(row.volts[i]! - view.sound.volts[i]!);
-    if (by > off) [found, off] = [p, by];
-  }
-  return found;
 }
 
 /** Give the part a ground or a feed of its own and see whether it works. */
@@ -305,7 +174,6 @@ function wireTests(oracle: Oracle, asking: Asking, wire: string): Candidate[] {
     observe: { kind: "volts", red: link.b, black: minus },
   }));
 }
-const LAMP_WATTS = 21;
 
 /** The plug or part that frees an end of a wire. */
 function plugAt(harness: Harness, place: PlaceId): string | undefined {
@@ -359,17 +227,8 @@ function looks(harness: Harness, elements: readonly string[], asking: Asking): C
     const looked: Candidate = { kind: "look", state: asking.state, observe: { kind: "look", at: element } };
     const swappable =
       part !== undefined &&
-      (part.kind === "load" || part.kind === "device" || part.kind === "switch") &&
+      (part.kind === "load" || part.kind === "device" || part.kind === "switch" || part.kind === "fuse") &&
       asking.instruments.has("known-good parts");
     return swappable ? [looked, { kind: "swap", state: asking.state, observe: { kind: "swap", part: element } }] : [looked];
   });
-}
-
-/** A test that no rule forbids. */
-export function isSafe(oracle: Oracle, test: Test): boolean {
-  const { harness } = oracle.pool;
-  const { observe: o, state } = test;
-  const places = placesTouched(o);
-  const kind = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? o.kind : "touch";
-  return refusalsOf(harness, state, { kind, places }).length === 0;
 }

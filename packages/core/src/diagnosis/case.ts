@@ -2,7 +2,7 @@ import { z } from "zod";
 import { vehicleState } from "../circuit/index.ts";
 import { harnessSchema, type Harness } from "../harness/index.ts";
 import { refusalsOf } from "../instruments/index.ts";
-import { INSTRUMENTS } from "./candidates.ts";
+import { INSTRUMENTS } from "./asking.ts";
 import { placesTouched } from "./cost.ts";
 import { diagnose, type Question } from "./diagnose.ts";
 import { circumstance, evidence, observable } from "./evidence.ts";

@@ -1,10 +1,13 @@
 import type { VehicleState } from "../circuit/index.ts";
 import type { Belief } from "./belief.ts";
-import { actsFor, INSTRUMENTS, isSafe, otherUses, readingsAt, type Asking, type Candidate } from "./candidates.ts";
+import { INSTRUMENTS, isSafe, type Asking, type Candidate } from "./asking.ts";
+import { actsFor, dropsAcross, otherUses, readingsAt } from "./candidates.ts";
+import { lookupOf } from "../harness/index.ts";
 import { minutesOf } from "./cost.ts";
+import { damagedIn, hasLampFor } from "./enough.ts";
 import { observableKey, type Evidence } from "./evidence.ts";
 import type { Oracle, Test } from "./oracle.ts";
-import { classOf, wordShares } from "./outcome.ts";
+import { classesOf, classOf, wordShares } from "./outcome.ts";
 import type { Case } from "./pool.ts";
 import { segmentsOf } from "./sight-of-fault.ts";
 import { stateKey } from "../circuit/index.ts";
@@ -22,12 +25,19 @@ const COVERED = 0.999;
 const MOST_CASES = 600;
 const MOST_CASES_ANEW = 60;
 /** Below this a test tells nothing worth the walk, bits. */
-export const LEAST_BITS = 0.02;
+export const LEAST_BITS = 0.04;
 /** When what lies at hand tells less than this a minute, more is tried: plugs, lamps, looks. Bits. */
 export const POOR_BITS_PER_MINUTE = 0.8;
 
+/** What every test takes beside the work of the hands: reading what to do, and telling what came out. Minutes. */
+const HANDLING_MINUTES = 0.5;
+/** What a test is worth. */
+export const worthOf = (bits: number, minutes: number): number => bits / (minutes + HANDLING_MINUTES);
 /** Up to so many cases other switches are tried in thought as well. */
 const FEW_CASES = 250;
+
+/** Tests whose worth is taken exactly in any case. */
+const LEAST_WEIGHED = 12;
 
 /** Where the hands and the vehicle are. */
 export interface Standing {
@@ -40,7 +50,7 @@ export const testKey = (t: Test): string => `${stateKey(t.state)}|${observableKe
 /** How far it is looked for a test: leads and eyes where the vehicle stands; further where those tell little; or everything at once. */
 export type Reach = "at hand" | "as needed" | "everything";
 
-/** All safe tests worth doing, best information per minute first. */
+/** All safe tests worth doing, best information per minute first. `confirms`: a repair that is to be told from all others, whichever of those it may be. */
 export function rankTests(
   oracle: Oracle,
   belief: Belief,
@@ -48,6 +58,7 @@ export function rankTests(
   asking: Asking,
   standing: Standing,
   reach: Reach = "as needed",
+  confirms?: number,
 ): readonly Ranked[] {
   const heavy = heaviest(belief);
   const times = new Map<string, number>();
@@ -57,27 +68,44 @@ export function rankTests(
     const again = belief.doubt[i]! > 0.5;
     times.set(testKey(e), (times.get(testKey(e)) ?? 0) + (again ? 1 : 2));
   });
+  // Where damage was seen nobody looks again, nor along the loom in which it is.
+  const damaged = new Set(damagedIn(evidence).flatMap((at) => [at, ...(lookupOf(oracle.pool.harness).wires.get(at)?.segments ?? [])]));
+  // Another fuse only after a lamp in its place.
+  const isBlindFuse = (id: string): boolean =>
+    lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !evidence.some((e) => hasLampFor(e, id, asking.state));
   // A new state costs a solution for each case: only the heaviest are asked there.
   const few = heavy.slice(0, MOST_CASES_ANEW);
-  const rank = (list: readonly Candidate[], asked: readonly Case[], isAct = false): Ranked[] =>
-    list.flatMap((c) => {
+  const rate = (r: Ranked): number => worthOf(r.bits, r.minutes);
+  const byRate = (list: Ranked[]): Ranked[] => list.sort((p, q) => rate(q) - rate(p));
+  const rank = (list: readonly Candidate[], asked: readonly Case[], isAct = false): Ranked[] => {
+    const rough = list.flatMap((c): Ranked[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
-      const bits = gainOf(oracle, belief, asked, c);
+      if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
+      if (c.observe.kind === "swap" && isBlindFuse(c.observe.part)) return [];
+      const bits = gainOf(oracle, belief, asked, c, confirms);
       return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
     });
+    // Sharp borders between outcomes promise too much: the best are weighed again with the spread that a meter has, until nothing that is left could be better.
+    let top = 0;
+    const weighed = byRate(rough).map((r, i) => {
+      if (i >= LEAST_WEIGHED && rate(r) <= top) return r;
+      const exact = { ...r, bits: gainOf(oracle, belief, asked, r, confirms, true) };
+      top = Math.max(top, rate(exact));
+      return exact;
+    });
+    return weighed.filter((r) => r.bits >= LEAST_BITS);
+  };
   const states = new Map([asking.state, standing.state].map((s) => [stateKey(s), s]));
   const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, asking) : [];
   const plain = rank(
-    [...states.values()].flatMap((s) => readingsAt(oracle, s, asking)),
+    [...states.values()].flatMap((s) => [...readingsAt(oracle, s, asking), ...dropsAcross(oracle, belief, s, asking)]),
     heavy,
   );
   plain.push(...rank(others, few));
-  const rate = (r: Ranked): number => r.bits / r.minutes;
-  const byRate = (list: Ranked[]): Ranked[] => list.sort((p, q) => rate(q) - rate(p));
   byRate(plain);
   const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;
   if (reach === "at hand" || (enough && reach !== "everything")) return plain;
-  return byRate([...plain, ...rank(actsFor(oracle, belief, asking), few, true)]);
+  return byRate([...plain, ...rank(actsFor(oracle, belief, asking, standing.reached), few, true)]);
 }
 
 /** Every test that tells something at the beginning of a case, acts included, with all instruments. */
@@ -105,8 +133,8 @@ function heaviest(belief: Belief): readonly Case[] {
   return found;
 }
 
-/** Mutual information of the outcome and what is to be mended, bits. */
-export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], test: Test): number {
+/** Mutual information of the outcome and what is to be mended, bits; of the outcome and whether it is one certain repair with `only`. */
+export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], test: Test, only?: number, isSoft = false): number {
   const joint = new Map<number, Map<number, number>>();
   const byRepair = new Map<number, number>();
   let total = 0;
@@ -121,14 +149,16 @@ export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], t
   const soft = ["look", "swap", "wiggle", "code", "answers"].includes(test.observe.kind);
   for (const c of cases) {
     const weight = belief.share(c);
+    const mended = only === undefined ? c.repair : oracle.pool.repairsOf(c).includes(only) ? 1 : 0;
     const p = oracle.predict(test, belief.bestAt(c));
     // Whoever looks along a loom and finds damage sees which wires it is.
     if (test.observe.kind === "look" && segmentsOf(oracle.pool.harness).has(test.observe.at)) {
-      put(-1, c.repair, weight * (1 - p.value));
-      put(c.repair, c.repair, weight * p.value);
+      put(-1, mended, weight * (1 - p.value));
+      put(c.repair, mended, weight * p.value);
     } else if (soft && !Number.isNaN(p.value))
-      Object.values(wordShares(test.observe, p)).forEach((share, i) => put(i, c.repair, weight * share));
-    else put(classOf(test.observe, p), c.repair, weight);
+      Object.values(wordShares(test.observe, p)).forEach((share, i) => put(i, mended, weight * share));
+    else if (isSoft) for (const [outcome, share] of classesOf(test.observe, p)) put(outcome, mended, weight * share);
+    else put(classOf(test.observe, p), mended, weight);
   }
   if (total === 0) return 0;
   let bits = 0;

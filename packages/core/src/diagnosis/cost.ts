@@ -17,6 +17,9 @@ const MINUTES = {
   wiggle: 2,
   /** To a part of which nobody said how long it takes. */
   access: 1,
+  /** To another part where the zone is open already; to another fuse or relay of the same box. */
+  beside: 1,
+  sameBox: 0.2,
   /** Through insulation where no pin can be reached. */
   pierce: 2.5,
   key: 0.1,
@@ -32,18 +35,22 @@ export function minutesOf(harness: Harness, test: Test, from: VehicleState, reac
   const places = placesTouched(test.observe);
   // Along a loom the hands go to its zone.
   const loom = test.observe.kind === "look" ? harness.looms?.find((l) => l.id === (test.observe as { at: string }).at) : undefined;
-  const zoneMinutes = loom === undefined ? undefined : (harness.zones?.find((z) => z.id === loom.zone)?.minutes ?? MINUTES.access);
-  if (zoneMinutes !== undefined) return stateMinutes(harness, from, test.state, reached, new Set()) + zoneMinutes + MINUTES.alongLoom;
+  if (loom !== undefined) {
+    const isOpen = [...reached].some((id) => zoneOf(harness, id) === loom.zone);
+    const zoneMinutes = isOpen ? MINUTES.beside : (harness.zones?.find((z) => z.id === loom.zone)?.minutes ?? MINUTES.access);
+    return stateMinutes(harness, from, test.state, new Set(reached), new Set()) + zoneMinutes + MINUTES.alongLoom;
+  }
   const parts = new Set(places.map((p) => partAt(harness, p)?.id ?? p));
-  let minutes = stateMinutes(harness, from, test.state, reached, parts);
-  for (const id of parts) minutes += reachMinutes(harness, id, reached);
+  const open = new Set(reached);
+  let minutes = stateMinutes(harness, from, test.state, open, parts);
+  for (const id of parts) minutes += goTo(harness, id, open);
   if (places.some((p) => needsPiercing(harness, p))) minutes += MINUTES.pierce;
-  return minutes + handMinutes(test.observe);
+  return minutes + handMinutes(harness, test.observe);
 }
 
-/** Parts that are open to the hand after a test. */
+/** Parts and looms that are open to the hand after a test. */
 export const partsReached = (harness: Harness, test: Test): readonly string[] => [
-  ...placesTouched(test.observe).flatMap((p) => partAt(harness, p)?.id ?? []),
+  ...placesTouched(test.observe).flatMap((p) => partAt(harness, p)?.id ?? (harness.looms?.some((l) => l.id === p) === true ? p : [])),
   ...test.state.opened.map((id) => id.split(".")[0]!),
 ];
 
@@ -85,7 +92,29 @@ export function reachMinutes(harness: Harness, id: string, reached: ReadonlySet<
   if (part === undefined) return MINUTES.access;
   if (reached.has(part.id)) return 0;
   if (part.kind === "battery") return 0.2;
-  return accessMinutes(harness, part) ?? MINUTES.access;
+  const own = accessMinutes(harness, part) ?? MINUTES.access;
+  const zone = harness.zones?.find((z) => z.id === part.zone);
+  let least = own;
+  for (const id of reached) {
+    if (zone === undefined || zoneOf(harness, id) !== zone.id) continue;
+    const there = lookupOf(harness).parts.get(id);
+    if (there !== undefined && (part.box === undefined ? part.kind === "fuse" && there.kind === "fuse" : part.box === there.box))
+      return MINUTES.sameBox;
+    // What takes longer than the rest of its zone still does.
+    least = Math.min(least, MINUTES.beside + Math.max(0, own - zone.minutes));
+  }
+  return least;
+}
+
+/** The zone of a part or a loom. */
+const zoneOf = (harness: Harness, id: string): string | undefined =>
+  (lookupOf(harness).parts.get(id) ?? harness.looms?.find((l) => l.id === id))?.zone;
+
+/** The same, and it is reached from then on. */
+function goTo(harness: Harness, id: string, reached: Set<string>): number {
+  const minutes = reachMinutes(harness, id, reached);
+  reached.add(partAt(harness, id)?.id ?? id);
+  return minutes;
 }
 
 /** A splice lies under tape; a sealed plug that cannot be back-probed is pierced behind it. */
@@ -94,19 +123,12 @@ export function needsPiercing(harness: Harness, place: string): boolean {
   return part?.kind === "splice" || (part?.kind === "connector" && part.backProbe === false);
 }
 
-function stateMinutes(
-  harness: Harness,
-  from: VehicleState,
-  to: VehicleState,
-  reached: ReadonlySet<string>,
-  touched: ReadonlySet<string>,
-): number {
+function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, reached: Set<string>, touched: ReadonlySet<string>): number {
   let minutes = from.key === to.key ? 0 : MINUTES.key;
   if (from.engine !== to.engine) minutes += MINUTES.engine;
   minutes += MINUTES.switch * differing(from.on, to.on).length;
   const unplugged = differing(from.opened, to.opened);
-  for (const id of unplugged)
-    minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : reachMinutes(harness, id.split(".")[0]!, reached));
+  for (const id of unplugged) minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : goTo(harness, id.split(".")[0]!, reached));
   const pairs = (list: readonly (readonly [string, string, ...unknown[]])[]): string[] => list.map(([p, q]) => `${p}~${q}`);
   for (const [list, each] of [
     [differing(pairs(from.bridged), pairs(to.bridged)), MINUTES.jumper],
@@ -116,7 +138,7 @@ function stateMinutes(
       minutes += each;
       for (const p of pair.split("~")) {
         const id = partAt(harness, p)?.id ?? p;
-        if (!touched.has(id) && !unplugged.includes(id)) minutes += reachMinutes(harness, id, reached);
+        if (!touched.has(id) && !unplugged.includes(id)) minutes += goTo(harness, id, reached);
       }
     }
   return minutes;
@@ -127,7 +149,7 @@ const differing = (p: readonly string[], q: readonly string[]): string[] => [
   ...q.filter((x) => !p.includes(x)),
 ];
 
-function handMinutes(o: Observable): number {
+function handMinutes(harness: Harness, o: Observable): number {
   switch (o.kind) {
     case "volts":
       return MINUTES.reading;
@@ -141,7 +163,7 @@ function handMinutes(o: Observable): number {
     case "check":
       return MINUTES.look;
     case "swap":
-      return MINUTES.swap;
+      return lookupOf(harness).parts.get(o.part)?.kind === "fuse" ? MINUTES.look : MINUTES.swap;
     case "wiggle":
       return MINUTES.wiggle;
     case "part":

@@ -1,9 +1,9 @@
 import { REST_STATE, stateKey, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { believe, type Belief } from "./belief.ts";
-import { INSTRUMENTS, type Asking, type Instrument } from "./candidates.ts";
-import { rankTests, type Ranked, type Standing } from "./choose.ts";
-import { partsReached } from "./cost.ts";
+import { believe, isOfComplaint, type Belief } from "./belief.ts";
+import { INSTRUMENTS, isSafe, type Asking, type Instrument } from "./asking.ts";
+import { gainOf, rankTests, testKey, type Ranked, type Standing } from "./choose.ts";
+import { minutesOf, partsReached } from "./cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "./enough.ts";
 import type { Circumstance, Evidence } from "./evidence.ts";
 import { createOracle, type Oracle } from "./oracle.ts";
@@ -25,6 +25,8 @@ export interface Question {
   /** How the vehicle stands now. */
   readonly standing?: VehicleState;
   readonly ageYears?: number;
+  /** For a first answer at once: without wires that may have rubbed together. */
+  readonly isRough?: boolean;
 }
 
 export const DEFAULT_QUESTION = {
@@ -54,7 +56,7 @@ function oracleFor(q: Question): Oracle {
   const byKey = oracles.get(q.harness) ?? new Map<string, Oracle>();
   oracles.set(q.harness, byKey);
   const also = [...new Set(q.evidence.flatMap((e) => placesIn(e)))].sort();
-  const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null]);
+  const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null, q.isRough ?? false]);
   const known = byKey.get(key);
   if (known !== undefined && also.every((p) => known.holds(p))) {
     // The last used is the last to go.
@@ -62,7 +64,7 @@ function oracleFor(q: Question): Oracle {
     byKey.set(key, known);
     return known;
   }
-  const made = createOracle(poolOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears), also);
+  const made = createOracle(poolOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough), also);
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
@@ -85,6 +87,9 @@ function placesIn({ observe: o }: Evidence): readonly string[] {
   }
 }
 
+/** Whether nothing was measured or looked at yet. */
+export const isFirstAnswer = (q: Question): boolean => q.evidence.every(isOfComplaint);
+
 /** Evidence → what is left of all suspects, whether it is enough to act, and where to look next. The same question always gives the same answer. */
 export function diagnose(q: Question): Diagnosis {
   const oracle = oracleFor(q);
@@ -105,9 +110,38 @@ export function diagnose(q: Question): Diagnosis {
   const weighed = carrier === undefined ? q.evidence : q.evidence.toSpliced(carrier, 1);
   const ranked = new Map<string, readonly Ranked[]>();
   const next: Diagnosis["next"] = (reach = "as needed") => {
-    const made = ranked.get(reach) ?? rankTests(oracle, asked, weighed, asking, standing, reach);
+    const known = ranked.get(reach);
+    if (known !== undefined) return known;
+    const found = rankTests(oracle, asked, weighed, asking, standing, reach, carrier === undefined ? undefined : repair);
+    const wanted = wantedFor(oracle, belief, q.evidence, standing, enough);
+    const made = [...wanted, ...found.filter((t) => wanted.every((w) => testKey(w) !== testKey(t)))];
     ranked.set(reach, made);
     return made;
   };
   return { oracle, belief, asking, standing, enough, next };
+}
+
+/** What has yet to be shown of the one thing that is left, each asked at most twice; nothing while more than one is left. */
+function wantedFor(
+  oracle: Oracle,
+  belief: Belief,
+  evidence: readonly Evidence[],
+  standing: Standing,
+  enough: Enough | undefined,
+): readonly Ranked[] {
+  if (enough === undefined || enough.missing.some((m) => m.what === "belief")) return [];
+  return enough.missing.flatMap(({ test }): Ranked[] => {
+    if (test === undefined || evidence.filter((e) => testKey(e) === testKey(test)).length >= 2 || !isSafe(oracle, test)) return [];
+    const { observe, state } = test;
+    const kind =
+      observe.kind === "look"
+        ? "look"
+        : observe.kind === "lamp"
+          ? "lamp in place of fuse"
+          : state.opened.length > standing.state.opened.length
+            ? "unplug"
+            : "measure";
+    const minutes = minutesOf(oracle.pool.harness, test, standing.state, standing.reached);
+    return [{ kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, belief.alive, test), minutes }];
+  });
 }

@@ -1,17 +1,20 @@
 import type { VehicleState } from "../circuit/index.ts";
-import { batteryNegative, batteryPositive, deviceOf, lookupOf, type Harness } from "../harness/index.ts";
+import { batteryNegative, batteryPositive, deviceOf, linkOf, linksAt, lookupOf, type Harness, type PlaceId } from "../harness/index.ts";
+import { outOfBounds } from "../instruments/index.ts";
 import { sameCopper } from "./copper.ts";
 import { reachMinutes } from "./cost.ts";
 import { observableWords } from "./told.ts";
-import { lampFor } from "./candidates.ts";
+import { lampFor, measurable } from "./asking.ts";
 import type { Belief } from "./belief.ts";
 import type { Evidence } from "./evidence.ts";
 import type { Oracle, Test } from "./oracle.ts";
 import { likelihood, type Predicted } from "./outcome.ts";
-import type { Case, Repair } from "./pool.ts";
+import { singlesOf, type Case, type Repair } from "./pool.ts";
 
 /** Belief in one repair from which on it may be done. */
 export const ENOUGH = 0.95;
+/** The same where its damage was seen: that has to be mended in any case. */
+const ENOUGH_WHEN_SEEN = 0.8;
 /** A look that shows damage is proof by itself. */
 const DAMAGE = ["corroded", "rubbed", "water", "burnt", "loose"];
 
@@ -56,8 +59,9 @@ export function actOn(harness: Harness, element: string): Act {
 }
 
 /**
- * Enough is: one repair holds 95 % of the belief, and where a part is to be renewed its feed, ground and command were measured and are good; or, for a part that is
- * shorted, the trouble goes when it is unplugged. `state`: in which the complaint shows.
+ * Enough is: one repair holds 95 % of the belief (80 % where its damage was seen) and hangs on no single reading; a drop has leads on both of its ends, a rub was looked for, nothing is
+ * left that blows a fuse again; and where a part is to be renewed its feed, ground and command were measured and are good; or, for a part that is shorted, the trouble goes when it is
+ * unplugged. `state`: in which the complaint shows.
  */
 export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState): Enough | undefined {
   const { harness, repairs } = oracle.pool;
@@ -71,29 +75,89 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
   const probability = belief.repairs[best]!;
   const act = actOn(harness, element);
   const missing: Missing[] = [];
-  if (probability < ENOUGH)
+  const wanted = act === "mend" && showsDamage(evidence, element) ? ENOUGH_WHEN_SEEN : ENOUGH;
+  if (probability < wanted)
     missing.push({
       what: "belief",
-      words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; 95 % are wanted`,
+      words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; ${100 * wanted} % are wanted`,
       test: undefined,
     });
-  const carrier = probability < ENOUGH ? undefined : carrierOf(belief, evidence, best);
+  const isSeen = showsDamage(evidence, element);
+  const carrier = probability < wanted || isSeen ? undefined : carrierOf(belief, evidence, best);
+  if (probability >= wanted && !isSeen && wantsLook(belief, evidence, repair, oracle))
+    missing.push({
+      what: "confirmation",
+      words: `a spot rubbed through is found before it is mended: look along ${element}`,
+      test: { state, observe: { kind: "look", at: element } },
+    });
   if (carrier !== undefined)
     missing.push({
       what: "confirmation",
       words: `it hangs on one reading alone, ${observableWords(harness, evidence[carrier]!.observe)}: another one is to show the same`,
       test: undefined,
     });
+  if (probability >= wanted && !isSeen) missing.push(...onOneSide(oracle, belief, evidence, state, repair));
   const measured = evidence.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
   if (measured.length === 0 && act === "renew")
     missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
-  if (lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(evidence, state, element));
+  if (lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(oracle, belief, evidence, state, element));
   if (act === "renew") {
     const best = heaviestFor(belief, repair, oracle);
     if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
   }
   return { yes: missing.length === 0, act, element, probability, missing, ifWrong: ifWrong(oracle, belief, best, act) };
 }
+
+/** A wire, joint or cavity that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */
+function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, repair: Repair): readonly Missing[] {
+  const { harness } = oracle.pool;
+  const link = linkOf(harness, repair.element);
+  const likeliest = heaviestFor(belief, repair, oracle);
+  if (
+    link === undefined ||
+    !/^(wire|joint|cavity)$/.test(link.kind) ||
+    likeliest === undefined ||
+    !/^(open|resistance)$/.test(likeliest.fault.mode)
+  )
+    return [];
+  const places = new Set(measurable(oracle));
+  const isLed = (end: PlaceId): boolean =>
+    evidence.some(
+      ({ observe: o }) =>
+        o.kind === "volts" &&
+        [o.red, o.black].some(
+          (p) => p === end || linksAt(harness, end).some((l) => l !== link && isCopper(l.kind) && (l.a === p || l.b === p)),
+        ),
+    );
+  if ([link.a, link.b].every((end) => !places.has(end) || isLed(end))) return [];
+  return [
+    {
+      what: "confirmation",
+      words: `measured on one side of ${repair.element} only: put the leads across it`,
+      test: { state, observe: { kind: "volts", red: link.a, black: link.b } },
+    },
+  ];
+}
+const isCopper = (kind: string): boolean => kind === "wire" || kind === "joint" || kind === "cavity";
+
+/** A short in a wire is somewhere on it: worth a look, once, unless it is out of bounds. */
+function wantsLook(belief: Belief, evidence: readonly Evidence[], repair: Repair, oracle: Oracle): boolean {
+  const { harness } = oracle.pool;
+  const { element } = repair;
+  const likeliest = heaviestFor(belief, repair, oracle);
+  const isShort =
+    likeliest !== undefined &&
+    singlesOf(likeliest).some((c) => (c.fault.link === element || c.fault.other === element) && /short to|rubbed/.test(c.fault.mode));
+  if (!isShort || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined) return false;
+  return !evidence.some((e) => e.observe.kind === "look" && e.observe.at === element);
+}
+
+/** Whether a look has shown damage at a thing. */
+const showsDamage = (evidence: readonly Evidence[], element: string): boolean => damagedIn(evidence).includes(element);
+
+/** Wires, cavities and parts at which damage was seen. */
+export const damagedIn = (evidence: readonly Evidence[]): readonly string[] =>
+  evidence.flatMap((e) => (e.observe.kind === "look" && e.result.kind === "word" && DAMAGE.includes(e.result.word) ? [e.observe.at] : []));
 
 /** Minutes of the work itself once it is reached. Estimates of a practised hand. */
 const WORK_MINUTES = { mend: 20, renew: 30 } as const;
@@ -115,20 +179,43 @@ function ifWrong({ pool }: Oracle, belief: Belief, best: number, act: Act): IfWr
   };
 }
 
-/** A fuse seldom blows by itself: what it feeds must have been seen not to be shorted before the next one is put in. */
-function whyBlown(evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly Missing[] {
-  const tried = evidence.some(
-    (e) => e.observe.kind === "lamp" && e.state.opened.includes(fuse) && e.result.kind === "word" && e.result.word !== "bright",
+/**
+ * A fuse seldom blows by itself: before the next one is put in, a lamp in its place must have been looked at with all that it feeds plugged in, and nothing may be left that blows it again.
+ */
+function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly Missing[] {
+  const isCured = evidence.some(
+    (e) => e.observe.kind === "swap" && e.observe.part === fuse && e.result.kind === "word" && e.result.word === "cured",
   );
-  if (tried) return [];
+  if (isCured) return [];
+  if (!evidence.some((e) => hasLampFor(e, fuse, state)))
+    return [
+      {
+        what: "cause",
+        words: `nothing shows yet that what ${fuse} feeds is not shorted: put a lamp in its place with all of it plugged in`,
+        test: lampFor(state, fuse),
+      },
+    ];
+  const index = oracle.view(state)?.partIndex.get(fuse);
+  const blowers = belief.alive.filter(
+    (c) => singlesOf(c).some((x) => x.fault.link !== fuse) && (oracle.row(state, c)?.work[index ?? -1] ?? 1) < 0.5,
+  );
+  const share = blowers.reduce((sum, c) => sum + belief.share(c), 0);
+  if (share < BLOWS_AGAIN) return [];
+  const worst = blowers.reduce((p, q) => (belief.share(q) > belief.share(p) ? q : p));
   return [
     {
       what: "cause",
-      words: `nothing shows yet that what ${fuse} feeds is not shorted: a lamp in its place must stay dim or dark`,
-      test: lampFor(state, fuse),
+      words: `what ${fuse} feeds may still be shorted and blow the next one (${(100 * share).toFixed(0)} %), likeliest ${worst.fault.link}`,
+      test: undefined,
     },
   ];
 }
+/** Chance of a short behind a fuse up to which another one may be put in. */
+const BLOWS_AGAIN = 0.03;
+
+/** A lamp in place of a fuse with nothing else unplugged that the state asks for. */
+export const hasLampFor = ({ observe, state: { opened } }: Evidence, fuse: string, state: VehicleState): boolean =>
+  observe.kind === "lamp" && opened.includes(fuse) && opened.every((id) => id === fuse || state.opened.includes(id));
 
 /** The one measurement without which a repair would not be thought of first; undefined when there is none. */
 export function carrierOf(belief: Belief, evidence: readonly Evidence[], repair: number): number | undefined {
@@ -175,12 +262,7 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
     evidence.some((e) => e.observe.kind === "swap" && e.observe.part === element && e.result.kind === "word" && e.result.word === "cured")
   )
     return [];
-  if (
-    evidence.some(
-      (e) => e.observe.kind === "look" && e.observe.at === element && e.result.kind === "word" && DAMAGE.includes(e.result.word),
-    )
-  )
-    return [];
+  if (showsDamage(evidence, element)) return [];
   if (lookupOf(harness).parts.get(element)?.kind === "battery")
     return proves(evidence, (e) => e.observe.kind === "volts" && isAcrossBattery(harness, e.observe.red, e.observe.black))
       ? []

@@ -1,7 +1,7 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import { allPlaces, batteryNegative, deviceOf, lookupOf, type Harness, type PlaceId } from "../harness/index.ts";
 import { predictReading } from "../instruments/index.ts";
-import { busesOf, hears, type BusMember } from "./bus-view.ts";
+import { busesOf, hears, touchesBus, type BusMember } from "./bus-view.ts";
 import type { Observable } from "./evidence.ts";
 import { lookChance } from "./sight-of-fault.ts";
 import type { Predicted } from "./outcome.ts";
@@ -88,7 +88,11 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
   const putOff = new Set<number>();
   const settled = new Set<number>();
   let allSettled = false;
-  const standInOf = (of: Case): number => pool.standIn[of.index] ?? of.index;
+  /** The same for severities that were made finer. */
+  const finerStandIn = new Map<number, Case>();
+  const firstAt = new Map<string, Case>();
+  for (const c of pool.cases) if (!firstAt.has(c.fault.id)) firstAt.set(c.fault.id, c);
+  const standInOf = (of: Case): number => pool.standIn[of.index] ?? finerStandIn.get(of.index)?.index ?? of.index;
 
   function entry(state: VehicleState, options?: ViewOptions, name = ""): Entry {
     if (options !== undefined) return named(state, options, name);
@@ -113,10 +117,10 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
 
   function rowIn({ view, rows }: Entry, of: Case | undefined): Row | undefined {
     if (view === undefined || of === undefined) return view?.sound;
-    const index = pool.standIn[of.index] ?? of.index;
+    const index = standInOf(of);
     const known = rows[index];
     if (known !== undefined) return known;
-    const supposed = faultsOf(pool.cases[index] ?? of);
+    const supposed = faultsOf(pool.cases[index] ?? finerStandIn.get(of.index) ?? of);
     const mayWait = pool.isLarge ? !settled.has(index) : pool.isWide && !allSettled;
     if (!mayWait || index >= pool.cases.length) return (rows[index] = view.rowOf(supposed));
     if (putOff.has(index)) return undefined;
@@ -237,7 +241,11 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     if (e.view === undefined || row === undefined || row.unsolved) return NaN;
     if ((workOf(e.view, row, module) ?? 1) < 0.5) return 0;
     const member = buses.find((b) => b.id === module && b.listeners.length > 0);
-    return member === undefined ? 1 : heard(state, member, of);
+    if (member === undefined) return 1;
+    // What has nothing to do with the lines leaves them as they are: then it is enough that somebody listens.
+    if (of !== undefined && !singlesOf(of).some((c) => touchesBus(harness, member, c.fault)))
+      return member.listeners.some((ear) => (workOf(e.view!, row, ear.id) ?? 1) >= 0.5) ? heard(state, member, undefined) : 0;
+    return heard(state, member, of);
   }
 
   function heard(state: VehicleState, member: BusMember, of: Case | undefined): number {
@@ -267,6 +275,22 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     return set;
   }
 
+  function at(of: Case, wanted: number): Case {
+    // A setting has no meaning beyond those that the catalogue gives it; ohms may be anything.
+    const { severities } = of.fault;
+    const severity =
+      of.supposed.kind === "settings" ? Math.min(Math.max(...severities), Math.max(Math.min(...severities), wanted)) : wanted;
+    const key = `${of.fault.id} ${severity}`;
+    const known = finer.get(key);
+    if (known !== undefined) return known;
+    const made = { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
+    finer.set(key, made);
+    const first = firstAt.get(of.fault.id);
+    const standIn = first === undefined ? undefined : pool.cases[pool.standIn[first.index]!];
+    if (standIn !== undefined && standIn !== first) finerStandIn.set(made.index, at(standIn, severity));
+    return made;
+  }
+
   return {
     pool,
     predict,
@@ -282,16 +306,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
       putOff.delete(standInOf(of));
       settled.add(standInOf(of));
     },
-    at: (of, wanted) => {
-      // A setting has no meaning beyond those that the catalogue gives it; ohms may be anything.
-      const { severities } = of.fault;
-      const severity =
-        of.supposed.kind === "settings" ? Math.min(Math.max(...severities), Math.max(Math.min(...severities), wanted)) : wanted;
-      const key = `${of.fault.id} ${severity}`;
-      const made = finer.get(key) ?? { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
-      finer.set(key, made);
-      return made;
-    },
+    at,
     pairOf: (first, second) => {
       const key = `${first.fault.id} ${first.severity} + ${second.fault.id} ${second.severity}`;
       const logPrior = Math.log(SECOND_FAULT) + first.logPrior + second.logPrior;

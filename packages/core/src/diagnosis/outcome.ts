@@ -128,6 +128,37 @@ export function wordShares(o: Observable, p: Predicted): Readonly<Record<string,
   }
 }
 
+/** How far along the scale of a meter a value is, in standard deviations of a reading; undefined where a test has no such scale. */
+function sigmasOf(o: Observable, value: number): number | undefined {
+  switch (o.kind) {
+    case "volts":
+    case "live": {
+      // ∫ dv/σ(v), σ = a + b·|v|.
+      const [a, b] = [MODEL_VOLTS + 0.004, MODEL_SHARE + 0.003];
+      return (Math.sign(value) * Math.log1p((Math.abs(value) * b) / a)) / b;
+    }
+    case "amps":
+      return (CLASS_SIGMAS * Math.sign(value) * Math.log1p(Math.abs(value) * 2)) / 0.15;
+    case "ohms":
+      return value >= OVER_OHMS / 2 ? undefined : scaled(o, value) / 0.25;
+    default:
+      return undefined;
+  }
+}
+
+/** Outcomes that a predicted value may be read as, so many standard deviations wide, each with its chance. */
+export function classesOf(o: Observable, p: Predicted): readonly (readonly [outcome: number, share: number])[] {
+  const at = Number.isNaN(p.value) || p.restless === true ? undefined : sigmasOf(o, p.value);
+  if (at === undefined) return [[classOf(o, p), 1]];
+  const first = Math.floor(at / SOFT_SIGMAS) - 1;
+  return [0, 1, 2].map((k) => {
+    const low = (first + k) * SOFT_SIGMAS - at;
+    const [below, above] = [k === 0 ? 0 : normal(low), k === 2 ? 1 : normal(low + SOFT_SIGMAS)];
+    return [first + k, above - below] as const;
+  });
+}
+const SOFT_SIGMAS = 2;
+
 /**
  * The number of the class that a predicted value falls into, so that two classes can mostly be told apart by one reading. Looks give their likeliest word.
  */
@@ -136,15 +167,12 @@ export function classOf(o: Observable, p: Predicted): number {
   if (p.restless === true) return 1e6 + Math.round(p.value / (2 * SWINGS_WITHIN));
   switch (o.kind) {
     case "volts":
-    case "live": {
-      // ∫ dv/σ(v), σ = a + b·|v|.
-      const [a, b] = [MODEL_VOLTS + 0.004, MODEL_SHARE + 0.003];
-      return Math.round((Math.sign(p.value) * Math.log1p((Math.abs(p.value) * b) / a)) / b / CLASS_SIGMAS);
-    }
+    case "live":
     case "amps":
-      return Math.round((Math.sign(p.value) * Math.log1p(Math.abs(p.value) * 2)) / 0.15);
-    case "ohms":
-      return p.value >= OVER_OHMS / 2 ? 1e5 : Math.round(scaled(o, p.value) / (CLASS_SIGMAS * 0.25));
+    case "ohms": {
+      const at = sigmasOf(o, p.value);
+      return at === undefined ? 1e5 : Math.round(at / CLASS_SIGMAS);
+    }
     case "lamp":
       return ["bright", "dim", "glowing", "dark"].indexOf(lookOf(p.value));
     case "part":

@@ -92,9 +92,10 @@ export function poolOf(
   state: VehicleState = REST_STATE,
   circumstances: readonly Circumstance[] = [],
   ageYears?: number,
+  isRough = false,
 ): Pool {
   const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
-  const near = focus.length === 0 ? undefined : reachOf(harness, focus, state, catalogue);
+  const near = focus.length === 0 ? undefined : reachOf(harness, focus, state, catalogue, isRough);
   // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
   const isLarge = catalogue.length > LARGE_CATALOGUE;
   const chosen = near?.faults ?? catalogue.filter((f) => f.where === undefined);

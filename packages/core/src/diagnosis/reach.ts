@@ -43,6 +43,8 @@ export interface Tried {
 
 /** Work that changes by this share is no longer the same. */
 const CHANGED = 0.05;
+/** A part whose pins move by less than this share of the nominal voltage does what it did. */
+const LEAST_FELT = 0.004;
 /** A wire that more loads than this hang on is a trunk: what rubs against it is taken as a short to ground or to a feed. */
 const TRUNK_LOADS = 6;
 /** Up to so many wires nothing is cut off. */
@@ -54,8 +56,14 @@ const LARGE_NET = 60;
 /** A net whose wires have more ohms together than this drops enough for a meter to tell where on it a short is. */
 const LONG_OHMS = 0.02;
 
-/** Everything that can be behind what the parts in question do in a state: by the way current takes, by what shares fuse, reference or bus, and by trying in the model. */
-export function reachOf(harness: Harness, focus: readonly string[], state: VehicleState, catalogue: readonly SupposedFault[]): Reach {
+/** Everything that can be behind what the parts in question do in a state: by the way current takes, by what shares fuse, reference or bus, and by trying in the model. `isRough`: on a large vehicle without wires that may have rubbed together, of which there are thousands. */
+export function reachOf(
+  harness: Harness,
+  focus: readonly string[],
+  state: VehicleState,
+  catalogue: readonly SupposedFault[],
+  isRough = false,
+): Reach {
   const slice = sliceOf(harness, focus);
   const watched = focus.filter((id) => lookupOf(harness).parts.has(id));
   const core = new Set([...slice.core, ...wayOfCurrent(harness, watched, state)]);
@@ -88,10 +96,12 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
   const users = usersOf(harness);
   const most = catalogue.length > LARGE_CATALOGUE ? TRUNK_LOADS : Infinity;
   const branch = (id: string): boolean => core.has(id) && (users.get(id) ?? 0) <= most;
+  const isSmall = harness.wires.length <= SMALL_WIRES;
+  const isQuick = isRough && !isSmall;
   const touching = touchingOf(harness, catalogue, branch);
   const isShort = (f: SupposedFault): boolean => !/open|resistance|worn|blown|wrong rating/.test(f.mode);
   const near = catalogue.filter((f) => {
-    if (f.where !== undefined) return touching.faults.has(f);
+    if (f.where !== undefined) return !isQuick && touching.faults.has(f);
     if (dragsBattery(harness, f)) return true;
     if (ours.has(f.link) || (f.other !== undefined && ours.has(f.other))) return true;
     return beside.has(f.link) && (isShort(f) || lookupOf(harness).parts.get(f.link)?.kind === "device");
@@ -104,14 +114,16 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
   ]);
   for (const f of near) for (const p of placesOfFault(f)) links.add(p.split(".")[0]!);
   for (const id of feedersOf(harness, links)) links.add(id);
-  const isSmall = harness.wires.length <= SMALL_WIRES;
   const keeps = (id: string): boolean =>
     isSmall ||
     links.has(id) ||
     links.has(id.split(".")[0]!) ||
     parts.has(id.split(".")[0]!) ||
     /^test lamp |^jumper |\.electronics$/.test(id);
-  const view = viewOf(harness, state, placesOfInterest(harness, near, parts), [...parts], { keep: keeps, watch: endsOf(harness, core) });
+  const view = viewOf(harness, state, placesOfInterest(harness, near, parts), [...parts], {
+    keep: keeps,
+    watch: isQuick ? watched.flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!)) : endsOf(harness, core),
+  });
   const standIn = (f: SupposedFault): SupposedFault => touching.standIn.get(f) ?? f;
   if (view === undefined) return { core, parts, keeps, standIn, faults: near };
   const rows = new Map<string, Map<number, Row | undefined>>();
@@ -126,7 +138,7 @@ export function reachOf(harness: Harness, focus: readonly string[], state: Vehic
   const twin = twinsOf(harness, Infinity);
   const can = (f: SupposedFault): boolean => {
     const key = twin(f, f.severities[0]!);
-    const known = tried.get(key) ?? canCause(watched, view, f, tryIn);
+    const known = tried.get(key) ?? canCause(watched, view, f, tryIn, harness.nominalVolts);
     tried.set(key, known);
     return known;
   };
@@ -162,11 +174,14 @@ function canCause(
   view: View,
   fault: SupposedFault,
   rowOf: (fault: SupposedFault, severity: number) => Row | undefined,
+  nominalVolts: number,
 ): boolean {
   // Resistances are worst at their highest, shorts at their lowest, and what drags without blowing a fuse is in the middle.
   const worst = /resistance|worn|burnt/.test(fault.mode) ? fault.severities.at(-1)! : fault.severities[0]!;
   const tried = new Set([worst, fault.severities[fault.severities.length >> 1]!]);
-  return [...tried].some((severity) => changes(parts, view, rowOf(fault, severity)));
+  const isFelt = (severity: number): boolean =>
+    parts.some((p) => (view.glanceAt(fault.faultAt(severity), p) ?? Infinity) > LEAST_FELT * nominalVolts);
+  return [...tried].some((severity) => isFelt(severity) && changes(parts, view, rowOf(fault, severity)));
 }
 
 function changes(parts: readonly string[], view: View, row: Row | undefined): boolean {

@@ -11,11 +11,14 @@ import {
 } from "../circuit/index.ts";
 import { insulated } from "../faults/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
-import { createSolver, curveOf, type Delta, type Element, prepare, type Prepared } from "../solver/index.ts";
+import { createSolver, type Delta, prepare, type Prepared } from "../solver/index.ts";
+import { ampsByElement, ampsIn, doingIn, isClosed } from "./changed.ts";
 import { workIn, type Doing } from "./work.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
 const METER_OHMS = 10e6;
+/** What hangs on more than this hangs on insulation, Ω. */
+const FLOATS_OHMS = 5e7;
 
 /** What one case shows in one state. */
 export interface Row {
@@ -27,8 +30,8 @@ export interface Row {
   readonly work: Float64Array;
   /** 1 for each part that goes on and off without end, by part index; empty when all rests. */
   readonly flickers: Uint8Array;
-  /** V between the extremes that a place swings through while something chatters, by place index; empty when all rests. */
-  readonly swing: Float32Array;
+  /** V by place index at the points between which it goes while something chatters, for each phase in which it does; empty when all rests. */
+  readonly swings: readonly (readonly Float64Array[])[];
   /** Without an answer: the circuit is singular or diverged. */
   readonly unsolved: boolean;
 }
@@ -38,11 +41,10 @@ interface Filling {
   seen: Float32Array;
   work: Float64Array;
   flickers: Uint8Array;
-  swing: Float32Array;
+  swings: Float64Array[][];
   unsolved: boolean;
 }
 const NONE = new Uint8Array(0);
-const NO_SWING = new Float32Array(0);
 
 /** A state of the vehicle, ready to be asked what any supposed fault shows in it. */
 export interface View {
@@ -52,6 +54,8 @@ export interface View {
   readonly rowOf: (faults: readonly Fault[]) => Row;
   /** The row of supposed faults where the factors of the sound circuit give it; undefined where it would have to be solved in full. */
   readonly quickRowOf: (faults: readonly Fault[]) => Row | undefined;
+  /** The largest move, V, that a fault makes at any pin of a part, told by the tangents alone; undefined where it cannot be told so. */
+  readonly glanceAt: (fault: Fault, part: string) => number | undefined;
   /** A through a link with supposed faults; undefined when there is no answer. */
   readonly ampsOf: (faults: readonly Fault[], link: string) => number | undefined;
   readonly placeIndex: ReadonlyMap<string, number>;
@@ -129,7 +133,7 @@ export function viewOf(
     seen: new Float32Array(places.length),
     work: new Float64Array(parts.length),
     flickers: NONE,
-    swing: NO_SWING,
+    swings: [],
     unsolved: false,
   });
 
@@ -162,6 +166,22 @@ export function viewOf(
       if (base === bases[0]) supposed = withBlown(base, faults, closed);
     }
     return row;
+  }
+
+  const pins = new Map<string, readonly Int32Array[]>();
+  function glanceAt(fault: Fault, part: string): number | undefined {
+    const nodes =
+      pins.get(part) ??
+      bases.map(({ circuit }) => Int32Array.from([...circuit.nodeOf].flatMap(([p, n]) => (p.startsWith(`${part}.`) ? [n] : []))));
+    pins.set(part, nodes);
+    let most = 0;
+    for (const [i, base] of bases.entries()) {
+      const delta = deltaFor(base, [fault]);
+      const move = delta === undefined ? undefined : base.prepared.glanceAt(delta, nodes[i]!);
+      if (move === undefined) return undefined;
+      most = Math.max(most, move);
+    }
+    return most;
   }
 
   /** What has blown by the faults in the longest phase is open in the others. */
@@ -261,10 +281,9 @@ export function viewOf(
       const [low, high] = span((e) => e.work[i]!);
       return high - low > 0.4 * Math.max(high, 0.05) ? 1 : 0;
     });
-    row.swing = new Float32Array(places.length);
+    row.swings.push(extremes.map((e) => e.volts));
     for (let i = 0; i < places.length; i++) {
       const [low, high] = span((e) => e.volts[i]!);
-      row.swing[i] = high - low;
       // A reader of the meter takes the middle between the extremes, whatever the shares of time.
       let mean = 0;
       for (const e of extremes) mean += e.volts[i]! / extremes.length;
@@ -297,6 +316,7 @@ export function viewOf(
     sound,
     rowOf: (faults) => (faults.every(isIdle) ? sound : rowOf(faults)),
     quickRowOf,
+    glanceAt,
     ampsOf: (faults, link) => {
       let sum = 0;
       for (const base of bases) {
@@ -330,8 +350,11 @@ const meets = (seenOhms: number): number => METER_OHMS / (METER_OHMS + seenOhms)
 export function voltsIn(view: View, row: Row, red: string, black: string): number | undefined {
   const [p, q] = [view.placeIndex.get(red), view.placeIndex.get(black)];
   if (p === undefined || q === undefined) return undefined;
+  const seen = row.seen[p]! + row.seen[q]!;
+  // Through the meter a lead that only insulation holds follows the other one.
+  if (seen > FLOATS_OHMS) return 0;
   // Two weak places that hang together are taken for apart; what they differ by is nothing then.
-  return (row.volts[p]! - row.volts[q]!) * meets(row.seen[p]! + row.seen[q]!);
+  return (row.volts[p]! - row.volts[q]!) * meets(seen);
 }
 
 export function workOf(view: View, row: Row, part: string): number | undefined {
@@ -340,43 +363,17 @@ export function workOf(view: View, row: Row, part: string): number | undefined {
   return Number.isNaN(value) ? undefined : value;
 }
 
-function elementIn(circuit: Circuit, delta: Delta, id: string): Element | undefined {
-  const added = delta.added?.find((e) => e.id === id);
-  if (added !== undefined) return added;
-  const index = circuit.elementOf.get(id);
-  if (index === undefined) return undefined;
-  return delta.replaced?.has(index) === true ? delta.replaced.get(index) : circuit.netlist.elements[index];
-}
-
-function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uint8Array, id: string): number {
-  const e = elementIn(circuit, delta, id);
-  if (e === undefined) return 0;
-  const index = circuit.elementOf.get(id);
-  return curveOf(e, index !== undefined && closed[index] === 1)?.(volts[e.a]! - volts[e.b]!).amps ?? 0;
-}
-
-/** What a fault has made a plain resistance counts as closed when it conducts. */
-const isClosed = (e: Element | undefined, closed: boolean): boolean =>
-  e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < 1e6);
-
-const doingIn = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): Doing => ({
-  volts,
-  amps: (id) => ampsIn(circuit, delta, volts, closed, id),
-  closed: (id) => closedIn(circuit, delta, closed, id),
-});
-
-const closedIn = (circuit: Circuit, delta: Delta, closed: Uint8Array, id: string): boolean => {
-  const index = circuit.elementOf.get(id);
-  return isClosed(elementIn(circuit, delta, id), index !== undefined && closed[index] === 1);
-};
-
-function ampsByElement(circuit: Circuit, prepared: Prepared): Float64Array {
-  return Float64Array.from(circuit.netlist.elements, (_, i) => prepared.base.amps[i] ?? 0);
-}
-
 /** Whether a part goes on and off without end in a row. */
 export const flickersIn = (view: View, row: Row, part: string): boolean => row.flickers[view.partIndex.get(part) ?? -1] === 1;
 
 /** Whether a meter between two places would not stand still in a row. */
-export const swingsIn = (view: View, row: Row, red: string, black: string): boolean =>
-  [red, black].some((p) => (row.swing[view.placeIndex.get(p) ?? -1] ?? 0) > 0.3);
+export function swingsIn(view: View, row: Row, red: string, black: string): boolean {
+  const [p, q] = [view.placeIndex.get(red), view.placeIndex.get(black)];
+  if (p === undefined || q === undefined) return false;
+  return row.swings.some((points) => {
+    // What swings together stands still to a meter between them.
+    const across = points.map((volts) => volts[p]! - volts[q]!);
+    return Math.max(...across) - Math.min(...across) > SWINGS_VOLTS;
+  });
+}
+const SWINGS_VOLTS = 0.3;

@@ -43,6 +43,8 @@ function graphOf(harness: Harness): Graph {
 
 /** Every link of the circuit except the battery itself. */
 export const linksOf = (harness: Harness): readonly Link[] => graphOf(harness).links;
+/** Links that end at a place. */
+export const linksAt = (harness: Harness, place: PlaceId): readonly Link[] => graphOf(harness).byPlace.get(place) ?? [];
 export const linkOf = (harness: Harness, id: string): Link | undefined => graphOf(harness).byId.get(id);
 
 function gatherLinks(harness: Harness): Link[] {

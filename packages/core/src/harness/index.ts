@@ -35,7 +35,7 @@ export {
   wiresAt,
 } from "./places.ts";
 export type { Hop, Link, LoadPath } from "./graph.ts";
-export { consumes, linkOf, linksOf, loadsOf, pathOfLoad } from "./graph.ts";
+export { consumes, linkOf, linksAt, linksOf, loadsOf, pathOfLoad } from "./graph.ts";
 export type { KnownDevice } from "./device-of.ts";
 export { deviceOf } from "./device-of.ts";
 export { lookupOf } from "./lookup.ts";

@@ -8,6 +8,7 @@ import {
   partsReached,
   poolOf,
   POOR_BITS_PER_MINUTE,
+  worthOf,
   type Case,
   type Oracle,
   type Ranked,
@@ -99,7 +100,7 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
       const cost = costOf(t, from);
       if (cost >= (best.get(key)?.minutes ?? Infinity)) continue;
       const bits = bitsOf(parts, set);
-      if (bits >= LEAST_BITS) best.set(key, { t, parts, minutes: cost, rate: bits / cost });
+      if (bits >= LEAST_BITS) best.set(key, { t, parts, minutes: cost, rate: worthOf(bits, cost) });
     }
     return [...best.values()].sort((p, q) => q.rate - p.rate);
   };

@@ -2,7 +2,6 @@ import {
   diagnose,
   minutesOf,
   partsReached,
-  testKey,
   type Enough,
   type Evidence,
   type Instrument,
@@ -80,15 +79,15 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     const cost = minutesOf(harness, test, standing, reached);
     for (const p of partsReached(harness, test)) reached.add(p);
     standing = test.state;
-    const seen = seenAt(harness, test, result, truth);
-    evidence.push({
-      id: `test ${evidence.length + 1}`,
-      state: seen.state,
-      observe: seen.observe,
-      result,
-      source: "technician",
-      ...(presence < 1 ? { present: there } : {}),
-    });
+    for (const observe of seenAt(harness, test, result, truth))
+      evidence.push({
+        id: `test ${evidence.length + 1}`,
+        state: test.state,
+        observe,
+        result,
+        source: "technician",
+        ...(presence < 1 ? { present: there } : {}),
+      });
     if (!counted) return;
     steps.push({ test, result, minutes: cost });
     minutes += cost;
@@ -104,15 +103,10 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     instruments: manner.instruments ?? INSTRUMENTS,
     standing,
   });
-  const isTakenTwice = (test: Test): boolean => evidence.filter((e) => testKey(e) === testKey(test)).length >= 2;
   let d = diagnose(ask());
   while (d.enough?.yes !== true && steps.length < mostSteps) {
-    const wanted =
-      d.enough !== undefined && d.enough.probability >= 0.95
-        ? d.enough.missing.find((m) => m.test !== undefined && !isTakenTwice(m.test))?.test
-        : undefined;
     const ruled = manner.strategy?.(harness, complaint.focus, complaint.state, evidence, d.oracle);
-    const next = ruled ?? wanted ?? d.next()[0];
+    const next = ruled ?? d.next()[0];
     if (next === undefined) break;
     take({ state: next.state, observe: next.observe }, true);
     d = diagnose(ask());

@@ -27,13 +27,13 @@ export interface Truth {
   readonly severity: number;
 }
 
-/** Looking along a loom shows which wires are damaged: what was seen is then said of that wire. */
-export function seenAt(harness: Harness, test: Test, result: Result, truth: readonly Truth[]): Test {
+/** Looking along a loom or at one of two wires shows which are damaged: what was seen is then said of those wires. */
+export function seenAt(harness: Harness, test: Test, result: Result, truth: readonly Truth[]): readonly Test["observe"][] {
   const o = test.observe;
-  if (o.kind !== "look" || result.kind !== "word" || result.word === "nothing" || lookChanceOf(harness, truth, o.at) < 0.05) return test;
+  if (o.kind !== "look" || result.kind !== "word" || result.word === "nothing" || lookChanceOf(harness, truth, o.at) < 0.05) return [o];
   const there = truth.find((t) => lookChance(harness, asCase(t), o.at) > 0.05)!;
-  const at = there.fault.link === o.at || there.fault.other === o.at ? o.at : there.fault.link;
-  return { ...test, observe: { kind: "look", at } };
+  const both = there.fault.other === undefined ? [there.fault.link] : [there.fault.link, there.fault.other];
+  return both.map((at) => ({ kind: "look", at }));
 }
 
 const lookChanceOf = (harness: Harness, truth: readonly Truth[], at: string): number =>

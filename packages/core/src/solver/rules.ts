@@ -3,6 +3,8 @@ import type { Netlist, Pace, Rule, Watcher } from "./netlist.ts";
 /** From the quickest. */
 const PACES = ["electronics", "contact", "boot", "fuse"] as const satisfies readonly Pace[];
 
+const FUSE = PACES.indexOf("fuse");
+
 /** The discrete side of a netlist: what its switches watch, gathered once. */
 export interface Watch {
   readonly watchers: readonly Watcher[];
@@ -65,13 +67,17 @@ export function watchOf(elements: Netlist["elements"]): Watch {
 
 /**
  * Lets the watchers see new potentials; true when any memory differs from what it was. Writes into `memory`. Slower ones look only when the quicker ones
- * rest. With `turns` (by watcher, when each last moved) only one moves, the one that has waited longest, and its turn is written.
+ * rest; of fuses only the one that is loaded most beyond what it bears goes, and so spares those before it. With `turns` (by watcher, when each last moved) only one moves, the one
+ * that has waited longest, and its turn is written.
  */
 export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turns?: Int32Array): boolean {
   const { plus, minus, rises, falls, eitherWay, pace, paceUp } = watch;
-  const wants = (k: number): number => {
+  const controlOf = (k: number): number => {
     const across = volts[plus[k]!]! - volts[minus[k]!]!;
-    const control = eitherWay[k] === 1 ? Math.abs(across) : across;
+    return eitherWay[k] === 1 ? Math.abs(across) : across;
+  };
+  const wants = (k: number): number => {
+    const control = controlOf(k);
     return control > rises[k]! ? 1 : control < falls[k]! ? 0 : memory[k]!;
   };
   const paceOf = (k: number): number => (memory[k] === 1 ? pace[k]! : paceUp[k]!);
@@ -80,6 +86,13 @@ export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turn
   if (quickest === PACES.length) return false;
   const movers: number[] = [];
   for (let k = 0; k < plus.length; k++) if (wants(k) !== memory[k] && paceOf(k) === quickest) movers.push(k);
+  if (quickest === FUSE) {
+    const loaded = (k: number): number => controlOf(k) / rises[k]!;
+    const first = movers.reduce((most, k) => (loaded(k) > loaded(most) ? k : most));
+    memory[first] = 1 - memory[first]!;
+    if (turns !== undefined) turns[first] = Math.max(...turns) + 1;
+    return true;
+  }
   if (turns === undefined) {
     for (const k of movers) memory[k] = 1 - memory[k]!;
     return true;

@@ -15,6 +15,12 @@ export interface Stage {
   readonly closed: Uint8Array;
   /** The unknowns; those of the last `bring`. */
   readonly x: Float64Array;
+  /** The unknowns at rest, unchanged. */
+  readonly rested: Float64Array;
+  /** The unknowns that 1 A into a node adds, V. */
+  readonly answerTo: (node: number) => Float64Array;
+  /** What bends. */
+  readonly bends: readonly Bend[];
   /** The port at which an element differs from its tangent here; undefined where no port can say it. */
   readonly portAt: (index: number, now: Element | undefined, closed: boolean) => Port | undefined;
   /**
@@ -26,6 +32,15 @@ export interface Stage {
   readonly seenFrom: (answer: Answer, node: number) => number;
   /** See Changed. */
   readonly addSeen: (answer: Answer, nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
+}
+
+/** A bent element on its tangent. */
+export interface Bend {
+  readonly element: number;
+  readonly a: number;
+  readonly b: number;
+  /** How far it is off its tangent when it moves by so many V, as the V that this makes across it. */
+  readonly offBy: (moveVolts: number) => number;
 }
 
 export interface Answer {
@@ -141,6 +156,17 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     if (bentOhms[i]! < 0) bentOhms[i] = Math.abs(across(columnFor(a, b), a, b));
     return bentOhms[i]!;
   };
+
+  const bends = Array.from(bent, (i, b): Bend => {
+    const { a, b: to } = elements[i]!;
+    const rests = across(x0, a, to);
+    return {
+      element: i,
+      a,
+      b: to,
+      offBy: (move) => Math.abs(bentCurves[b]!(rests + move).amps - slope[i]! * (rests + move) - offset[i]!) * ohmsOfBent(i),
+    };
+  });
 
   const equations = createPortEquations(across);
   const { v } = equations;
@@ -325,5 +351,14 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     addLoaded(x, answer.columns[0] ?? x, single, knownColumns, knownOhms, 1 / instrumentOhms, into, from, share);
   };
 
-  return { closed: Uint8Array.from(work.closed), x, portAt, bring, seenFrom, addSeen };
+  const answerTo = (node: number): Float64Array => {
+    const column = new Float64Array(size);
+    if (columnOf[node]! >= 0) {
+      column[columnOf[node]!] = 1;
+      factored(column);
+    }
+    return column;
+  };
+
+  return { closed: Uint8Array.from(work.closed), x, rested: x0, answerTo, bends, portAt, bring, seenFrom, addSeen };
 }

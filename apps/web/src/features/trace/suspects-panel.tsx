@@ -88,13 +88,20 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
       {isDisabled ? null : <Seen {...props} />}
       {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
       {answer === undefined ? (
-        busy ? null : (
+        busy ? (
+          <div style={{ minHeight: "24rem" }} />
+        ) : (
           <Faint>Say what the part in question does, or take a reading: from then on every suspect is weighed.</Faint>
         )
       ) : (
         <>
           <Verdict answer={answer} jobId={jobId} />
-          {answer.enoughToAct.yes || isDisabled || choosing ? null : <Next {...props} answer={answer} />}
+          {/* Its place is kept while it is worked out, so that what lies below stays under the finger. */}
+          {answer.enoughToAct.yes || isDisabled ? null : choosing ? (
+            <div style={{ minHeight: "8rem" }} />
+          ) : (
+            <Next {...props} answer={answer} />
+          )}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
           {answer.ownDoing.map((o) => (
             <Notice key={o.code} tone="info" title={`${o.code} is our own doing`}>

@@ -60,6 +60,9 @@ export const cableFor = (amps: number): number => (CABLES.find(([, most]) => mos
 export const fuseFor = (amps: number): number =>
   [3, 5, 7.5, 10, 15, 20, 25, 30, 40, 60, 80, 100, 150, 200].find((f) => f >= amps * 1.25) ?? 250;
 
+/** The longest wire that the notation takes, m. */
+const MOST_METRES = 200;
+
 /** What is wrong with the answers, by field; empty when a circuit can be made. */
 export function answerProblems(template: Template, answers: Answers): AnswerProblem[] {
   return template.fields.flatMap((f): AnswerProblem[] => {
@@ -70,6 +73,7 @@ export function answerProblems(template: Template, answers: Answers): AnswerProb
       const value = Number(said.replace(",", "."));
       if (!Number.isFinite(value)) return fault(`"${said.slice(0, 20)}" is no number. Write it like ${f.default}.`);
       if (value <= 0 || value > 10_000) return fault(`${said} cannot be. Write a number above 0.`);
+      if (f.unit === "m" && value > MOST_METRES) return fault(`${said} m is too long for a wire. Write up to ${MOST_METRES} m.`);
     }
     if (f.kind === "choice" && !f.choices!.some((c) => c.id === said))
       return fault(`Choose one of ${f.choices!.map((c) => c.text).join(", ")}.`);
