@@ -1,5 +1,5 @@
 import type { VehicleState } from "../circuit/index.ts";
-import { linkOf, lookupOf, massesOf, partOfPlace, type PlaceId } from "../harness/index.ts";
+import { linkOf, lookupOf, massesOf, partOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../instruments/index.ts";
 import { placesTouched } from "./cost.ts";
 import type { Oracle, Test } from "./oracle.ts";
@@ -58,6 +58,19 @@ export function measurable(oracle: Oracle): readonly string[] {
     if (part === undefined) return massesOf(harness).some((m) => m === p);
     return outOfBounds(harness, p) === undefined && !p.includes("~");
   });
+}
+
+/** Where the hands and the vehicle are. */
+export interface Standing {
+  readonly state: VehicleState;
+  readonly reached: ReadonlySet<string>;
+}
+
+/** A look takes the vehicle as it stands, with the engine stopped; a fuse is looked at as the complaint has it. */
+export function lookAt(harness: Harness, at: string, complaint: VehicleState, { key, ...standing }: VehicleState): Test {
+  const isFuse = lookupOf(harness).parts.get(at)?.kind === "fuse";
+  const still: VehicleState = { ...standing, key: key === "crank" ? "run" : key, engine: "stopped" };
+  return { state: isFuse ? complaint : still, observe: { kind: "look", at } };
 }
 
 /** A usual test lamp, W. */

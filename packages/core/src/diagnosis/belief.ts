@@ -100,7 +100,10 @@ const NEAR = 1.5;
 function weigh(oracle: Oracle, evidence: readonly Evidence[], presence: Presence): Belief {
   const { cases, repairs } = oracle.pool;
   const known = evidence.map((e) => memoOf(oracle, e));
-  const there = evidence.map((e) => (presence.share >= 1 ? 1 : e.present === undefined ? presence.share : e.present ? 0.97 : 0.04));
+  // Damage shows whether the trouble does or not.
+  const there = evidence.map((e) =>
+    presence.share >= 1 || e.observe.kind === "look" ? 1 : e.present === undefined ? presence.share : e.present ? 0.97 : 0.04,
+  );
   const whenAway = evidence.map((e, i) => (there[i]! < 1 ? likelihood(e.observe, e.result, oracle.predict(e, undefined)) : 1));
   const ratioAt = (i: number, p: Predicted, between: Between): number => {
     const { observe, result } = evidence[i]!;

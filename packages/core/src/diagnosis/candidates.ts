@@ -10,7 +10,7 @@ import {
   type PlaceId,
 } from "../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../instruments/index.ts";
-import { LAMP_WATTS, lampFor, measurable, type Asking, type Candidate } from "./asking.ts";
+import { LAMP_WATTS, lampFor, lookAt, measurable, type Asking, type Candidate, type Standing } from "./asking.ts";
 import type { Belief } from "./belief.ts";
 import type { Oracle } from "./oracle.ts";
 import { blownFuses, unplugged } from "./unplugging.ts";
@@ -84,7 +84,7 @@ export function otherUses(oracle: Oracle, asking: Asking): readonly Candidate[] 
 }
 
 /** Tests that change something on the vehicle or need more than a look; few, for what is suspected most. */
-export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, reached: ReadonlySet<string>): readonly Candidate[] {
+export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, standing: Standing): readonly Candidate[] {
   const { harness, repairs } = oracle.pool;
   const ranked = [...repairs]
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
@@ -102,7 +102,7 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, reached:
     .map(([id]) => id);
   return [
     ...fuseLamps(oracle, belief, asking),
-    ...unplugged(oracle, belief, asking, reached),
+    ...unplugged(oracle, belief, asking, standing.reached),
     ...gifts(oracle, asking),
     ...top
       .slice(0, MOST_WORKED_ON)
@@ -118,15 +118,19 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, reached:
           top.map((r) => r.element),
         )
       : []),
-    ...looks(harness, [...top.map((r) => r.element), ...along], asking),
+    ...looks(harness, [...top.map((r) => r.element), ...along], asking, standing.state),
   ];
 }
 
-/** A lamp in place of each fuse that may be blown: bright on a short, and a fuse spared. */
+/** A lamp in place of each fuse that may be blown: bright on a short, and a fuse spared. With a switch off, what lies behind it is told from what lies before. */
 function fuseLamps(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] {
   if (!asking.instruments.has("test lamp")) return [];
-  return blownFuses(oracle, belief, asking.state).map((fuse) => lampFor(asking.state, fuse));
+  const { state } = asking;
+  const off = state.on.filter((id) => oracle.pool.parts.has(id)).slice(0, MOST_SWITCHED_OFF);
+  const states = [state, ...off.map((id) => ({ ...state, on: state.on.filter((x) => x !== id) }))];
+  return blownFuses(oracle, belief, state).flatMap((fuse, i) => states.slice(0, i === 0 ? undefined : 1).map((s) => lampFor(s, fuse)));
 }
+const MOST_SWITCHED_OFF = 3;
 
 /** Give the part a ground or a feed of its own and see whether it works. */
 function gifts(oracle: Oracle, asking: Asking): Candidate[] {
@@ -220,11 +224,11 @@ const MOST_WIGGLED = 6;
 /** Suspects for which work on their own wire is thought through. */
 const MOST_WORKED_ON = 3;
 
-function looks(harness: Harness, elements: readonly string[], asking: Asking): Candidate[] {
+function looks(harness: Harness, elements: readonly string[], asking: Asking, standing: VehicleState): Candidate[] {
   return elements.flatMap((element): Candidate[] => {
     if (outOfBounds(harness, element) !== undefined) return [];
     const part = lookupOf(harness).parts.get(element);
-    const looked: Candidate = { kind: "look", state: asking.state, observe: { kind: "look", at: element } };
+    const looked: Candidate = { kind: "look", ...lookAt(harness, element, asking.state, standing) };
     const swappable =
       part !== undefined &&
       (part.kind === "load" || part.kind === "device" || part.kind === "switch" || part.kind === "fuse") &&

@@ -1,10 +1,10 @@
 import type { VehicleState } from "../circuit/index.ts";
 import type { Belief } from "./belief.ts";
-import { INSTRUMENTS, isSafe, type Asking, type Candidate } from "./asking.ts";
+import { INSTRUMENTS, isSafe, type Asking, type Candidate, type Standing } from "./asking.ts";
 import { actsFor, dropsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../harness/index.ts";
 import { minutesOf } from "./cost.ts";
-import { damagedIn, hasLampFor } from "./enough.ts";
+import { damagedIn, mayTryFuse } from "./enough.ts";
 import { observableKey, type Evidence } from "./evidence.ts";
 import type { Oracle, Test } from "./oracle.ts";
 import { classesOf, classOf, wordShares } from "./outcome.ts";
@@ -39,13 +39,8 @@ const FEW_CASES = 250;
 /** Tests whose worth is taken exactly in any case. */
 const LEAST_WEIGHED = 12;
 
-/** Where the hands and the vehicle are. */
-export interface Standing {
-  readonly state: VehicleState;
-  readonly reached: ReadonlySet<string>;
-}
-
-export const testKey = (t: Test): string => `${stateKey(t.state)}|${observableKey(t.observe)}`;
+/** Whatever is looked at looks the same in every state. */
+export const testKey = (t: Test): string => `${t.observe.kind === "look" ? "" : stateKey(t.state)}|${observableKey(t.observe)}`;
 
 /** How far it is looked for a test: leads and eyes where the vehicle stands; further where those tell little; or everything at once. */
 export type Reach = "at hand" | "as needed" | "everything";
@@ -64,15 +59,14 @@ export function rankTests(
   const times = new Map<string, number>();
   evidence.forEach((e, i) => {
     // What is doubted may be done once more, and so may what was measured while the trouble was away.
-    if (e.present === false) return;
+    if (e.present === false && e.observe.kind !== "look") return;
     const again = belief.doubt[i]! > 0.5;
     times.set(testKey(e), (times.get(testKey(e)) ?? 0) + (again ? 1 : 2));
   });
   // Where damage was seen nobody looks again, nor along the loom in which it is.
   const damaged = new Set(damagedIn(evidence).flatMap((at) => [at, ...(lookupOf(oracle.pool.harness).wires.get(at)?.segments ?? [])]));
-  // Another fuse only after a lamp in its place.
-  const isBlindFuse = (id: string): boolean =>
-    lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !evidence.some((e) => hasLampFor(e, id, asking.state));
+  const isRashFuse = (id: string): boolean =>
+    lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, asking.state, id);
   // A new state costs a solution for each case: only the heaviest are asked there.
   const few = heavy.slice(0, MOST_CASES_ANEW);
   const rate = (r: Ranked): number => worthOf(r.bits, r.minutes);
@@ -81,7 +75,7 @@ export function rankTests(
     const rough = list.flatMap((c): Ranked[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
-      if (c.observe.kind === "swap" && isBlindFuse(c.observe.part)) return [];
+      if (c.observe.kind === "swap" && isRashFuse(c.observe.part)) return [];
       const bits = gainOf(oracle, belief, asked, c, confirms);
       return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
     });
@@ -105,7 +99,7 @@ export function rankTests(
   byRate(plain);
   const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;
   if (reach === "at hand" || (enough && reach !== "everything")) return plain;
-  return byRate([...plain, ...rank(actsFor(oracle, belief, asking, standing.reached), few, true)]);
+  return byRate([...plain, ...rank(actsFor(oracle, belief, asking, standing), few, true)]);
 }
 
 /** Every test that tells something at the beginning of a case, acts included, with all instruments. */

@@ -1,4 +1,14 @@
-import { accessMinutes, linkOf, lookupOf, partOfLink, partOfPlace, type Component, type Harness, type PlaceId } from "../harness/index.ts";
+import {
+  accessMinutes,
+  linkOf,
+  lookupOf,
+  partOfLink,
+  partOfPlace,
+  type Component,
+  type Harness,
+  type Loom,
+  type PlaceId,
+} from "../harness/index.ts";
 import type { VehicleState } from "../circuit/index.ts";
 import type { Observable } from "./evidence.ts";
 import type { Test } from "./oracle.ts";
@@ -33,14 +43,14 @@ const MINUTES = {
 /** How long it takes until this test is done, from the state that the vehicle is in. `reached`: parts that are open to the hand already. */
 export function minutesOf(harness: Harness, test: Test, from: VehicleState, reached: ReadonlySet<string>): number {
   const places = placesTouched(test.observe);
-  // Along a loom the hands go to its zone.
-  const loom = test.observe.kind === "look" ? harness.looms?.find((l) => l.id === (test.observe as { at: string }).at) : undefined;
-  if (loom !== undefined) {
-    const isOpen = [...reached].some((id) => zoneOf(harness, id) === loom.zone);
-    const zoneMinutes = isOpen ? MINUTES.beside : (harness.zones?.find((z) => z.id === loom.zone)?.minutes ?? MINUTES.access);
-    return stateMinutes(harness, from, test.state, new Set(reached), new Set()) + zoneMinutes + MINUTES.alongLoom;
+  const looms = loomsLookedAlong(harness, test.observe);
+  if (looms.length > 0) {
+    const zones = new Set(looms.map((l) => l.zone));
+    const minutes = [...zones].reduce((sum, zone) => sum + zoneMinutes(harness, zone, reached), 0);
+    const isWhole = looms.some((l) => l.id === places[0]);
+    return stateMinutes(harness, from, test.state, new Set(reached), new Set()) + minutes + (isWhole ? MINUTES.alongLoom : MINUTES.look);
   }
-  const parts = new Set(places.map((p) => partAt(harness, p)?.id ?? p));
+  const parts = new Set(places.map((p) => partOf(harness, test.observe, p) ?? p));
   const open = new Set(reached);
   let minutes = stateMinutes(harness, from, test.state, open, parts);
   for (const id of parts) minutes += goTo(harness, id, open);
@@ -48,9 +58,22 @@ export function minutesOf(harness: Harness, test: Test, from: VehicleState, reac
   return minutes + handMinutes(harness, test.observe);
 }
 
+/** Looms to which the hands go for a look: one as a whole, or those that a wire runs through, wherever its ends are. */
+function loomsLookedAlong(harness: Harness, o: Observable): readonly Loom[] {
+  if (o.kind !== "look") return [];
+  const along = lookupOf(harness).wires.get(o.at)?.segments ?? [o.at];
+  return (harness.looms ?? []).filter((l) => along.includes(l.id));
+}
+
+function zoneMinutes(harness: Harness, zone: string | undefined, reached: ReadonlySet<string>): number {
+  const isOpen = [...reached].some((id) => zoneOf(harness, id) === zone);
+  return isOpen ? MINUTES.beside : (harness.zones?.find((z) => z.id === zone)?.minutes ?? MINUTES.access);
+}
+
 /** Parts and looms that are open to the hand after a test. */
 export const partsReached = (harness: Harness, test: Test): readonly string[] => [
-  ...placesTouched(test.observe).flatMap((p) => partAt(harness, p)?.id ?? (harness.looms?.some((l) => l.id === p) === true ? p : [])),
+  ...loomsLookedAlong(harness, test.observe).map((l) => l.id),
+  ...placesTouched(test.observe).flatMap((p) => partOf(harness, test.observe, p) ?? []),
   ...test.state.opened.map((id) => id.split(".")[0]!),
 ];
 
@@ -85,6 +108,12 @@ function partAt(harness: Harness, place: string): Component | undefined {
     partOfPlace(harness, place as PlaceId) ??
     (link === undefined ? undefined : (partOfLink(harness, link) ?? partOfPlace(harness, link.b) ?? undefined))
   );
+}
+
+/** Where hands are for a place of a test. A clamp goes around a wire where it begins, before anything that may have chafed. */
+function partOf(harness: Harness, o: Observable, place: string): string | undefined {
+  const wire = o.kind === "amps" ? lookupOf(harness).wires.get(place) : undefined;
+  return wire?.from.component ?? partAt(harness, place)?.id;
 }
 
 export function reachMinutes(harness: Harness, id: string, reached: ReadonlySet<string>): number {

@@ -1,8 +1,8 @@
 import { REST_STATE, stateKey, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { believe, isOfComplaint, type Belief } from "./belief.ts";
-import { INSTRUMENTS, isSafe, type Asking, type Instrument } from "./asking.ts";
-import { gainOf, rankTests, testKey, type Ranked, type Standing } from "./choose.ts";
+import { INSTRUMENTS, isSafe, lookAt, type Asking, type Instrument, type Standing } from "./asking.ts";
+import { gainOf, rankTests, testKey, type Ranked } from "./choose.ts";
 import { minutesOf, partsReached } from "./cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "./enough.ts";
 import type { Circumstance, Evidence } from "./evidence.ts";
@@ -132,7 +132,8 @@ function wantedFor(
   if (enough === undefined || enough.missing.some((m) => m.what === "belief")) return [];
   return enough.missing.flatMap(({ test }): Ranked[] => {
     if (test === undefined || evidence.filter((e) => testKey(e) === testKey(test)).length >= 2 || !isSafe(oracle, test)) return [];
-    const { observe, state } = test;
+    const { observe, state } =
+      test.observe.kind === "look" ? lookAt(oracle.pool.harness, test.observe.at, test.state, standing.state) : test;
     const kind =
       observe.kind === "look"
         ? "look"
@@ -141,7 +142,7 @@ function wantedFor(
           : state.opened.length > standing.state.opened.length
             ? "unplug"
             : "measure";
-    const minutes = minutesOf(oracle.pool.harness, test, standing.state, standing.reached);
+    const minutes = minutesOf(oracle.pool.harness, { state, observe }, standing.state, standing.reached);
     return [{ kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, belief.alive, test), minutes }];
   });
 }

@@ -6,7 +6,7 @@ import { reachMinutes } from "./cost.ts";
 import { observableWords } from "./told.ts";
 import { lampFor, measurable } from "./asking.ts";
 import type { Belief } from "./belief.ts";
-import type { Evidence } from "./evidence.ts";
+import { observableKey, type Evidence } from "./evidence.ts";
 import type { Oracle, Test } from "./oracle.ts";
 import { likelihood, type Predicted } from "./outcome.ts";
 import { singlesOf, type Case, type Repair } from "./pool.ts";
@@ -195,10 +195,7 @@ function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[],
         test: lampFor(state, fuse),
       },
     ];
-  const index = oracle.view(state)?.partIndex.get(fuse);
-  const blowers = belief.alive.filter(
-    (c) => singlesOf(c).some((x) => x.fault.link !== fuse) && (oracle.row(state, c)?.work[index ?? -1] ?? 1) < 0.5,
-  );
+  const blowers = blowersOf(oracle, belief, state, fuse);
   const share = blowers.reduce((sum, c) => sum + belief.share(c), 0);
   if (share < BLOWS_AGAIN) return [];
   const worst = blowers.reduce((p, q) => (belief.share(q) > belief.share(p) ? q : p));
@@ -210,12 +207,31 @@ function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[],
     },
   ];
 }
-/** Chance of a short behind a fuse up to which another one may be put in. */
+/** Chance of a short behind a fuse up to which another one may be put in for good. */
 const BLOWS_AGAIN = 0.03;
+/** The same for one that is put in to see whether it holds. */
+const MAY_BLOW = 0.4;
 
-/** A lamp in place of a fuse with nothing else unplugged that the state asks for. */
-export const hasLampFor = ({ observe, state: { opened } }: Evidence, fuse: string, state: VehicleState): boolean =>
-  observe.kind === "lamp" && opened.includes(fuse) && opened.every((id) => id === fuse || state.opened.includes(id));
+/** What would blow the next fuse. */
+function blowersOf(oracle: Oracle, belief: Belief, state: VehicleState, fuse: string): readonly Case[] {
+  const index = oracle.view(state)?.partIndex.get(fuse);
+  return belief.alive.filter(
+    (c) => singlesOf(c).some((x) => x.fault.link !== fuse) && (oracle.row(state, c)?.work[index ?? -1] ?? 1) < 0.5,
+  );
+}
+
+/** Another fuse may be tried: a lamp was in its place, and a short is not what it looks like most. */
+export function mayTryFuse(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): boolean {
+  if (!evidence.some((e) => hasLampFor(e, fuse, state))) return false;
+  return blowersOf(oracle, belief, state, fuse).reduce((sum, c) => sum + belief.share(c), 0) < MAY_BLOW;
+}
+
+/** A lamp in place of a fuse with nothing else unplugged or switched off than the state asks for. */
+const hasLampFor = ({ observe, state: { opened, on } }: Evidence, fuse: string, state: VehicleState): boolean =>
+  observe.kind === "lamp" &&
+  opened.includes(fuse) &&
+  opened.every((id) => id === fuse || state.opened.includes(id)) &&
+  state.on.every((id) => on.includes(id));
 
 /** The one measurement without which a repair would not be thought of first; undefined when there is none. */
 export function carrierOf(belief: Belief, evidence: readonly Evidence[], repair: number): number | undefined {
@@ -273,24 +289,7 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
             test: { state, observe: { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) } },
           },
         ];
-  if (isolates(best.fault.mode)) {
-    const without: VehicleState = { ...state, opened: [...new Set([...state.opened, element])].sort() };
-    const tried = evidence.filter((e) => e.state.opened.includes(element) && e.observe.kind !== "look");
-    // The trouble is gone when what is seen without it is what a sound vehicle shows without it.
-    if (tried.some((e) => likelihood(e.observe, e.result, oracle.predict(e, undefined)) > 1)) return [];
-    if (tried.length > 0) return [{ what: "isolation", words: `with ${element} unplugged the trouble stayed`, test: undefined }];
-    const last = [...evidence].reverse().find((e) => e.observe.kind === "volts" || e.observe.kind === "lamp" || e.observe.kind === "part");
-    return [
-      {
-        what: "isolation",
-        words: `${element} has not been unplugged to see whether the trouble goes`,
-        test:
-          last === undefined
-            ? undefined
-            : { state: { ...last.state, opened: [...new Set([...last.state.opened, ...without.opened])].sort() }, observe: last.observe },
-      },
-    ];
-  }
+  if (isolates(best.fault.mode)) return isolationOf(oracle, evidence, state, element);
   const pins = pinsOf(harness, element);
   const missing: Missing[] = [];
   const good = goodReadings(oracle, evidence, best);
@@ -311,6 +310,28 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
     }
   }
   return missing;
+}
+
+/** What takes something down with it is unplugged, and what showed the trouble is looked at again. */
+function isolationOf(oracle: Oracle, evidence: readonly Evidence[], state: VehicleState, element: string): Missing[] {
+  const kinds = ["volts", "lamp", "part"];
+  const isSound = (e: Evidence): boolean => isNear(e, oracle.predict(e, undefined));
+  const before = evidence.filter((e) => kinds.includes(e.observe.kind) && !e.state.opened.includes(element));
+  const shows = before.filter((e) => !isSound(e));
+  const telling = new Set(shows.map((e) => observableKey(e.observe)));
+  // The trouble is gone when what showed it is what a sound vehicle shows with this unplugged.
+  const tried = evidence.filter((e) => e.state.opened.includes(element) && telling.has(observableKey(e.observe)));
+  if (tried.some(isSound)) return [];
+  if (tried.length > 0) return [{ what: "isolation", words: `with ${element} unplugged the trouble stayed`, test: undefined }];
+  const last = shows.at(-1) ?? before.at(-1);
+  const without = (of: VehicleState): VehicleState => ({ ...of, opened: [...new Set([...of.opened, ...state.opened, element])].sort() });
+  return [
+    {
+      what: "isolation",
+      words: `${element} has not been unplugged to see whether the trouble goes`,
+      test: last === undefined ? undefined : { state: without(last.state), observe: last.observe },
+    },
+  ];
 }
 
 const isAcrossBattery = (harness: Harness, red: string, black: string): boolean =>

@@ -63,12 +63,12 @@ export function unplugged(oracle: Oracle, belief: Belief, asking: Asking, reache
     for (const part of asking.focus.slice(0, 2))
       found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "part", part } });
   }
-  // With a lamp in place of the fuse its current flows to the short: a clamp tells on which side.
-  if (fuse !== undefined && asking.instruments.has("clamp")) {
-    const state: VehicleState = {
-      ...lampFor(base, fuse).state,
-      lamps: [...(base.lamps ?? []), [`${fuse}.1`, `${fuse}.2`, LAMP_WATTS]],
-    };
+  if (fuse === undefined) return found;
+  // With a lamp in place of the fuse its current flows to the short: what it leaves tells a short from what is fed, a clamp tells on which side.
+  const state: VehicleState = { ...lampFor(base, fuse).state, lamps: [...(base.lamps ?? []), [`${fuse}.1`, `${fuse}.2`, LAMP_WATTS]] };
+  if (asking.instruments.has("meter"))
+    found.push({ kind: "measure", state, observe: { kind: "volts", red: `${fuse}.2`, black: batteryNegative(harness) } });
+  if (asking.instruments.has("clamp")) {
     const wires = dividers.flatMap((d) => (d.kind === "wire" && outOfBounds(harness, d.ids[0]!) === undefined ? d.ids : []));
     for (const around of wires.slice(0, FEW_UNPLUGGED)) found.push({ kind: "clamp", state, observe: { kind: "amps", around } });
   }
@@ -79,7 +79,7 @@ export function unplugged(oracle: Oracle, belief: Belief, asking: Asking, reache
 function unpluggable(harness: Harness, element: string): readonly string[] {
   const link = linkOf(harness, element);
   const part = lookupOf(harness).parts.get(element);
-  const own = part !== undefined && (part.kind === "load" || part.kind === "device") ? [part.id] : [];
+  const own = part !== undefined && (part.kind === "load" || part.kind === "device" || part.kind === "switch") ? [part.id] : [];
   const ends =
     link === undefined
       ? []
