@@ -11,7 +11,7 @@ function elementIn(circuit: Circuit, delta: Delta, id: string): Element | undefi
 }
 
 /** A through an element of a circuit with a change. */
-export function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uint8Array, id: string): number {
+function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uint8Array, id: string): number {
   const e = elementIn(circuit, delta, id);
   if (e === undefined) return 0;
   const index = circuit.elementOf.get(id);

@@ -65,9 +65,12 @@ export function actOn(harness: Harness, element: string): Act {
  */
 export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState): Enough | undefined {
   const { harness, repairs } = oracle.pool;
+  // What was seen to be damaged has to be mended in any case, and comes first.
+  const damaged = new Set(damagedIn(evidence));
+  const isFirst = (i: number): boolean => damaged.has(repairs[i]!.element) && belief.repairs[i]! >= ENOUGH_WHEN_SEEN;
   let best = -1;
   belief.repairs.forEach((p, i) => {
-    if (best < 0 || p > belief.repairs[best]!) best = i;
+    if (best < 0 || Number(isFirst(i)) > Number(isFirst(best)) || (isFirst(i) === isFirst(best) && p > belief.repairs[best]!)) best = i;
   });
   const repair = repairs[best];
   if (repair === undefined) return undefined;
@@ -108,14 +111,14 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
   return { yes: missing.length === 0, act, element, probability, missing, ifWrong: ifWrong(oracle, belief, best, act) };
 }
 
-/** A wire, joint or cavity that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */
+/** A wire, joint, cavity, fuse or ground that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */
 function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, repair: Repair): readonly Missing[] {
   const { harness } = oracle.pool;
   const link = linkOf(harness, repair.element);
   const likeliest = heaviestFor(belief, repair, oracle);
   if (
     link === undefined ||
-    !/^(wire|joint|cavity)$/.test(link.kind) ||
+    !/^(wire|joint|cavity|fuse|ground)$/.test(link.kind) ||
     likeliest === undefined ||
     !/^(open|resistance)$/.test(likeliest.fault.mode)
   )

@@ -28,7 +28,7 @@ export { classOf, likelihood, sigmaOf, wordShares } from "./outcome.ts";
 export type { Belief } from "./belief.ts";
 export { believe } from "./belief.ts";
 export type { Candidate, Instrument, TestKind } from "./asking.ts";
-export { INSTRUMENTS } from "./asking.ts";
+export { INSTRUMENTS, lampFor } from "./asking.ts";
 export { minutesOf, partsReached } from "./cost.ts";
 export type { Enough, Missing } from "./enough.ts";
 export type { Ranked } from "./choose.ts";

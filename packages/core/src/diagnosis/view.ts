@@ -12,7 +12,7 @@ import {
 import { insulated } from "../faults/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
 import { createSolver, type Delta, prepare, type Prepared } from "../solver/index.ts";
-import { ampsByElement, ampsIn, doingIn, isClosed } from "./changed.ts";
+import { ampsByElement, doingIn, isClosed } from "./changed.ts";
 import { workIn, type Doing } from "./work.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
@@ -221,19 +221,25 @@ export function viewOf(
 
   /** Adds a phase from the factors of the sound circuit, and tells which links are closed; undefined, and nothing added, where that is not good enough. */
   function addQuick(base: Base, faults: readonly Fault[], row: Filling): Doing["closed"] | undefined {
+    const found = quickPoints(base, faults);
+    if (found === undefined) return undefined;
+    addPoints(base, found.points, faults, row);
+    if (found.seenFrom === undefined) seenWhenSound(base, row);
+    else for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.seenFrom(base.nodes[i]!);
+    return found.points.at(-1)!.closed;
+  }
+
+  /** One point where all rests, those between which it goes where something chatters. */
+  function quickPoints(
+    base: Base,
+    faults: readonly Fault[],
+  ): { readonly points: readonly Doing[]; readonly seenFrom?: (node: number) => number } | undefined {
     const delta = deltaFor(base, faults);
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
     if (delta === undefined || found === undefined) return undefined;
-    if (found.kind === "rests") {
-      const doing = doingIn(base.circuit, delta, found.changed);
-      addPoints(base, [doing], faults, row);
-      for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.changed.seenFrom(base.nodes[i]!);
-      return doing.closed;
-    }
-    const points = found.phases.map((p) => doingIn(base.circuit, delta, p));
-    addPoints(base, points, faults, row);
-    seenWhenSound(base, row);
-    return points.at(-1)!.closed;
+    return found.kind === "rests"
+      ? { points: [doingIn(base.circuit, delta, found.changed)], seenFrom: (node) => found.changed.seenFrom(node) }
+      : { points: found.phases.map((p) => doingIn(base.circuit, delta, p)) };
   }
 
   function addInFull(base: Base, faults: readonly Fault[], row: Filling): Doing["closed"] {
@@ -318,12 +324,12 @@ export function viewOf(
     quickRowOf,
     glanceAt,
     ampsOf: (faults, link) => {
-      let sum = 0;
+      let [sum, supposed] = [0, faults];
       for (const base of bases) {
-        const delta = deltaFor(base, faults);
-        const changed = delta === undefined ? undefined : base.prepared.withDelta(delta);
-        if (changed === undefined) return undefined;
-        sum += base.share * ampsIn(base.circuit, delta!, changed.volts, changed.closed, link);
+        const points = quickPoints(base, supposed)?.points;
+        if (points === undefined) return undefined;
+        for (const p of points) sum += (base.share * p.amps(link)) / points.length;
+        if (base === bases[0]) supposed = withBlown(base, faults, points.at(-1)!.closed);
       }
       return sum;
     },

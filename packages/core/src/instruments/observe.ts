@@ -23,7 +23,7 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
   if (settled.kind !== "settled") return settled;
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
   return harness.components.flatMap((part): Observation[] => {
-    const restless = settled.restless.some((id) => id === part.id || id.startsWith(`${part.id}.`)) || comesAndGoes(settled, part);
+    const restless = settled.restless.some((id) => id === part.id || id.startsWith(`${part.id}.`)) || comesAndGoes(harness, settled, part);
     const chatters: Observation[] = restless ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
     switch (part.kind) {
       case "device": {
@@ -34,8 +34,8 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
       }
       case "load": {
         const share = Math.abs(meanOf(settled, (m) => difference(m, part.id, part.pins))) / harness.nominalVolts;
+        const light = workAt(harness, part.sort, share);
         if (part.sort !== "lamp") return [...chatters, { component: part.id, sight: { kind: "runs", share } }];
-        const light = lampBrightness(volts(harness.nominalVolts), volts(share * harness.nominalVolts));
         return [...chatters, { component: part.id, sight: { kind: "lamp", look: lookOf(light), share: light } }];
       }
       case "fuse": {
@@ -56,13 +56,20 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
   });
 }
 
-/** A load behind a contact that chatters goes on and off with it. */
-function comesAndGoes(settled: Settled, part: Harness["components"][number]): boolean {
+/** A load behind a contact that chatters goes on and off with it, where there is enough to see. */
+function comesAndGoes(harness: Harness, settled: Settled, part: Harness["components"][number]): boolean {
   if (settled.restless.length === 0 || part.kind !== "load") return false;
-  const volts = settled.moments.map((m) => Math.abs(difference(m, part.id, part.pins)));
-  return Math.max(...volts) - Math.min(...volts) > COMES_AND_GOES * Math.max(...volts);
+  const { pins, sort } = part;
+  const work = settled.moments.map((m) => workAt(harness, sort, Math.abs(difference(m, part.id, pins)) / harness.nominalVolts));
+  return Math.max(...work) - Math.min(...work) > COMES_AND_GOES * Math.max(...work, LEAST_WORK);
 }
 const COMES_AND_GOES = 0.4;
+/** Share of the rated work below which nothing is seen to come. */
+const LEAST_WORK = 0.05;
+
+/** Light of a lamp, or the share of its voltage that any other load gets; `share`: of the nominal voltage. */
+const workAt = (harness: Harness, sort: string, share: number): number =>
+  sort === "lamp" ? lampBrightness(volts(harness.nominalVolts), volts(share * harness.nominalVolts)) : share;
 
 const difference = (m: Settled["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
   m.point.volts[nodeAt(m.circuit, `${id}.${p}`)]! - m.point.volts[nodeAt(m.circuit, `${id}.${q}`)]!;
