@@ -63,12 +63,23 @@ function normal(x: number): number {
  */
 export type Between = "point" | "spread" | "best";
 
+/** What the next lower and the next higher severity show: twice as far off as half-way. */
+const neighboursIn = ({ value, low, high }: Predicted): readonly [number, number] => [2 * low - value, 2 * high - value];
+/** Places between them at which a word is tried. */
+const WORD_STEPS = [0, 0.05, 0.1, 0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 0.95, 1] as const;
+
 /** How much better than a reading that says nothing a prediction explains a result: 1 where it neither speaks for nor against. */
 export function likelihood(o: Observable, result: Result, p: Predicted, between: Between = "spread"): number {
   if (Number.isNaN(p.value)) return 1;
   if (result.kind === "word") {
-    const shares = wordShares(o, p);
-    return shares[result.word]! * Object.keys(shares).length;
+    const { word } = result;
+    const at = (value: number): number => {
+      const shares = wordShares(o, { ...p, value });
+      return shares[word]! * Object.keys(shares).length;
+    };
+    if (between !== "best" || p.low === p.high) return at(p.value);
+    const [from, to] = neighboursIn(p);
+    return Math.max(...WORD_STEPS.map((share) => at(from + share * (to - from))), at(p.value));
   }
   if (result.kind === "swings") {
     if (p.restless !== true) return 0.02;
@@ -80,7 +91,10 @@ export function likelihood(o: Observable, result: Result, p: Predicted, between:
     const [seen, said] = [result.kind === "over", p.value >= OVER_OHMS / 2];
     return seen === said ? 10 : 0.02;
   }
-  const [x, low, high] = [scaled(o, result.value), scaled(o, p.low), scaled(o, p.high)];
+  const [x, low, high] = [
+    scaled(o, result.value),
+    ...(between === "best" ? neighboursIn(p) : [p.low, p.high]).map((v) => scaled(o, v)),
+  ] as [number, number, number];
   const sigma = Math.hypot(sigmaOf(o, p.value), (result.resolution ?? 0) / 2);
   const width = Math.abs(high - low);
   const middle = between === "best" ? Math.min(Math.max(low, high), Math.max(Math.min(low, high), x)) : scaled(o, p.value);

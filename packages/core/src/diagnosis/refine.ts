@@ -4,9 +4,9 @@ import { scaled, type Predicted } from "./outcome.ts";
 import type { Case } from "./pool.ts";
 
 /** Into how many parts the stretch of severities around a case is split, and the best of them once more; what lies between is read off straight lines. */
-const PARTS = 5;
+const PARTS = 4;
 /** Steps between two that were solved, on which likelihoods are taken, and the finest that a severity is said to. */
-const BETWEEN = 5;
+const BETWEEN = 6;
 /** Values that differ by less than this share are one. */
 const SAME = 1e-6;
 
@@ -32,12 +32,13 @@ export function refine(
     const at = caseAt(x);
     return { x, of: evidence.map((e) => oracle.predict(e, at)) };
   };
-  const centres = (from: number, to: number): number[] => Array.from({ length: PARTS }, (_, k) => from + ((to - from) * (k + 0.5)) / PARTS);
-  const coarse = centres(0, 1).map(solve);
+  const borders = (from: number, to: number): number[] => Array.from({ length: PARTS + 1 }, (_, k) => from + ((to - from) * k) / PARTS);
+  // The ends too, which are those of the stretches beside it: nothing falls between two.
+  const coarse = borders(0, 1).map(solve);
   const rough = fitBetween(evidence, coarse, logAt);
   const part = Math.min(PARTS - 1, Math.floor(rough.best * PARTS));
-  const inside = centres(part / PARTS, (part + 1) / PARTS)
-    .filter((x) => coarse.every((s) => Math.abs(s.x - x) > SAME))
+  const inside = borders(part / PARTS, (part + 1) / PARTS)
+    .slice(1, -1)
     .map(solve);
   const fine = fitBetween(
     evidence,
@@ -55,12 +56,9 @@ function fitBetween(
   logAt: (evidence: number, p: Predicted) => number,
 ): { readonly log: number; readonly best: number } {
   const points: { readonly x: number; readonly width: number }[] = [];
-  solved.forEach(({ x }, k) => {
-    // The ends reach out to the ends of the stretch as they are.
-    if (k === 0) points.push({ x, width: x });
-    const next = solved[k + 1]?.x ?? 1;
-    if (k === solved.length - 1) points.push({ x, width: next - x });
-    else for (let i = 0; i < BETWEEN; i++) points.push({ x: x + ((next - x) * (i + 0.5)) / BETWEEN, width: (next - x) / BETWEEN });
+  solved.slice(1).forEach(({ x: next }, k) => {
+    const { x } = solved[k]!;
+    for (let i = 0; i < BETWEEN; i++) points.push({ x: x + ((next - x) * (i + 0.5)) / BETWEEN, width: (next - x) / BETWEEN });
   });
   const logs = new Float64Array(points.length);
   evidence.forEach((e, i) => {

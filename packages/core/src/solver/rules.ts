@@ -71,28 +71,10 @@ export function watchOf(elements: Netlist["elements"]): Watch {
  * that has waited longest, and its turn is written.
  */
 export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turns?: Int32Array): boolean {
-  const { plus, minus, rises, falls, eitherWay, pace, paceUp } = watch;
-  const controlOf = (k: number): number => {
-    const across = volts[plus[k]!]! - volts[minus[k]!]!;
-    return eitherWay[k] === 1 ? Math.abs(across) : across;
-  };
-  const wants = (k: number): number => {
-    const control = controlOf(k);
-    return control > rises[k]! ? 1 : control < falls[k]! ? 0 : memory[k]!;
-  };
-  const paceOf = (k: number): number => (memory[k] === 1 ? pace[k]! : paceUp[k]!);
-  let quickest: number = PACES.length;
-  for (let k = 0; k < plus.length; k++) if (wants(k) !== memory[k]) quickest = Math.min(quickest, paceOf(k));
-  if (quickest === PACES.length) return false;
-  const movers: number[] = [];
-  for (let k = 0; k < plus.length; k++) if (wants(k) !== memory[k] && paceOf(k) === quickest) movers.push(k);
-  if (quickest === FUSE) {
-    const loaded = (k: number): number => controlOf(k) / rises[k]!;
-    const first = movers.reduce((most, k) => (loaded(k) > loaded(most) ? k : most));
-    memory[first] = 1 - memory[first]!;
-    if (turns !== undefined) turns[first] = Math.max(...turns) + 1;
-    return true;
-  }
+  const willing: number[] = [];
+  for (let k = 0; k < watch.plus.length; k++) if (wants(watch, k, volts, memory) !== memory[k]) willing.push(k);
+  if (willing.length === 0) return false;
+  const movers = quickestOf(watch, willing, memory, (k) => controlOf(watch, k, volts));
   if (turns === undefined) {
     for (const k of movers) memory[k] = 1 - memory[k]!;
     return true;
@@ -101,6 +83,43 @@ export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turn
   memory[waiting] = 1 - memory[waiting]!;
   turns[waiting] = Math.max(...turns) + 1;
   return true;
+}
+
+/**
+ * What goes round without end holds up nothing slower: a watcher that would move at every point of the circle does. True when any moved; writes into `memory`. A module boots on a steady
+ * feed while a relay chatters elsewhere.
+ */
+export function lookAround(watch: Watch, points: readonly Float64Array[], memory: Uint8Array): boolean {
+  const steady = [...watch.plus.keys()].filter((k) => points.every((volts) => wants(watch, k, volts, memory) !== memory[k]));
+  const movers = quickestOf(watch, steady, memory, (k) => Math.min(...points.map((volts) => controlOf(watch, k, volts))));
+  for (const k of movers) memory[k] = 1 - memory[k]!;
+  return movers.length > 0;
+}
+
+function controlOf({ plus, minus, eitherWay }: Watch, k: number, volts: Float64Array): number {
+  const across = volts[plus[k]!]! - volts[minus[k]!]!;
+  return eitherWay[k] === 1 ? Math.abs(across) : across;
+}
+
+function wants(watch: Watch, k: number, volts: Float64Array, memory: Uint8Array): number {
+  const control = controlOf(watch, k, volts);
+  return control > watch.rises[k]! ? 1 : control < watch.falls[k]! ? 0 : memory[k]!;
+}
+
+/** Of those that would move the quickest; of fuses only the one that is loaded most beyond what it bears. */
+function quickestOf(
+  { pace, paceUp, rises }: Watch,
+  movers: readonly number[],
+  memory: Uint8Array,
+  control: (k: number) => number,
+): readonly number[] {
+  const paceOf = (k: number): number => (memory[k] === 1 ? pace[k]! : paceUp[k]!);
+  let quickest: number = PACES.length;
+  for (const k of movers) quickest = Math.min(quickest, paceOf(k));
+  const first = movers.filter((k) => paceOf(k) === quickest);
+  if (quickest !== FUSE) return first;
+  const loaded = (k: number): number => control(k) / rises[k]!;
+  return [first.reduce((most, k) => (loaded(k) > loaded(most) ? k : most))];
 }
 
 /** State of every switch after the memory of the watchers, 1 closed, by element index. Writes into `closed`; true when any moved. */

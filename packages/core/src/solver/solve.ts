@@ -1,6 +1,6 @@
 import type { Netlist, Point, SolveFailure, SolveResult } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
-import { look, throwSwitches } from "./rules.ts";
+import { look, lookAround, throwSwitches } from "./rules.ts";
 import { isBranch } from "./shape.ts";
 import { createSystem, type System } from "./system.ts";
 
@@ -76,6 +76,20 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
     const before = seen.get(key) ?? (round === MAX_SWITCHINGS ? 0 : undefined);
     if (before !== undefined) {
       const cycle = phases.slice(before);
+      if (
+        turns !== undefined &&
+        round < MAX_SWITCHINGS &&
+        lookAround(
+          work.watch,
+          cycle.map((p) => p.volts),
+          work.memory,
+        )
+      ) {
+        throwSwitches(work.watch, work.memory, work.closed);
+        seen.clear();
+        phases.length = 0;
+        continue;
+      }
       return { kind: "chatter", elements: restless(system.netlist, cycle), phases: cycle };
     }
     seen.set(key, phases.length);

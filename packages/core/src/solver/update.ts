@@ -1,7 +1,7 @@
 import type { Element, Netlist, Point, SolveFailure } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest } from "./newton.ts";
 import { curveOf, isSharp, isStraight, limitOf, type Port } from "./port.ts";
-import { look, throwSwitches, type Watch, watchOf } from "./rules.ts";
+import { look, lookAround, throwSwitches, type Watch, watchOf } from "./rules.ts";
 import { createGlance } from "./glance.ts";
 import { failureOf, rest, settle } from "./solve.ts";
 import { type Answer, createStage, type Stage } from "./stage.ts";
@@ -228,9 +228,14 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
         const before = seen.get(key);
         if (before !== undefined) {
           phases.splice(0, before);
-          return "circle";
+          const points = phases.map((p) => p.volts);
+          if (!lookAround(watching, points, seeing)) return "circle";
+          throwSwitches(watching, seeing, closed);
+          seen.clear();
+          phases.length = 0;
+          continue;
         }
-        seen.set(key, round);
+        seen.set(key, phases.length);
         phases.push({ volts: Float64Array.from(volts), closed: Uint8Array.from(closed) });
       }
       if (!look(watching, volts, seeing, turns)) return changedOf(stage, answer);
