@@ -55,7 +55,7 @@ export function rankTests(
   reach: Reach = "as needed",
   confirms?: number,
 ): readonly Ranked[] {
-  const heavy = heaviest(belief);
+  const heavy = heaviest(belief, MOST_CASES);
   const times = new Map<string, number>();
   evidence.forEach((e, i) => {
     // What is doubted may be done once more, and so may what was measured while the trouble was away.
@@ -114,15 +114,15 @@ export function everyTest(
   return rankTests(oracle, belief, evidence, asking, { state, reached: new Set() }, "everything");
 }
 
-/** The cases that carry the belief, heaviest first. */
-function heaviest(belief: Belief): readonly Case[] {
+/** The cases that carry the belief, heaviest first; `most`: as many as are worth solving in a state of their own. */
+export function heaviest(belief: Belief, most = MOST_CASES_ANEW): readonly Case[] {
   const sorted = [...belief.alive].sort((p, q) => belief.share(q) - belief.share(p));
   const found: Case[] = [];
   let sum = 0;
   for (const c of sorted) {
     found.push(c);
     sum += belief.share(c);
-    if (sum > COVERED || found.length >= MOST_CASES) break;
+    if (sum > COVERED || found.length >= most) break;
   }
   return found;
 }

@@ -2,7 +2,7 @@ import { REST_STATE, stateKey, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { believe, isOfComplaint, type Belief } from "./belief.ts";
 import { INSTRUMENTS, isSafe, lookAt, type Asking, type Instrument, type Standing } from "./asking.ts";
-import { gainOf, rankTests, testKey, type Ranked } from "./choose.ts";
+import { gainOf, heaviest, rankTests, testKey, type Ranked } from "./choose.ts";
 import { minutesOf, partsReached } from "./cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "./enough.ts";
 import type { Circumstance, Evidence } from "./evidence.ts";
@@ -143,6 +143,6 @@ function wantedFor(
             ? "unplug"
             : "measure";
     const minutes = minutesOf(oracle.pool.harness, { state, observe }, standing.state, standing.reached);
-    return [{ kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, belief.alive, test), minutes }];
+    return [{ kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, heaviest(belief), { state, observe }), minutes }];
   });
 }

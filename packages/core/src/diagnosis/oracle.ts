@@ -40,6 +40,8 @@ export interface Oracle {
 interface Entry {
   readonly view: View | undefined;
   readonly rows: (Row | undefined)[];
+  /** A by what the clamp is around and by case index, -1 for the sound vehicle; NaN where there is no answer. */
+  readonly amps: Map<string, Map<number, number>>;
 }
 
 /** The state with a test lamp put in, the same object for the same lamp. */
@@ -109,8 +111,8 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     // What was tried to find the pool is at hand, unless a reading stands at a place that it left out.
     const made: Entry =
       tried !== undefined && places.every((p) => tried.view.placeIndex.has(p)) && parts.every((p) => tried.view.partIndex.has(p))
-        ? { view: tried.view, rows: pool.cases.map((c) => tried.rowOf(c.fault, c.severity)) }
-        : { view: viewOf(harness, state, places, parts, { watch, keep: keepsAll, ...options }), rows: [] };
+        ? { view: tried.view, rows: pool.cases.map((c) => tried.rowOf(c.fault, c.severity)), amps: new Map() }
+        : { view: viewOf(harness, state, places, parts, { watch, keep: keepsAll, ...options }), rows: [], amps: new Map() };
     views.set(key, made);
     return made;
   }
@@ -186,9 +188,12 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
         );
       }
       case "amps": {
-        const e = entry(state);
-        const amps = e.view?.ampsOf(faultsOf(of), o.around) ?? NaN;
-        return { value: amps, low: amps, high: amps };
+        const { view, amps } = entry(state);
+        const known = amps.get(o.around) ?? new Map<number, number>();
+        amps.set(o.around, known);
+        const value = known.get(of?.index ?? -1) ?? view?.ampsOf(faultsOf(of), o.around) ?? NaN;
+        known.set(of?.index ?? -1, value);
+        return { value, low: value, high: value };
       }
       case "ohms":
         return ohms(state, o, of, exact);

@@ -93,6 +93,26 @@ describe("rules of switches", () => {
     const { closed } = rested(latch);
     expect([closed["A"], closed["B"]].filter(Boolean)).to.have.length(1);
   });
+
+  it("let what is slower move while a buzzer goes round without end, where it would at every point of the circle", () => {
+    const pulled = watcher(2, 6, 3);
+    const result = solve(
+      net(5, [
+        feed,
+        contact("buzzer", 1, 2, { kind: "not", of: pulled }),
+        resistor("coil", 2, 0, 100),
+        // One boots on the steady feed, one has only the buzzer's.
+        contact("steady", 1, 3, watcher(1, 9, 6, "boot")),
+        contact("shaken", 1, 4, watcher(2, 9, 6, "boot")),
+        resistor("R3", 3, 0, 100),
+        resistor("R4", 4, 0, 100),
+      ]),
+    );
+    if (result.kind !== "chatter") throw new Error(result.kind);
+    expect(result.elements).to.deep.equal(["buzzer"]);
+    expect(result.phases.map((p) => Math.round(p.volts[3]!))).to.deep.equal(result.phases.map(() => 12));
+    expect(result.phases.map((p) => Math.round(p.volts[4]!))).to.deep.equal(result.phases.map(() => 0));
+  });
 });
 
 describe("strides", () => {
