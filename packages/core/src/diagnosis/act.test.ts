@@ -50,9 +50,9 @@ describe("a look", () => {
     // The lamp's wire runs from the cab (5 min) along the frame rail (zone of the battery tray, 4 min) to a plug at the engine (14 min).
     const wire = gritter.wires.find((w) => w.from.component === "L1")!;
     const look = { state: REST_STATE, observe: { kind: "look", at: wire.id } as const };
-    expect(minutesOf(gritter, look, REST_STATE, new Set())).to.be.closeTo(5 + 4 + 0.6, 1e-9);
+    expect(minutesOf(gritter, look, REST_STATE, new Set())).to.be.closeTo(5 + 4 + 2, 1e-9);
     // With both zones open a minute each.
-    expect(minutesOf(gritter, look, REST_STATE, new Set(["L1", "BAT"]))).to.be.closeTo(2 + 0.6, 1e-9);
+    expect(minutesOf(gritter, look, REST_STATE, new Set(["L1", "BAT"]))).to.be.closeTo(2 + 2, 1e-9);
     expect(partsReached(gritter, look)).to.include.members(["cab", "frame"]);
   });
   it("takes the vehicle as it stands, but with the engine stopped", () => {

@@ -30,7 +30,7 @@ export const LEAST_BITS = 0.04;
 export const POOR_BITS_PER_MINUTE = 0.8;
 
 /** What every test takes beside the work of the hands: reading what to do, and telling what came out. Minutes. */
-const HANDLING_MINUTES = 0.5;
+const HANDLING_MINUTES = 1.2;
 /** What a test is worth. */
 export const worthOf = (bits: number, minutes: number): number => bits / (minutes + HANDLING_MINUTES);
 /** Up to so many cases other switches are tried in thought as well. */

@@ -21,6 +21,8 @@ const MINUTES = {
   clamp: 0.8,
   look: 0.6,
   alongLoom: 3,
+  /** One wire in its looms, the tape off where it has to be. */
+  alongWire: 2,
   word: 0.2,
   scan: 0.8,
   swap: 8,
@@ -48,7 +50,9 @@ export function minutesOf(harness: Harness, test: Test, from: VehicleState, reac
     const zones = new Set(looms.map((l) => l.zone));
     const minutes = [...zones].reduce((sum, zone) => sum + zoneMinutes(harness, zone, reached), 0);
     const isWhole = looms.some((l) => l.id === places[0]);
-    return stateMinutes(harness, from, test.state, new Set(reached), new Set()) + minutes + (isWhole ? MINUTES.alongLoom : MINUTES.look);
+    return (
+      stateMinutes(harness, from, test.state, new Set(reached), new Set()) + minutes + (isWhole ? MINUTES.alongLoom : MINUTES.alongWire)
+    );
   }
   const parts = new Set(places.map((p) => partOf(harness, test.observe, p) ?? p));
   const open = new Set(reached);

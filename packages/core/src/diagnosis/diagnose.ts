@@ -143,6 +143,8 @@ function wantedFor(
             ? "unplug"
             : "measure";
     const minutes = minutesOf(oracle.pool.harness, { state, observe }, standing.state, standing.reached);
-    return [{ kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, heaviest(belief), { state, observe }), minutes }];
+    return [
+      { kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, heaviest(belief), { state, observe }), minutes },
+    ];
   });
 }

@@ -14,13 +14,18 @@ export function observableWords(harness: Harness, o: Observable): string {
         ? id
         : describeLink(harness, link);
   };
+  // Before anything on the wire itself that may have chafed.
+  const where = (id: string): string => {
+    const wire = lookupOf(harness).wires.get(id);
+    return wire === undefined ? "" : `, close to ${wire.from.component}`;
+  };
   switch (o.kind) {
     case "volts":
       return `volts, red on ${place(o.red)}, black on ${place(o.black)}`;
     case "ohms":
       return `ohms between ${place(o.red)} and ${place(o.black)}`;
     case "amps":
-      return `clamp around ${thing(o.around)}`;
+      return `clamp around ${thing(o.around)}${where(o.around)}`;
     case "lamp":
       return `${o.watts} W lamp between ${place(o.red)} and ${place(o.black)}`;
     case "part":
