@@ -65,6 +65,7 @@ export function rankTests(
   });
   // Where damage was seen nobody looks again, nor along the loom in which it is.
   const damaged = new Set(damagedIn(evidence).flatMap((at) => [at, ...(lookupOf(oracle.pool.harness).wires.get(at)?.segments ?? [])]));
+  // Another fuse only after a lamp in its place, and not onto what looks like a short.
   const isRashFuse = (id: string): boolean =>
     lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, asking.state, id);
   // A new state costs a solution for each case: only the heaviest are asked there.

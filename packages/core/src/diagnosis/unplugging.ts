@@ -63,7 +63,7 @@ export function unplugged(oracle: Oracle, belief: Belief, asking: Asking, reache
     for (const part of asking.focus.slice(0, 2))
       found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "part", part } });
   }
-  if (fuse === undefined) return found;
+  if (fuse === undefined || refusalsOf(harness, base, { kind: "lamp", places: [`${fuse}.1`, `${fuse}.2`] }).length > 0) return found;
   // With a lamp in place of the fuse its current flows to the short: what it leaves tells a short from what is fed, a clamp tells on which side.
   const state: VehicleState = { ...lampFor(base, fuse).state, lamps: [...(base.lamps ?? []), [`${fuse}.1`, `${fuse}.2`, LAMP_WATTS]] };
   if (asking.instruments.has("meter"))
