@@ -13,6 +13,9 @@ import { createJobStore } from "./store/job-store.ts";
 import { openStore } from "./store/open.ts";
 import { createVehicleStore } from "./store/vehicle-store.ts";
 
+/** How long an idle connection is kept; browsers let go of theirs before. */
+const KEEP_ALIVE_MS = 10 * 60 * 1000;
+
 /** Wiring only. Both src/main.ts and dist/main.mjs lie three folders below the top. */
 async function main(): Promise<void> {
   const root = resolve(dirname(fileURLToPath(import.meta.url)), "../../..");
@@ -35,6 +38,8 @@ async function main(): Promise<void> {
     process.stderr.write(`${words}\n`);
     void opened.close().finally(() => process.exit(1));
   });
+  // A browser that is idle for a few seconds between two readings must not meet a connection that is just being closed.
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
   server.listen(config.port, config.host, () => {
     const address = server.address();
     const port = typeof address === "object" && address !== null ? address.port : config.port;

@@ -77,7 +77,7 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
         {busy ? (
           <Row role="status">
             <Faint>
-              {choosing ? "Working out where to measure next …" : better ? "Looking for a better test …" : "Weighing every suspect …"}
+              {choosing ? "Working out where to measure next …" : better ? "Looking further: rarer faults, better tests …" : "Weighing every suspect …"}
             </Faint>
             <Button onPress={stop}>Stop</Button>
           </Row>
