@@ -77,7 +77,11 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
         {busy ? (
           <Row role="status">
             <Faint>
-              {choosing ? "Working out where to measure next …" : better ? "Looking further: rarer faults, better tests …" : "Weighing every suspect …"}
+              {choosing
+                ? "Working out where to measure next …"
+                : better
+                  ? "Looking further: rarer faults, better tests …"
+                  : "Weighing every suspect …"}
             </Faint>
             <Button onPress={stop}>Stop</Button>
           </Row>
