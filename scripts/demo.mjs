@@ -12,5 +12,5 @@ await ensureBuild();
 process.env.RHEONOM_DEMO = "1";
 if (process.argv.includes("--fresh")) process.env.RHEONOM_FRESH = "1";
 process.setSourceMapsEnabled(true);
-// In this process, so that a signal to the command reaches the server.
-await import(pathToFileURL(join(root, "apps/server/dist/main.mjs")).href);
+// Watched over from this process, so that a signal to the command reaches the server, and one that dies is started anew.
+await import(pathToFileURL(join(root, "apps/server/dist/supervised.mjs")).href);

@@ -46,7 +46,7 @@ export async function ensureBuild() {
   }
   const digest = hash.digest("hex");
   const stamp = join(root, ".cache/build-hash");
-  const built = ["apps/web/dist/index.html", "apps/server/dist/main.mjs", "apps/stand-ins/dist/main.mjs"].every((f) =>
+  const built = ["apps/web/dist/index.html", "apps/server/dist/supervised.mjs", "apps/stand-ins/dist/main.mjs"].every((f) =>
     existsSync(join(root, f)),
   );
   if (built && existsSync(stamp) && readFileSync(stamp, "utf8") === digest) return;
@@ -54,25 +54,44 @@ export async function ensureBuild() {
   rmSync(stamp, { force: true });
   const web = await bin("vite/bin/vite.js", ["build", "apps/web", "--logLevel", "warn"]);
   if (web.code !== 0) fail("The web application could not be built; see above.");
-  await bundle("apps/server");
-  await bundle("apps/stand-ins");
+  await bundle("apps/server", {
+    main: "main.ts",
+    supervised: "supervised.ts",
+    "store-thread": "store/thread.ts",
+    "heavy-worker": "heavy/worker.ts",
+  });
+  await bundle("apps/stand-ins", { main: "main.ts" });
   mkdirSync(join(root, ".cache"), { recursive: true });
   writeFileSync(stamp, digest);
 }
 
-/** One file for each process: it starts several times faster than from its sources. */
-async function bundle(app) {
+/** A file for each process and thread, and what they share: they start several times faster than from their sources. */
+export async function bundle(app, entries) {
   const { build } = await import("esbuild");
+  rmSync(join(root, app, "dist"), { recursive: true, force: true });
   await build({
-    entryPoints: [join(root, app, "src/main.ts")],
-    outfile: join(root, app, "dist/main.mjs"),
+    entryPoints: Object.fromEntries(Object.entries(entries).map(([name, file]) => [name, join(root, app, "src", file)])),
+    outdir: join(root, app, "dist"),
+    outExtension: { ".js": ".mjs" },
     bundle: true,
+    splitting: true,
     platform: "node",
     format: "esm",
     target: "node20",
     sourcemap: true,
     // These find files of their own beside themselves, or are loaded only when they are needed.
-    external: ["@electric-sql/pglite", "pdfmake", "dejavu-fonts-ttf", "pino", "pino-http", "pg", "pg-native", "elkjs"],
+    external: [
+      "@electric-sql/pglite",
+      "dejavu-fonts-ttf",
+      "elkjs",
+      "fs-native-extensions",
+      "pdfmake",
+      "pg",
+      "pg-native",
+      "pino",
+      "pino-http",
+      "workerpool",
+    ],
     banner: {
       js: 'import { createRequire as createRequireOfBundle } from "node:module"; const require = createRequireOfBundle(import.meta.url);',
     },

@@ -6,6 +6,32 @@ export const ERRORS = {
   "body-type": { status: 415, message: "Send the body as application/json. Nothing was stored." },
   "body-too-large": { status: 413, message: "The body is larger than {limit}. Send less at a time. Nothing was stored." },
   "body-invalid": { status: 400, message: "The body does not have the expected form. Nothing was stored." },
+  "body-shape": { status: 400, message: "The body cannot be taken: {what}. Nothing was stored." },
+  "body-encoded": { status: 415, message: "Send the body as it is, without {encoding}. Nothing was stored." },
+  "request-malformed": { status: 400, message: "The request cannot be read: {why}." },
+  "host-unknown": {
+    status: 421,
+    message: "This server is not asked under that name. Open it at the address that it printed when it started.",
+  },
+  "foreign-page": { status: 403, message: "A page of another site asked for this. Only Rheonom's own pages may." },
+  "event-time": {
+    status: 400,
+    message:
+      "Event {id} happened at {at}, more than a day ahead of this server's clock ({now}). Set the clock of the device right. Nothing was stored.",
+  },
+  "disk-full": {
+    status: 507,
+    message:
+      "The disk of the shop's data is full: {free} MB are left and {needed} MB are needed. Free some space there. Nothing was stored; what you entered stays on your device and is sent by itself.",
+  },
+  "data-read-only": {
+    status: 503,
+    message:
+      "The shop's data can only be looked at now: {why} Nothing was stored; what you entered stays on your device and is sent by itself.",
+  },
+  "data-opening": { status: 503, message: "The shop's data is being opened again. Try again in a moment. Nothing was stored." },
+  "work-busy": { status: 503, message: "The server has as much to work out as it can take. Try again in a moment." },
+  "work-too-long": { status: 503, message: "This took longer than {seconds} s and was stopped. {advice}" },
   "event-unknown-type": { status: 400, message: 'There is no event of type "{type}". Known types: {known}. Nothing was stored.' },
   "event-wrong-job": { status: 400, message: "Event {id} belongs to another job. Nothing was stored." },
   "event-id-reused": {
@@ -27,6 +53,9 @@ export const ERRORS = {
       "Vehicle {id} stands at version {latest}, and this was made from version {basedOn}. Look at what changed, then save again. Nothing was stored.",
   },
   "harness-invalid": { status: 400, message: "The wiring has {count} errors. Mend them first. Nothing was stored." },
+  "link-refused": { status: 403, message: "{why}" },
+  "link-failed": { status: 502, message: "{why}" },
+  "message-invalid": { status: 400, message: "The message does not have the expected form: {why}." },
   "not-found": { status: 404, message: "There is nothing at {path}. The API is described at /api/openapi.json." },
   internal: { status: 500, message: "The server failed on this. Try again; if it stays, the server's log says more under {id}." },
 } as const satisfies Record<string, { status: number; message: string }>;

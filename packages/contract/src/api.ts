@@ -21,14 +21,55 @@ export const jobSummary = z
   .meta({ id: "JobSummary" });
 export type JobSummary = z.infer<typeof jobSummary>;
 
-export const jobList = z.object({ jobs: z.array(jobSummary) }).meta({ id: "JobList" });
+/** Which part of the board is asked for. Every search word must occur in vehicle, plate, the customer's words or the name of who opened it. */
+export const jobQuery = z.object({
+  search: z.string().max(200).default(""),
+  stage: z.enum([...STAGES, "closed", "open", "all"]).default("all"),
+  sort: z.enum(["vehicle", "words", "stage", "leftUndone", "openedBy", "lastAt"]).default("lastAt"),
+  order: z.enum(["asc", "desc"]).default("desc"),
+  limit: z.coerce.number().int().min(1).max(200).default(50),
+  offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
+});
+export type JobQuery = z.infer<typeof jobQuery>;
+
+/** A page of the board. `total`: how many jobs match; `counts`: how many of each stage match the search, whatever stage was asked for. */
+export const jobList = z
+  .object({ jobs: z.array(jobSummary), total: z.number().int(), counts: z.record(z.string(), z.number().int()) })
+  .meta({ id: "JobList" });
 export type JobList = z.infer<typeof jobList>;
 
 export const event = jobEvent.meta({ id: "JobEvent" });
 
-/** The log of one job. `simulated`: a stand-in vehicle with a hidden fault answers readings for it. */
-export const jobLog = z.object({ id: uuid7, simulated: z.boolean(), events: z.array(event) }).meta({ id: "JobLog" });
+/** A row of the log that cannot be read; it stands in its place with its text. */
+export const unreadableEntry = z
+  .object({
+    type: z.literal("unreadable"),
+    id: z.string(),
+    jobId: z.string(),
+    at: z.string(),
+    by: z.string(),
+    raw: z.string(),
+    why: z.string(),
+  })
+  .meta({ id: "UnreadableEntry" });
+
+/**
+ * The log of one job, or its end from a place on. `simulated`: a stand-in vehicle with a hidden fault answers readings for it. `next`: the place from which to ask for what
+ * comes later.
+ */
+export const jobLog = z
+  .object({ id: uuid7, simulated: z.boolean(), events: z.array(z.union([event, unreadableEntry])), next: z.number().int() })
+  .meta({ id: "JobLog" });
 export type JobLog = z.infer<typeof jobLog>;
+
+/** An entry that cannot be read, as `rheonom check` lists it. */
+export interface BadEntry {
+  readonly id: string;
+  readonly jobId: string;
+  readonly position: number;
+  readonly why: string;
+  readonly raw: string;
+}
 
 /** At most this many events in one posting. */
 export const MAX_EVENTS = 200;
@@ -59,7 +100,17 @@ export const simulated = z
   .meta({ id: "Simulated" });
 export type Simulated = z.infer<typeof simulated>;
 
-export const health = z.object({ ok: z.literal(true), version: z.string(), pid: z.number().int() }).meta({ id: "Health" });
+/** `data`: whether entries can be stored, and why not. `openToNetwork`: everyone on this network can read, write and work vehicles. */
+export const health = z
+  .object({
+    ok: z.literal(true),
+    version: z.string(),
+    pid: z.number().int(),
+    data: z.object({ mode: z.enum(["writable", "read-only", "opening"]), why: z.string() }),
+    openToNetwork: z.boolean(),
+  })
+  .meta({ id: "Health" });
+export type Health = z.infer<typeof health>;
 
 /** The hidden truth of a demo job, in its file under demo/jobs. */
 export const hiddenTruth = z.array(faultSchema);
@@ -104,7 +155,7 @@ export type VersionedHarness = z.infer<typeof versionedHarness>;
 export const saveHarness = z
   .object({
     harness: harnessSchema,
-    basedOn: z.number().int().min(0),
+    basedOn: z.number().int().min(0).max(1e9),
     by: z.string().trim().min(1).max(80),
     note: z.string().trim().max(300),
   })

@@ -9,7 +9,11 @@ export type LinkModule = z.infer<typeof module>;
 /** Where vehicles are looked for: the simulated one of a demo job, or a host on the workshop's network. */
 export const linkTarget = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("simulated") }),
-  z.object({ kind: z.literal("network"), host: z.string().min(1).max(255), port: z.number().int().min(1).max(65535) }),
+  z.object({
+    kind: z.literal("network"),
+    host: z.string().regex(/^[A-Za-z0-9.:%_-]{1,255}$/, "must be a name or an address"),
+    port: z.number().int().min(1).max(65535),
+  }),
 ]);
 export type LinkTarget = z.infer<typeof linkTarget>;
 
@@ -81,6 +85,6 @@ export const toBrowser = z.discriminatedUnion("type", [
   z.object({ type: z.literal("live"), at: z.number(), values: z.array(z.number().nullable()) }),
   z.object({ type: z.literal("actuated"), did: z.number().int(), on: z.boolean().nullable(), why: z.string() }),
   z.object({ type: z.literal("told"), state: vehicleState, moving: z.string().optional(), answers: z.array(z.string()) }),
-  z.object({ type: z.literal("failed"), message: z.string() }),
+  z.object({ type: z.literal("failed"), code: z.string(), message: z.string() }),
 ]);
 export type ToBrowser = z.infer<typeof toBrowser>;

@@ -4,8 +4,8 @@ import { z } from "zod";
 import { hiddenTruth, type DemoCircuits } from "@rheonom/contract/api";
 import { jobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import type { JobStore } from "../store/job-store.ts";
-import type { VehicleStore } from "../store/vehicle-store.ts";
+import { harnessRow } from "../store/harness-row.ts";
+import type { Store } from "../store/store.ts";
 
 /** A demo job in its file: the log, and what is really wrong. */
 const demoJob = z.object({
@@ -18,15 +18,14 @@ const demoJob = z.object({
 });
 
 /** Writes the demo jobs into the store; those that it holds already are left as they are. Throws on a file that is not valid. */
-export async function seedDemo(store: JobStore, root: string, now: Date): Promise<number> {
-  const known = new Set((await store.list()).map((j) => j.id));
+export async function seedDemo(store: Pick<Store, "jobExists" | "openJob" | "appendEvents">, root: string, now: Date): Promise<number> {
   let made = 0;
   for (const job of readDemoJobs(root)) {
     const later = now.getTime() - Date.parse(job.now);
     const [first, ...rest] = job.events.map((e) => ({ ...e, at: new Date(Date.parse(e.at) + later).toISOString() }));
-    if (first === undefined || known.has(first.jobId)) continue;
-    await store.open(first, { truth: job.truth });
-    if (rest.length > 0) await store.append(first.jobId, rest);
+    if (first === undefined || (await store.jobExists(first.jobId))) continue;
+    await store.openJob(first, { truth: job.truth });
+    if (rest.length > 0) await store.appendEvents(first.jobId, rest);
     made++;
   }
   return made;
@@ -42,8 +41,8 @@ export function readDemoJobs(root: string): z.infer<typeof demoJob>[] {
 }
 
 /** Puts the made-up fleet into the store; vehicles that it holds already are left as they are. Throws on a file that is not valid. */
-export async function seedVehicles(store: VehicleStore, root: string, now: Date): Promise<void> {
-  const known = new Set((await store.list()).map((v) => v.id));
+export async function seedVehicles(store: Pick<Store, "listVehicles" | "addHarness">, root: string, now: Date): Promise<void> {
+  const known = new Set((await store.listVehicles()).map((v) => v.id));
   const folder = join(root, "demo/vehicles");
   for (const file of readdirSync(folder)
     .filter((f) => f.endsWith(".circuit"))
@@ -52,7 +51,7 @@ export async function seedVehicles(store: VehicleStore, root: string, now: Date)
     if (known.has(id)) continue;
     const { harness, problems } = parseNotation(readFileSync(join(folder, file), "utf8"));
     if (harness === undefined) throw new Error(`demo/vehicles/${file}: ${problems.map((p) => `${p.line}: ${p.message}`).join("; ")}`);
-    await store.add(id, { harness, basedOn: 0, by: "Net Loft", note: "as drawn", at: now, demo: true });
+    await store.addHarness(id, { ...harnessRow(harness), basedOn: 0, by: "Net Loft", note: "as drawn", at: now, demo: true });
   }
 }
 

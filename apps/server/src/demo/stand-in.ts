@@ -3,21 +3,25 @@ import type { Fault } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { displayText, predictReading } from "@rheonom/core/instruments";
-import { foldJob, type JobView } from "@rheonom/core/job";
+import { foldJob, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { AppError } from "../errors.ts";
-import type { StoredJob } from "../store/job-store.ts";
 
 /**
  * Takes a reading on the simulated vehicle of a demo job: the job's circuit with its hidden fault, until a mend names the
  * faulty part. `chance`: numbers from 0 to below 1 for what happens while something is moved. Throws AppError no-stand-in, no-circuit or place-unknown.
  */
-export function simulateReading(job: StoredJob, ask: Simulate, chance: () => number): Simulated {
-  const view = foldJob(job.events);
-  if (job.hiddenTruth === undefined || view === undefined) throw new AppError("no-stand-in");
+export function simulateReading(
+  entries: readonly LogEntry[],
+  truth: readonly Fault[] | undefined,
+  ask: Simulate,
+  chance: () => number,
+): Simulated {
+  const view = foldJob(entries);
+  if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
   const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
   if (harness === undefined) throw new AppError("no-circuit");
-  const faults = job.hiddenTruth.filter((f) => !isMended(f, view)).map((f) => moved(harness, f, ask.moving, chance));
+  const faults = truth.filter((f) => !isMended(f, view)).map((f) => moved(harness, f, ask.moving, chance));
   try {
     const reading = predictReading(harness, ask.state, faults, ask.leads);
     switch (reading.kind) {
@@ -49,9 +53,9 @@ export function simulateReading(job: StoredJob, ask: Simulate, chance: () => num
 }
 
 /** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no mend has named. */
-export function standingFaults(job: StoredJob): readonly Fault[] {
-  const view = foldJob(job.events);
-  return view === undefined ? [] : (job.hiddenTruth ?? []).filter((f) => !isMended(f, view));
+export function standingFaults(entries: readonly LogEntry[], truth: readonly Fault[] | undefined): readonly Fault[] {
+  const view = foldJob(entries);
+  return view === undefined ? [] : (truth ?? []).filter((f) => !isMended(f, view));
 }
 
 /** How much a bad contact may be the better or worse while it is moved, as powers of ten. */

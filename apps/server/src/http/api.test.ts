@@ -1,8 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join, resolve } from "node:path";
 import { expect } from "chai";
-import { pino } from "pino";
 import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
@@ -11,37 +7,19 @@ import { REST_STATE } from "@rheonom/core/circuit";
 import { reportSchema, type JobEvent } from "@rheonom/core/job";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
-import { readConfig } from "../config.ts";
 import { readDemoJobs, seedDemo } from "../demo/seed.ts";
 import { AppError, ERRORS, problemOf, type ErrorCode } from "../errors.ts";
-import { createJobStore, type JobStore } from "../store/job-store.ts";
-import { openStore, type OpenStore } from "../store/open.ts";
-import { createVehicleStore } from "../store/vehicle-store.ts";
+import { localApp, ROOT, type LocalApp } from "../test/local-app.ts";
 import { createApp } from "./app.ts";
 
-const root = resolve(import.meta.dirname, "../../../..");
-
 describe("API", () => {
-  const folder = mkdtempSync(join(tmpdir(), "rheonom-api-"));
-  let opened: OpenStore;
-  let store: JobStore;
+  let local: LocalApp;
   let app: Express;
   before(async () => {
-    opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
-    store = createJobStore(opened.db);
-    app = createApp({
-      store,
-      vehicles: createVehicleStore(opened.db),
-      root,
-      version: "test",
-      log: pino({ level: "silent" }),
-      now: () => new Date("2026-05-20T15:00:00Z"),
-    });
+    local = await localApp();
+    app = local.app;
   });
-  after(async () => {
-    await opened.close();
-    rmSync(folder, { recursive: true, force: true });
-  });
+  after(() => local.end());
 
   /** A job with a circuit that the server knows. */
   async function openedJob(): Promise<LogWriter> {
@@ -90,18 +68,10 @@ describe("API", () => {
     it("survives being closed and opened again", async () => {
       const log = await openedJob();
       await append(log, log.read("0.44 V", "F1.2")).expect(201);
-      await opened.close();
-      opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
-      store = createJobStore(opened.db);
-      app = createApp({
-        store,
-        vehicles: createVehicleStore(opened.db),
-        root,
-        version: "test",
-        log: pino({ level: "silent" }),
-        now: () => new Date("2026-05-20T15:00:00Z"),
-      });
-      expect((await store.read(log.jobId)).events).to.deep.equal(log.events);
+      local = await local.reopen();
+      app = local.app;
+      const answer = jobLog.parse((await request(app).get(`/api/jobs/${log.jobId}`).expect(200)).body);
+      expect(answer.events).to.deep.equal(log.events);
     });
 
     it("refuses to close a job with something left undone, and entries in a closed one", async () => {
@@ -192,12 +162,8 @@ describe("API", () => {
     });
     it("a failure inside, told without detail", async () => {
       const broken = createApp({
-        store: { ...store, list: () => Promise.reject(new Error("secret /etc/path")) },
-        vehicles: createVehicleStore(opened.db),
-        root,
-        version: "test",
-        log: pino({ level: "silent" }),
-        now: () => new Date(),
+        ...local.parts,
+        store: { ...local.store, listJobs: () => Promise.reject(new Error("secret /etc/path")) },
       });
       const answer = await request(broken).get("/api/jobs").expect(500);
       expect(answer.text).to.not.contain("secret");
@@ -207,10 +173,10 @@ describe("API", () => {
 
   describe("simulated vehicle", () => {
     it("obeys the hidden fault until a mend names it", async () => {
-      const made = await seedDemo(store, root, new Date());
-      expect(made).to.equal(readDemoJobs(root).length);
-      expect(await seedDemo(store, root, new Date()), "a second start adds nothing").to.equal(0);
-      const job = readDemoJobs(root).find((j) => j.truth.some((t) => t.kind === "series" && t.link === "G12"))!;
+      const made = await seedDemo(local.store, ROOT, new Date());
+      expect(made).to.equal(readDemoJobs(ROOT).length);
+      expect(await seedDemo(local.store, ROOT, new Date()), "a second start adds nothing").to.equal(0);
+      const job = readDemoJobs(ROOT).find((j) => j.truth.some((t) => t.kind === "series" && t.link === "G12"))!;
       const id = job.events[0]!.jobId;
       const ask = { leads: { quantity: "volts", red: "LA1.2", black: "BAT.-" }, state: { ...REST_STATE, on: ["SW9"] } };
       const read = async (): Promise<number> => {
@@ -257,14 +223,14 @@ describe("API", () => {
       const log = await openedJob();
       const ask = { leads: { quantity: "volts", red: "F99.1", black: "BAT.-" }, state: REST_STATE };
       expect((await request(app).post(`/api/jobs/${log.jobId}/simulated-reading`).send(ask).expect(409)).body.code).to.equal("no-stand-in");
-      const demo = readDemoJobs(root)[0]!.events[0]!.jobId;
+      const demo = readDemoJobs(ROOT)[0]!.events[0]!.jobId;
       expect((await request(app).post(`/api/jobs/${demo}/simulated-reading`).send(ask).expect(400)).body.message).to.contain("F99.1");
     });
   });
 
   describe("record", () => {
     it("comes as JSON by its schema and as a PDF that holds drawings and text", async () => {
-      const closed = readDemoJobs(root).find((j) => j.events.some((e) => e.type === "job-closed"))!;
+      const closed = readDemoJobs(ROOT).find((j) => j.events.some((e) => e.type === "job-closed"))!;
       const id = closed.events[0]!.jobId;
       const json = await request(app).get(`/api/jobs/${id}/report.json`).expect(200);
       const report = reportSchema.parse(json.body);
@@ -316,7 +282,8 @@ describe("API", () => {
 
   it("sets headers that keep foreign scripts out", async () => {
     const answer = await request(app).get("/api/health").expect(200);
-    expect(answer.headers["content-security-policy"]).to.contain("default-src 'self'");
+    expect(answer.headers["content-security-policy"]).to.contain("default-src 'none'");
+    expect(answer.headers["cross-origin-resource-policy"]).to.equal("same-origin");
     expect(answer.headers["x-powered-by"]).to.equal(undefined);
   });
 });
@@ -327,11 +294,3 @@ function collect(response: request.Response, done: (error: Error | null, body: B
   stream.on("data", (c: Buffer) => chunks.push(c));
   stream.on("end", () => done(null, Buffer.concat(chunks)));
 }
-
-describe("settings", () => {
-  it("are read from the environment, loopback by default, and named when wrong", () => {
-    expect(readConfig({}, "/top")).to.include({ port: 4180, host: "127.0.0.1", dataFolder: "/top/.data", startFresh: false });
-    expect(readConfig({ PORT: "80", HOST: "::1", RHEONOM_DATA: "/x" }, "/top")).to.include({ port: 80, host: "::1", dataFolder: "/x" });
-    expect(() => readConfig({ PORT: "eighty" }, "/top")).to.throw("PORT");
-  });
-});

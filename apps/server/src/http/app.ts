@@ -4,11 +4,12 @@ import { join } from "node:path";
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import { pinoHttp } from "pino-http";
-import { AppError, problemOf } from "../errors.ts";
+import type { Health } from "@rheonom/contract/api";
 import { readDemoCircuits } from "../demo/seed.ts";
-import type { JobStore } from "../store/job-store.ts";
-import type { VehicleStore } from "../store/vehicle-store.ts";
+import { turnAway, type Door } from "../doors/caller.ts";
+import { AppError, problemOf } from "../errors.ts";
+import type { Heavy } from "../heavy/pool.ts";
+import type { Store } from "../store/store.ts";
 import { jobRoutes } from "./jobs.ts";
 import { openApiDocument } from "./openapi.ts";
 import { reportRoutes } from "./reports.ts";
@@ -20,8 +21,9 @@ const BODY_LIMIT = "1mb";
 const HARNESS_LIMIT = "12mb";
 
 export interface AppParts {
-  readonly store: JobStore;
-  readonly vehicles: VehicleStore;
+  readonly store: Store;
+  readonly heavy: Heavy;
+  readonly door: Door;
   readonly root: string;
   readonly version: string;
   readonly log: Logger;
@@ -30,36 +32,45 @@ export interface AppParts {
 
 /** The HTTP application: API under /api, the built web application for everything else. */
 export function createApp(parts: AppParts): Express {
+  const { store, heavy, door, log, now } = parts;
   const app = express();
   app.disable("x-powered-by");
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          "default-src": ["'self'"],
-          "style-src": ["'self'", "'unsafe-inline'"],
-          "img-src": ["'self'", "data:"],
-          "upgrade-insecure-requests": null,
-        },
-      },
-      strictTransportSecurity: false,
-    }),
-  );
-  app.use(pinoHttp({ logger: parts.log, redact: ["req.headers.cookie", "req.headers.authorization"] }));
+  app.set("query parser", "simple");
+  // An answer of the API is never asked for again with its tag, and tagging a long log takes milliseconds.
+  app.set("etag", false);
+  app.use(whoMayAsk(door));
+  app.use("/api", plainHeaders);
   app.use("/api", refuseOtherBodies);
-  app.use("/api/vehicles", express.json({ limit: HARNESS_LIMIT, strict: true }));
-  app.use("/api", express.json({ limit: BODY_LIMIT, strict: true }));
-  app.get("/api/health", (_request, response) => void response.json({ ok: true, version: parts.version, pid: process.pid }));
+  app.use("/api/vehicles", express.raw({ type: "application/json", limit: HARNESS_LIMIT, inflate: false }));
+  app.use("/api", express.raw({ type: "application/json", limit: BODY_LIMIT, inflate: false }));
+  app.get("/api/health", (_request, response) => {
+    const body: Health = { ok: true, version: parts.version, pid: process.pid, data: store.mode(), openToNetwork: door.openToNetwork };
+    response.json(body);
+  });
   const description = openApiDocument(parts.version);
   app.get("/api/openapi.json", (_request, response) => void response.json(description));
-  app.get("/api/demo-circuits", (_request, response) => void response.json(readDemoCircuits(parts.root)));
-  app.use("/api", reportRoutes(parts.store, parts.now), jobRoutes(parts.store), vehicleRoutes(parts.vehicles, parts.now));
+  const circuits = readDemoCircuits(parts.root);
+  app.get("/api/demo-circuits", (_request, response) => void response.json(circuits));
+  app.use("/api", reportRoutes(store, heavy, now), jobRoutes(store, heavy, now), vehicleRoutes(store, heavy, now));
   app.use("/api", (request) => {
     throw new AppError("not-found", { path: request.originalUrl.slice(0, 100) });
   });
 
   const web = join(parts.root, "apps/web/dist");
   if (existsSync(web)) {
+    app.use(
+      helmet({
+        contentSecurityPolicy: {
+          directives: {
+            "default-src": ["'self'"],
+            "style-src": ["'self'", "'unsafe-inline'"],
+            "img-src": ["'self'", "data:"],
+            "upgrade-insecure-requests": null,
+          },
+        },
+        strictTransportSecurity: false,
+      }),
+    );
     app.use("/assets", express.static(join(web, "assets"), { immutable: true, maxAge: "1y" }));
     app.use(express.static(web, { index: false }));
     app.get(
@@ -67,11 +78,29 @@ export function createApp(parts: AppParts): Express {
       (_request, response) => void response.sendFile(join(web, "index.html"), { headers: { "Cache-Control": "no-cache" } }),
     );
   }
-  app.use(answerError(parts.log));
+  app.use(answerError(log));
   return app;
 }
 
-/** Only JSON by its own content type: a form or plain text can be sent by any web page, JSON cannot without asking. */
+/** Host and origin, before anything of the request is read. */
+const whoMayAsk =
+  (door: Door): RequestHandler =>
+  (request, _response, next) => {
+    const turned = turnAway(request.headers, request.method === "GET" && !request.path.startsWith("/api"), door);
+    if (turned === undefined) return next();
+    throw new AppError(turned === "host" ? "host-unknown" : "foreign-page");
+  };
+
+/** Answers of the API are data: nothing in them runs, and no other site's page takes them in. Pages get the full set from helmet. */
+const plainHeaders: RequestHandler = (_request, response, next) => {
+  response.setHeader("X-Content-Type-Options", "nosniff");
+  response.setHeader("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'");
+  response.setHeader("Cross-Origin-Resource-Policy", "same-origin");
+  response.setHeader("Cache-Control", "no-store");
+  next();
+};
+
+/** Only JSON by its own content type, as it is: a form or plain text can be sent by any web page, JSON cannot without asking. */
 const refuseOtherBodies: RequestHandler = (request, _response, next) => {
   if (request.method === "POST" && request.is("application/json") === false) throw new AppError("body-type");
   next();
@@ -79,7 +108,7 @@ const refuseOtherBodies: RequestHandler = (request, _response, next) => {
 
 /** Every failure leaves as a Problem; what the table does not know is logged under an id and told without detail. */
 function answerError(log: Logger): ErrorRequestHandler {
-  return (error: unknown, _request, response, next) => {
+  return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const known = error instanceof AppError ? error : bodyError(error);
     if (known !== undefined) {
@@ -88,22 +117,22 @@ function answerError(log: Logger): ErrorRequestHandler {
       return;
     }
     const id = randomUUID().slice(0, 8);
-    log.error({ err: error, id }, "request failed");
+    log.error({ err: error, id, method: request.method, url: request.originalUrl.slice(0, 200) }, "request failed");
     const { status, body } = problemOf(new AppError("internal", { id }));
     response.status(status).json(body);
   };
 }
 
-/** The body parser's own errors, by their documented `type`. */
+/** Failures of the parser of bodies and of the router, which carry a status of 400 to 499: nothing is wrong here, but with what was sent. */
 function bodyError(error: unknown): AppError | undefined {
-  if (typeof error !== "object" || error === null || !("type" in error)) return undefined;
+  if (typeof error !== "object" || error === null || !("status" in error)) return undefined;
+  const status = Number(error.status);
+  if (!(status >= 400 && status < 500)) return undefined;
   const why = error instanceof Error ? error.message.slice(0, 120) : "";
-  if (error.type === "entity.parse.failed") return new AppError("body-not-json", { why });
-  if (error.type === "entity.too.large")
-    return new AppError("body-too-large", {
-      limit: error instanceof Error && "limit" in error ? `${Math.round(Number(error.limit) / 1e6)} MB` : BODY_LIMIT,
-    });
-  if (error.type === "encoding.unsupported" || error.type === "charset.unsupported" || error.type === "request.aborted")
-    return new AppError("body-not-json", { why });
-  return undefined;
+  const type = "type" in error ? error.type : "";
+  if (type === "entity.too.large")
+    return new AppError("body-too-large", { limit: "limit" in error ? `${Math.round(Number(error.limit) / 1e6)} MB` : BODY_LIMIT });
+  if (type === "encoding.unsupported")
+    return new AppError("body-encoded", { encoding: "encoding" in error ? String(error.encoding).slice(0, 40) : "a content encoding" });
+  return status === 404 ? new AppError("not-found", { path: "this address" }) : new AppError("request-malformed", { why });
 }

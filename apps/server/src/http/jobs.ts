@@ -1,60 +1,55 @@
-import { Router } from "express";
-import { appendEvents, event, simulate, type JobLog, type JobList, type JobSummary } from "@rheonom/contract/api";
-import { foldJob, openTray } from "@rheonom/core/job";
+import { Router, type Response } from "express";
+import { z } from "zod";
+import { appendEvents, event, jobQuery, simulate } from "@rheonom/contract/api";
+import type { JobEvent } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
-import { simulateReading } from "../demo/stand-in.ts";
-import type { JobStore, StoredJob } from "../store/job-store.ts";
-import { readBody, readJobId } from "./validate.ts";
+import type { Heavy } from "../heavy/pool.ts";
+import type { Store } from "../store/store.ts";
+import { readBody, readJobId, readQuery } from "./validate.ts";
+
+/** Clocks of devices differ; one that is further ahead is wrong, and so would be every order by time. */
+const MOST_AHEAD_MS = 24 * 3600 * 1000;
+
+const logQuery = z.object({ after: z.coerce.number().int().min(0).max(10_000_000).default(0) });
 
 /** Jobs and their logs. */
-export function jobRoutes(store: JobStore): Router {
+export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
   const router = Router();
-  router.get("/jobs", async (_request, response) => {
-    const list: JobList = { jobs: (await store.list()).flatMap(summaryOf).sort((p, q) => q.lastAt.localeCompare(p.lastAt)) };
-    response.json(list);
-  });
+  const onTime = (events: readonly JobEvent[]): void => {
+    const limit = now().getTime() + MOST_AHEAD_MS;
+    for (const e of events)
+      if (Date.parse(e.at) > limit) throw new AppError("event-time", { id: e.id, at: e.at, now: now().toISOString() });
+  };
+  router.get("/jobs", async (request, response) => void response.json(await store.listJobs(readQuery(jobQuery, request))));
   router.post("/jobs", async (request, response) => {
     const opened = readBody(event, request);
     if (opened.type !== "job-opened") {
       throw new AppError("body-invalid", {}, [{ path: "type", message: "a new job begins with a job-opened event" }]);
     }
-    const stored = await store.open(opened);
+    onTime([opened]);
+    const stored = await store.openJob(opened);
     response.status(stored > 0 ? 201 : 200).json({ ids: [opened.id], stored });
   });
   router.get("/jobs/:id", async (request, response) => {
-    const job = await store.read(readJobId(request));
-    const log: JobLog = { id: job.id, simulated: job.hiddenTruth !== undefined, events: [...job.events] };
-    response.json(log);
+    const id = readJobId(request);
+    sendJson(response, await store.readLog(id, readQuery(logQuery, request).after));
   });
   router.post("/jobs/:id/events", async (request, response) => {
     const id = readJobId(request);
-    const body = readBody(appendEvents, request);
-    const stored = await store.append(id, body.events);
-    response.status(stored > 0 ? 201 : 200).json({ ids: body.events.map((e) => e.id), stored });
+    const { events } = readBody(appendEvents, request);
+    onTime(events);
+    const stored = await store.appendEvents(id, events);
+    response.status(stored > 0 ? 201 : 200).json({ ids: events.map((e) => e.id), stored });
   });
   router.post("/jobs/:id/simulated-reading", async (request, response) => {
-    const job = await store.read(readJobId(request));
-    const body = readBody(simulate, request);
-    response.json(simulateReading(job, body, Math.random));
+    const id = readJobId(request);
+    const ask = readBody(simulate, request);
+    const { log, truth } = await store.readJobWithTruth(id);
+    response.json(await heavy.run("simulate", log, truth, ask));
   });
   return router;
 }
 
-function summaryOf(job: StoredJob): JobSummary[] {
-  const view = foldJob(job.events);
-  if (view === undefined) return [];
-  return [
-    {
-      id: job.id,
-      vehicle: view.complaint.vehicle,
-      registration: view.complaint.registration,
-      words: view.complaint.words,
-      stage: view.stage,
-      openedAt: view.openedAt,
-      lastAt: view.lastAt,
-      openedBy: view.openedBy,
-      leftUndone: openTray(view).length,
-      demo: job.demo,
-    },
-  ];
-}
+/** JSON that is written already, without another copy of it as text. */
+export const sendJson = (response: Response, bytes: Uint8Array): void =>
+  void response.type("application/json").send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));

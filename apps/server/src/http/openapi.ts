@@ -8,6 +8,7 @@ import {
   health,
   jobList,
   jobLog,
+  jobQuery,
   saveHarness,
   savedHarness,
   simulate,
@@ -32,7 +33,11 @@ const report = reportSchema.meta({ id: "Report" });
 const paths: ZodOpenApiPathsObject = {
   "/api/health": { get: { operationId: "health", responses: { 200: { description: "The server is up", ...json(health) } } } },
   "/api/jobs": {
-    get: { operationId: "listJobs", responses: { 200: { description: "All jobs, latest first", ...json(jobList) } } },
+    get: {
+      operationId: "listJobs",
+      requestParams: { query: jobQuery },
+      responses: { 200: { description: "A page of the board, with counts", ...json(jobList) }, ...failures(400) },
+    },
     post: {
       operationId: "openJob",
       description: "Opens a job with its job-opened event. Posting it again changes nothing.",
@@ -40,14 +45,14 @@ const paths: ZodOpenApiPathsObject = {
       responses: {
         200: { description: "Already there", ...json(appended) },
         201: { description: "Opened", ...json(appended) },
-        ...failures(400, 409, 413),
+        ...failures(400, 409, 413, 503, 507),
       },
     },
   },
   "/api/jobs/{id}": {
     get: {
       operationId: "readJob",
-      requestParams: jobPath,
+      requestParams: { ...jobPath, query: z.object({ after: z.number().int().optional() }) },
       responses: { 200: { description: "The log", ...json(jobLog) }, ...failures(400, 404) },
     },
   },
@@ -60,7 +65,7 @@ const paths: ZodOpenApiPathsObject = {
       responses: {
         200: { description: "All were there already", ...json(appended) },
         201: { description: "Stored", ...json(appended) },
-        ...failures(400, 404, 409, 413),
+        ...failures(400, 404, 409, 413, 503, 507),
       },
     },
   },
@@ -70,7 +75,7 @@ const paths: ZodOpenApiPathsObject = {
       description: "Takes a reading on the simulated vehicle behind a demo job. Stores nothing.",
       requestParams: jobPath,
       requestBody: json(simulate),
-      responses: { 200: { description: "What the meter shows", ...json(simulated) }, ...failures(400, 404, 409) },
+      responses: { 200: { description: "What the meter shows", ...json(simulated) }, ...failures(400, 404, 409, 503) },
     },
   },
   "/api/jobs/{id}/report.json": {
@@ -106,7 +111,7 @@ const paths: ZodOpenApiPathsObject = {
       description: "Adds a version of the wiring. Versions are never changed; one that was made from an older than the latest is refused.",
       requestParams: { path: z.object({ id: vehicleId }) },
       requestBody: json(saveHarness),
-      responses: { 201: { description: "Stored", ...json(savedHarness) }, ...failures(400, 404, 409, 413) },
+      responses: { 201: { description: "Stored", ...json(savedHarness) }, ...failures(400, 404, 409, 413, 503, 507) },
     },
   },
   "/api/vehicles/{id}/versions/{version}": {

@@ -1,40 +1,24 @@
 import { expect } from "chai";
 import type { Express } from "express";
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join, resolve } from "node:path";
-import { pino } from "pino";
 import request from "supertest";
 import { vehicleList, vehicleVersions, versionedHarness } from "@rheonom/contract/api";
 import type { Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
-import { readConfig } from "../config.ts";
 import { seedVehicles } from "../demo/seed.ts";
-import { createJobStore } from "../store/job-store.ts";
-import { openStore, type OpenStore } from "../store/open.ts";
-import { createVehicleStore, type VehicleStore } from "../store/vehicle-store.ts";
-import { createApp } from "./app.ts";
+import { localApp, ROOT, type LocalApp } from "../test/local-app.ts";
 
-const root = resolve(import.meta.dirname, "../../../..");
 const HORN = parseNotation(
   'circuit "Horn"\nBAT -- RD 6mm2 1m -- F4(15A) -- RD/BU 2.5mm2 2m -- C7.3 -- BU 1.5mm2 2m -- HORN(load 6A) -- BK 1.5mm2 0.4m -- G3\nG1 -- BK 25mm2 0.5m -- BAT',
 ).harness!;
 
 describe("vehicles", () => {
-  const folder = mkdtempSync(join(tmpdir(), "rheonom-vehicles-"));
-  let opened: OpenStore;
-  let vehicles: VehicleStore;
+  let local: LocalApp;
   let app: Express;
   before(async () => {
-    opened = await openStore(readConfig({ RHEONOM_DATA: folder }, root));
-    vehicles = createVehicleStore(opened.db);
-    const now = (): Date => new Date("2026-05-20T15:00:00Z");
-    app = createApp({ store: createJobStore(opened.db), vehicles, root, version: "test", log: pino({ level: "silent" }), now });
+    local = await localApp();
+    app = local.app;
   });
-  after(async () => {
-    await opened.close();
-    rmSync(folder, { recursive: true, force: true });
-  });
+  after(() => local.end());
 
   const save = (id: string, harness: unknown, basedOn: number): request.Test =>
     request(app).post(`/api/vehicles/${id}/versions`).send({ harness, basedOn, by: "Ansa", note: "as drawn" });
@@ -90,8 +74,8 @@ describe("vehicles", () => {
     });
 
   it("hold the fleet once, however often the demo begins, and print its grounds and faces", async () => {
-    await seedVehicles(vehicles, root, new Date());
-    await seedVehicles(vehicles, root, new Date());
+    await seedVehicles(local.store, ROOT, new Date());
+    await seedVehicles(local.store, ROOT, new Date());
     const list = vehicleList.parse((await request(app).get("/api/vehicles").expect(200)).body);
     expect(list.vehicles.filter((v) => v.demo).map((v) => [v.id, v.versions]))
       .to.have.length(10)

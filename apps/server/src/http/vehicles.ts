@@ -1,76 +1,62 @@
 import { Router, type Request } from "express";
-import { saveHarness, vehicleId, type SavedHarness, type VehicleList, type VersionedHarness } from "@rheonom/contract/api";
-import { REST_STATE, vehicleState, type VehicleState } from "@rheonom/core/circuit";
-import { faceOf, resolveVariant, type Harness } from "@rheonom/core/harness";
+import { z } from "zod";
+import { vehicleId, type SavedHarness, type VehicleList } from "@rheonom/contract/api";
 import { AppError } from "../errors.ts";
-import type { VehicleStore } from "../store/vehicle-store.ts";
-import { readBody } from "./validate.ts";
+import type { Heavy } from "../heavy/pool.ts";
+import type { Store } from "../store/store.ts";
+import { sendJson } from "./jobs.ts";
+import { bytesOf, readQuery } from "./validate.ts";
+
+const paperQuery = z.object({
+  /** With commas between; all of the vehicle's options when left out. */
+  options: z.string().max(2000).optional(),
+  half: z.enum(["a", "b"]).default("a").catch("a"),
+  look: z.enum(["wire", "mating"]).default("wire").catch("wire"),
+  key: z.string().max(40).optional(),
+  engine: z.string().max(40).optional(),
+  on: z.string().max(40).optional(),
+});
 
 /** Vehicles and the versions of their wiring; their maps and faces on paper. */
-export function vehicleRoutes(store: VehicleStore, now: () => Date): Router {
+export function vehicleRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
   const router = Router();
   router.get("/vehicles", async (_request, response) => {
-    const list: VehicleList = { vehicles: await store.list() };
+    const list: VehicleList = { vehicles: await store.listVehicles() };
     response.json(list);
   });
-  router.get("/vehicles/:id", async (request, response) => void response.json(await store.versions(readVehicleId(request))));
+  router.get("/vehicles/:id", async (request, response) => void response.json(await store.vehicleVersions(readVehicleId(request))));
   router.get("/vehicles/:id/versions/:version", async (request, response) => {
     const [id, version] = [readVehicleId(request), readVersion(request)];
-    const body: VersionedHarness = { id, version, harness: await store.read(id, version) };
-    response.json(body);
+    const harness = Buffer.from(await store.readHarness(id, version));
+    sendJson(
+      response,
+      Buffer.concat([Buffer.from(`{"id":${JSON.stringify(id)},"version":${version},"harness":`), harness, Buffer.from("}")]),
+    );
   });
   router.post("/vehicles/:id/versions", async (request, response) => {
     const id = readVehicleId(request);
-    const body = readBody(saveHarness, request);
-    const saved: SavedHarness = { id, version: await store.add(id, { ...body, at: now() }) };
+    const row = await heavy.run("importHarness", Uint8Array.from(bytesOf(request)));
+    const saved: SavedHarness = { id, version: await store.addHarness(id, { ...row, at: now() }) };
     response.status(201).json(saved);
   });
   router.get("/vehicles/:id/versions/:version/grounds.pdf", async (request, response) => {
-    const harness = await variant(store, request);
-    const { printGrounds } = await import("../report/print-vehicle.ts");
-    const pdf = await printGrounds(harness, now());
-    response.type("application/pdf").send(pdf);
+    const { options } = readQuery(paperQuery, request);
+    const harness = await store.readHarness(readVehicleId(request), readVersion(request));
+    const pdf = await heavy.run("groundsPdf", harness, optionsOf(options), now().toISOString());
+    response.type("application/pdf").send(Buffer.from(pdf));
   });
   router.get("/vehicles/:id/versions/:version/faces/:connector.pdf", async (request, response) => {
-    const harness = await variant(store, request);
-    const half = request.query.half === "b" ? "b" : "a";
-    const look = request.query.look === "mating" ? "mating side" : "wire side";
-    const connector = String(request.params.connector);
-    if (!harness.components.some((c) => c.id === connector && c.kind === "connector"))
-      throw new AppError("place-unknown", { why: `There is no connector ${connector.slice(0, 40)}` });
-    const { printFace } = await import("../report/print-vehicle.ts");
-    // Made before the type is set, so that a failure leaves as a Problem.
-    const pdf = await printFace(harness, faceOf(harness, connector, half, look), stateOf(harness, request), now());
-    response.type("application/pdf").send(pdf);
+    const { options, half, look, key, engine, on } = readQuery(paperQuery, request);
+    const harness = await store.readHarness(readVehicleId(request), readVersion(request));
+    const connector = String(request.params.connector).slice(0, 60);
+    const ask = { connector, half, look: look === "mating" ? "mating side" : "wire side", key, engine, switchesOn: on !== "none" } as const;
+    const pdf = await heavy.run("facePdf", harness, optionsOf(options), ask, now().toISOString());
+    response.type("application/pdf").send(Buffer.from(pdf));
   });
   return router;
 }
 
-/** The wiring of a version with the options of the query, all of them when it names none. */
-async function variant(store: VehicleStore, request: Request): Promise<Harness> {
-  const harness = await store.read(readVehicleId(request), readVersion(request));
-  const { options } = request.query;
-  if (typeof options !== "string")
-    return resolveVariant(
-      harness,
-      (harness.options ?? []).map((o) => o.id),
-    );
-  return resolveVariant(harness, options.split(",").filter(Boolean));
-}
-
-/** The state of the query: key, engine, and every hand switch unless `on` is "none". */
-function stateOf(harness: Harness, request: Request): VehicleState {
-  const { key = "run", engine = "stopped", on } = request.query;
-  const switches = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
-  const parsed = vehicleState.safeParse({ ...REST_STATE, key, engine, on: on === "none" ? [] : switches });
-  if (!parsed.success)
-    throw new AppError(
-      "body-invalid",
-      {},
-      parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message })),
-    );
-  return parsed.data;
-}
+const optionsOf = (text: string | undefined): readonly string[] | undefined => text?.split(",").filter(Boolean);
 
 function readVehicleId(request: Request): string {
   const id = String(request.params.id);

@@ -21,6 +21,8 @@ export class LinkError extends Error {}
 const TESTER = 0x0e80;
 /** Largest answer that is taken, bytes. */
 const MOST_BYTES = 65_536;
+/** Vehicles that may answer one call; a workshop has a few. */
+const MOST_FOUND = 64;
 const CONNECT_MS = 2000;
 const ACTIVATE_MS = 2000;
 
@@ -33,7 +35,7 @@ export async function findVehicles(host: string, port: number, waitMs: number): 
       socket.on("error", (error) => failed(new LinkError(`${host} cannot be asked: ${error.message}.`)));
       socket.on("message", (bytes, from) => {
         const framed = readDatagram(bytes);
-        if (framed.kind !== "message" || framed.message.type !== "announcement") return;
+        if (framed.kind !== "message" || framed.message.type !== "announcement" || found.size >= MOST_FOUND) return;
         const { vin, address } = framed.message;
         found.set(asciiOf(vin), { vin: asciiOf(vin), host: from.address, port, address });
       });

@@ -1,53 +1,50 @@
-import type { IncomingMessage, Server } from "node:http";
-import type { Duplex } from "node:stream";
-import { WebSocketServer, type WebSocket } from "ws";
-import { foldJob, latestScan, type JobView } from "@rheonom/core/job";
-import { parseNotation } from "@rheonom/core/notation";
+import { randomUUID } from "node:crypto";
+import type { Logger } from "pino";
+import type { RawData, WebSocket } from "ws";
+import { uuid7 } from "@rheonom/core/job";
 import { CONTROL, refusalWords, SESSIONS } from "@rheonom/protocol/uds";
 import { toServer, type FoundVehicle, type LinkTarget, type ToBrowser, type ToServer } from "@rheonom/contract/link";
-import { standingFaults } from "../demo/stand-in.ts";
+import { MESSAGE_SHAPE, readJson } from "../doors/json.ts";
+import type { SocketRoute } from "../doors/upgrade.ts";
 import { AppError, problemOf } from "../errors.ts";
-import type { JobStore, StoredJob } from "../store/job-store.ts";
+import type { Heavy } from "../heavy/pool.ts";
+import type { LineFacts } from "../heavy/tasks.ts";
+import type { Store } from "../store/store.ts";
 import { connectVehicle, findVehicles, LinkError, type DoipClient } from "./doip-client.ts";
 import { readLive, type LiveReading } from "./live.ts";
 import { askModule, clearCodes, scanVehicle } from "./scan.ts";
 import { startStandIn, type StandIn, type StandIns } from "./stand-in-process.ts";
+import type { Targets } from "./targets.ts";
 
 export interface LinkParts {
-  readonly store: JobStore;
+  readonly store: Store;
+  readonly heavy: Heavy;
   readonly root: string;
   readonly standIns: StandIns;
+  readonly targets: Targets;
+  readonly log: Logger;
   readonly now: () => Date;
 }
 
-const PATH = /^\/api\/jobs\/([0-9a-f-]{36})\/link$/;
 const MOST_MESSAGE_BYTES = 100_000;
 /** How long vehicles may take to say that they are there, ms; the simulated one is at hand. */
 const FIND_MS = { network: 1500, simulated: 150 } as const;
 /** Keeps a session that is not the default one from ending, ms. */
 const PRESENT_MS = 2000;
+/** Things that one page may ask at one time; a person asks one or two. */
+const MOST_AT_ONCE = 8;
 
-/** Answers WebSockets at /api/jobs/:id/link: the line from a browser to the vehicle of a job. */
-export function attachLink(server: Server, parts: LinkParts): void {
-  const sockets = new WebSocketServer({ noServer: true, maxPayload: MOST_MESSAGE_BYTES });
-  server.on("upgrade", (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-    const jobId = PATH.exec(new URL(request.url ?? "/", "http://local").pathname)?.[1];
-    if (jobId === undefined || !isOwnPage(request)) {
-      socket.end("HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n");
-      return;
-    }
-    sockets.handleUpgrade(request, socket, head, (ws) => serve(ws, jobId, parts));
-  });
-}
-
-/** Another site's page may open a WebSocket here too; it is told by its origin. */
-function isOwnPage({ headers }: IncomingMessage): boolean {
-  if (headers.origin === undefined) return true;
-  try {
-    return new URL(headers.origin).host === headers.host;
-  } catch {
-    return false;
-  }
+/** The line from a browser to the vehicle of a job: WebSockets at /api/jobs/:id/link. */
+export function linkRoute(parts: LinkParts): SocketRoute {
+  return {
+    path: /^\/api\/jobs\/([0-9a-f-]{36})\/link$/,
+    mostBytes: MOST_MESSAGE_BYTES,
+    most: 100,
+    check: async ([jobId = ""]) => {
+      if (!uuid7.safeParse(jobId).success || !(await parts.store.jobExists(jobId))) throw new AppError("job-not-found", { id: jobId });
+    },
+    serve: (ws, [jobId = ""]) => serve(ws, jobId, parts),
+  };
 }
 
 function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
@@ -76,12 +73,14 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   async function find(target: LinkTarget): Promise<void> {
     hangUp();
     if (target.kind === "simulated") {
-      standIn = await standInOf(await parts.store.read(jobId), parts);
+      standIn = await standInOf(jobId, parts);
       found = await findVehicles(standIn.host, standIn.port, FIND_MS.simulated);
       await told({ do: "tell" });
     } else {
       standIn = undefined;
-      found = await findVehicles(target.host, target.port, FIND_MS.network);
+      const address = await parts.targets.admit(target.host, target.port);
+      const all = await findVehicles(address, target.port, FIND_MS.network);
+      found = all.filter((v) => parts.targets.isAllowed(v.host, v.port));
     }
     say({ type: "found", vehicles: [...found] });
   }
@@ -89,7 +88,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   async function told(work: object): Promise<void> {
     if (standIn === undefined) throw new LinkError("No simulated vehicle is in use. Look for it first.");
     // What has been mended meanwhile is sound from now on.
-    await standIn.work({ do: "faults", faults: standingFaults(await parts.store.read(jobId)) });
+    await standIn.work({ do: "faults", faults: (await factsOf(jobId, parts)).faults });
     say({ type: "told", ...(await standIn.work(work)) });
   }
 
@@ -129,9 +128,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
         return scanning?.abort();
       case "clear": {
         // Whatever the browser thinks: they are written down first.
-        const view = foldJob((await parts.store.read(jobId)).events);
-        const latest = view === undefined ? undefined : latestScan(view);
-        if (view === undefined || latest === undefined || latest.clearsBefore < view.clears)
+        if (!(await factsOf(jobId, parts)).codesKept)
           throw new LinkError("The codes are not written down yet. Scan and keep them, then clear.");
         return say({ type: "cleared", modules: [...(await clearCodes(connected(), m.modules, new AbortController().signal))] });
       }
@@ -172,38 +169,46 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     say({ type: "actuated", did, on: done ? on : null, why });
   }
 
-  ws.on("message", (data) => {
-    const read = toServer.safeParse(parsed(String(data)));
-    if (!read.success) {
-      say({
-        type: "failed",
-        message: `The message does not have the expected form: ${read.error.issues[0]!.path.join(".")} ${read.error.issues[0]!.message}.`,
-      });
-      return;
+  let busy = 0;
+  const fail = (error: unknown): void => {
+    const known =
+      error instanceof AppError ? error : error instanceof LinkError ? new AppError("link-failed", { why: error.message }) : undefined;
+    const id = randomUUID().slice(0, 8);
+    if (known === undefined) parts.log.error({ err: error, id, jobId }, "the line to a vehicle failed");
+    const { code, message } = problemOf(known ?? new AppError("internal", { id })).body;
+    say({ type: "failed", code, message });
+  };
+  const take = async (data: Uint8Array): Promise<void> => {
+    if (busy >= MOST_AT_ONCE) throw new AppError("work-busy");
+    busy++;
+    try {
+      const read = toServer.safeParse(readJson(data, MESSAGE_SHAPE));
+      if (!read.success) {
+        const issue = read.error.issues[0]!;
+        throw new AppError("message-invalid", { why: `${issue.path.join(".")} ${issue.message}`.trim().slice(0, 200) });
+      }
+      await handle(read.data);
+    } finally {
+      busy--;
     }
-    handle(read.data).catch((error: unknown) => say({ type: "failed", message: wordsOf(error) }));
-  });
+  };
+  ws.on("message", (data) => void take(bytesOf(data)).catch(fail));
   ws.on("close", hangUp);
   ws.on("error", hangUp);
 }
 
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
+const bytesOf = (data: RawData): Uint8Array =>
+  Array.isArray(data) ? Buffer.concat(data) : data instanceof ArrayBuffer ? new Uint8Array(data) : data;
+
+async function factsOf(jobId: string, { store, heavy }: LinkParts): Promise<LineFacts> {
+  const { log, truth } = await store.readJobWithTruth(jobId);
+  return heavy.run("lineFacts", log, truth);
 }
 
-function wordsOf(error: unknown): string {
-  if (error instanceof AppError) return problemOf(error).body.message;
-  return error instanceof Error ? error.message : String(error);
-}
-
-async function standInOf(job: StoredJob, { root, standIns }: LinkParts): Promise<StandIn> {
-  const view: JobView | undefined = foldJob(job.events);
-  if (job.hiddenTruth === undefined || view === undefined) throw new AppError("no-stand-in");
-  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+async function standInOf(jobId: string, parts: LinkParts): Promise<StandIn> {
+  const { truth } = await parts.store.readJobWithTruth(jobId);
+  if (truth === undefined) throw new AppError("no-stand-in");
+  const { harness, faults } = await factsOf(jobId, parts);
   if (harness === undefined) throw new AppError("no-circuit");
-  return standIns.of(job.id, () => startStandIn(root, harness, standingFaults(job)));
+  return parts.standIns.of(jobId, () => startStandIn(parts.root, harness, faults));
 }

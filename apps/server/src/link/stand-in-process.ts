@@ -79,7 +79,7 @@ function readyOf(
       failed(new LinkError(`The simulated vehicle does not come up. ${complaint()}`));
     });
     createInterface({ input: child.stdout }).on("line", (line) => {
-      const read = said.safeParse(JSON.parse(line));
+      const read = said.safeParse(parsed(line));
       if (!read.success) return;
       if ("ready" in read.data) {
         clearTimeout(timer);
@@ -91,6 +91,14 @@ function readyOf(
       else first?.failed(new LinkError(read.data.error));
     });
   });
+}
+
+function parsed(line: string): unknown {
+  try {
+    return JSON.parse(line);
+  } catch {
+    return undefined;
+  }
 }
 
 /** The simulated vehicles of all jobs: one each, started when it is first asked for, ended when nobody has used it for a while. */

@@ -7,7 +7,7 @@ import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
-import { facts, FONT, heading, printPaper, table, timeWords } from "./paper.ts";
+import { clockWords, dayWords, facts, FONT, heading, printPaper, table, timeWords } from "./paper.ts";
 
 /** Printable width and height of an A4 page inside the margins, pt. */
 const WIDTH = 515;
@@ -213,14 +213,25 @@ function suspectsOf(t: TraceOfJob): Map<string, string> {
 function readingsSection(report: Report): Content[] {
   if (report.readings.length === 0) return [];
   const unit = (quantity: string): string => ({ volts: "V", ohms: "Ω", amps: "A" })[quantity] ?? "";
-  const rows = report.readings.map((r) => [
-    timeWords(r.at),
-    r.leadsWords,
-    `${r.stateWords}; ${r.phase} the mend${r.instrument === "simulated" ? "; simulated vehicle" : ""}${r.struck === null ? "" : `\nstruck: ${r.struck}`}`,
-    r.text,
-    r.soundValue === null ? "–" : `${Number(r.soundValue.toPrecision(4))} ${unit(r.leads.quantity)}`,
-    r.by,
-  ]);
+  // What stands in the row above is not said again: it reads quicker, and a record of thousands of readings prints in seconds.
+  let day = "";
+  let state = "";
+  const rows = report.readings.map((r) => {
+    const when = dayWords(r.at);
+    const time = when === day ? clockWords(r.at) : `${when}\n${clockWords(r.at)}`;
+    const full = `${r.stateWords}; ${r.phase} the mend${r.instrument === "simulated" ? "; simulated vehicle" : ""}`;
+    const told = full === state ? "as above" : full;
+    day = when;
+    state = full;
+    return [
+      time,
+      r.leadsWords,
+      `${told}${r.struck === null ? "" : `\nstruck: ${r.struck}`}`,
+      r.text,
+      r.soundValue === null ? "–" : `${Number(r.soundValue.toPrecision(4))} ${unit(r.leads.quantity)}`,
+      r.by,
+    ];
+  });
   return [
     heading("Readings"),
     { text: "Red against black, digits as typed. A struck reading does not count.", style: "small" },

@@ -1,7 +1,8 @@
 import { createHash } from "node:crypto";
-import { mkdirSync, realpathSync, rmSync } from "node:fs";
+import { closeSync, existsSync, ftruncateSync, mkdirSync, openSync, readFileSync, realpathSync, rmSync, writeSync } from "node:fs";
 import { connect, createServer, type Server } from "node:net";
 import { join } from "node:path";
+import { tryLock } from "fs-native-extensions";
 
 /** Thrown when another process has the data folder open. */
 export class FolderHeldError extends Error {
@@ -43,14 +44,59 @@ function listen(address: string, who: string): Promise<Server | "busy"> {
 }
 
 /**
- * Holds a data folder for this process alone. The embedded database takes no lock of its own and two processes would lose rows
- * silently. On Linux the hold is an abstract socket named after the folder's real path, which the system drops with the process, also
- * after `kill -9`. Elsewhere it is a socket file in the folder; one that nobody answers on is left over and is taken.
+ * Holds a data folder for this process alone. The embedded database takes no lock of its own and two processes would lose rows silently.
+ *
+ * Two holds, both gone with the process, also after `kill -9`: a lock of the system on the file `lock` in the folder, which belongs to the file and so is seen through every
+ * bind mount, container and network namespace of the machine; and a socket named after the folder's path, by which older versions knew of each other.
  * Throws FolderHeldError. Returns the release.
  */
 export async function holdFolder(folder: string, who: string): Promise<() => void> {
   mkdirSync(folder, { recursive: true });
   const real = realpathSync(folder);
+  const unlock = lockFile(real, who);
+  try {
+    const close = await listenFor(real, who);
+    return () => {
+      close();
+      unlock();
+    };
+  } catch (error) {
+    unlock();
+    throw error;
+  }
+}
+
+function lockFile(folder: string, who: string): () => void {
+  const fd = openSync(join(folder, "lock"), "a+");
+  let granted = false;
+  try {
+    granted = tryLock(fd);
+    if (!granted) throw new FolderHeldError(folder, readFileSync(join(folder, "lock"), "utf8").trim().slice(0, 200) || "unknown");
+    ftruncateSync(fd);
+    writeSync(fd, who);
+    return () => {
+      ftruncateSync(fd);
+      closeSync(fd);
+    };
+  } finally {
+    if (!granted) closeSync(fd);
+  }
+}
+
+/**
+ * A share of the hold, for reading the folder: nobody may write to it meanwhile. Throws FolderHeldError when somebody does. Returns the release; there is nothing to hold
+ * where no process has ever written.
+ */
+export function shareFolder(folder: string): () => void {
+  const path = join(folder, "lock");
+  if (!existsSync(path)) return () => undefined;
+  const fd = openSync(path, "r");
+  if (tryLock(fd, { shared: true })) return () => closeSync(fd);
+  closeSync(fd);
+  throw new FolderHeldError(folder, readFileSync(path, "utf8").trim().slice(0, 200) || "unknown");
+}
+
+async function listenFor(real: string, who: string): Promise<() => void> {
   const abstract = process.platform === "linux";
   const name = createHash("sha256").update(real).digest("hex").slice(0, 40);
   const address = abstract

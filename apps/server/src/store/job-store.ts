@@ -1,110 +1,175 @@
-import { isDeepStrictEqual } from "node:util";
-import { asc, eq, inArray } from "drizzle-orm";
+import { setImmediate as breathe } from "node:timers/promises";
+import { and, asc, eq, gt, gte, inArray, isNull, ne } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
-import { jobEvent, refusalOf, type JobEvent } from "@rheonom/core/job";
-import { parseNotation } from "@rheonom/core/notation";
-import { hiddenTruth } from "@rheonom/contract/api";
+import { advanceDigest, DIGEST_VERSION, type EntryPlace, type JobDigest, type JobEvent, type LogEntry } from "@rheonom/core/job";
+import { hiddenTruth, type BadEntry, type JobLog } from "@rheonom/contract/api";
 import { AppError } from "../errors.ts";
-import type { Database } from "./open.ts";
+import { createAppender } from "./append.ts";
+import { columnsOf } from "./digest-columns.ts";
+import { createJobList, type JobLister } from "./job-list.ts";
+import { entryOf } from "./log-rows.ts";
+import type { OpenStore, Database } from "./open.ts";
 import { events, jobs } from "./schema.ts";
 
-export interface StoredJob {
-  readonly id: string;
+/** A job for the simulated vehicle behind it. */
+export interface JobWithTruth {
   readonly demo: boolean;
   /** Faults that the stand-in vehicle obeys; undefined for a real job. */
-  readonly hiddenTruth: readonly Fault[] | undefined;
-  readonly events: readonly JobEvent[];
+  readonly truth: readonly Fault[] | undefined;
+  /** JSON of its JobLog. */
+  readonly log: Uint8Array;
 }
-
-type Executor = Pick<Database, "select" | "insert">;
 
 export interface JobStore {
-  readonly list: () => Promise<StoredJob[]>;
+  readonly list: JobLister;
   /** Throws AppError job-not-found. */
-  readonly read: (id: string) => Promise<StoredJob>;
-  /** Makes the job of a job-opened event. Doing it twice is the same as doing it once. */
+  readonly withTruth: (id: string) => Promise<JobWithTruth>;
+  /** The log from an entry on as the JSON of a JobLog, in UTF-8. Throws AppError job-not-found. */
+  readonly log: (id: string, after: number) => Promise<Uint8Array>;
+  readonly exists: (id: string) => Promise<boolean>;
+  /** Makes the job of a job-opened event. Doing it twice is the same as doing it once. Returns how many entries were new. */
   readonly open: (event: JobEvent, demo?: { readonly truth: readonly Fault[] }) => Promise<number>;
-  /** Appends to a log, all or none; events that the log holds already are left alone. Returns how many were new. */
+  /** Appends to a log, all or none; events that the log holds already are left alone. Returns how many were new. It is on the disk when the promise resolves. */
   readonly append: (jobId: string, list: readonly JobEvent[]) => Promise<number>;
+  /** Makes digests of an older form anew from their logs. Returns how many. */
+  readonly refresh: () => Promise<number>;
+  /** Entries that cannot be read, of all jobs. */
+  readonly unreadable: () => Promise<BadEntry[]>;
+  /** Sets entries aside: they stay in the database and leave their logs. Returns how many. */
+  readonly quarantine: (ids: readonly string[], why: string) => Promise<number>;
 }
 
-const rowOf = (e: JobEvent): typeof events.$inferInsert => ({ id: e.id, jobId: e.jobId, type: e.type, at: e.at, by: e.by, data: e.data });
+type Executor = Pick<Database, "select" | "update">;
 
-/** A row as the event it was. Rows were checked when they came in; a form that is no longer known fails loudly here. */
-const eventOf = (row: typeof events.$inferSelect): JobEvent =>
-  jobEvent.parse({ id: row.id, jobId: row.jobId, type: row.type, at: new Date(row.at).toISOString(), by: row.by, data: row.data });
+/** Rows that are read and checked at one go; others have their turn in between. */
+const STRIDE = 500;
 
-const parse = (notation: string): ReturnType<typeof parseNotation>["harness"] => parseNotation(notation).harness;
-
-export function createJobStore(db: Database): JobStore {
-  async function logOf(tx: Executor, jobId: string): Promise<JobEvent[]> {
-    return (await tx.select().from(events).where(eq(events.jobId, jobId)).orderBy(asc(events.seq))).map(eventOf);
-  }
-
-  /** Splits off what is stored already. Throws when an id stands for something else. */
-  async function onlyNew(tx: Executor, list: readonly JobEvent[]): Promise<JobEvent[]> {
-    const ids = list.map((e) => e.id);
-    const known = new Map((await tx.select().from(events).where(inArray(events.id, ids))).map((row) => [row.id, eventOf(row)]));
-    const seen = new Set<string>();
-    return list.filter((e) => {
-      const stored = known.get(e.id);
-      if (stored !== undefined) {
-        const same = { ...stored, at: "" };
-        if (!isDeepStrictEqual(same, { ...jobEvent.parse(e), at: "" })) throw new AppError("event-id-reused", { id: e.id });
-        return false;
-      }
-      if (seen.has(e.id)) return false;
-      seen.add(e.id);
-      return true;
-    });
-  }
-
-  async function store(tx: Executor, log: readonly JobEvent[], fresh: readonly JobEvent[]): Promise<number> {
-    const growing = [...log];
-    for (const event of fresh) {
-      const refusals = refusalOf(growing, event, parse);
-      if (refusals.length > 0)
-        throw new AppError(
-          "event-refused",
-          {},
-          refusals.map((r) => ({ path: r.code, message: r.message })),
-        );
-      growing.push(event);
-    }
-    if (fresh.length > 0) await tx.insert(events).values(fresh.map(rowOf));
-    return fresh.length;
-  }
-
+export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): JobStore {
+  const append = createAppender(db, room, { log: (tx, id) => logOf(tx, id), refold: (tx, id) => digestOf(tx, id) });
   return {
-    async list() {
-      const all = await db.select().from(jobs);
-      const rows = await db.select().from(events).orderBy(asc(events.seq));
-      const logs = new Map<string, JobEvent[]>(all.map((j) => [j.id, []]));
-      for (const row of rows) logs.get(row.jobId)?.push(eventOf(row));
-      return all.map((j) => ({ id: j.id, demo: j.demo, hiddenTruth: truthOf(j.hiddenTruth), events: logs.get(j.id) ?? [] }));
+    list: createJobList(db),
+    async withTruth(id) {
+      const job = await headOf(db, id);
+      return { demo: job.demo, truth: truthOf(job.hiddenTruth), log: await logBytes(db, id, job.hiddenTruth !== null, 0) };
     },
-    async read(id) {
-      const [job] = await db.select().from(jobs).where(eq(jobs.id, id));
-      if (job === undefined) throw new AppError("job-not-found", { id });
-      return { id, demo: job.demo, hiddenTruth: truthOf(job.hiddenTruth), events: await logOf(db, id) };
+    async log(id, after) {
+      const { hiddenTruth } = await headOf(db, id);
+      return logBytes(db, id, hiddenTruth !== null, after);
     },
-    open: (event, demo) =>
-      db.transaction(async (tx) => {
-        await tx
-          .insert(jobs)
-          .values({ id: event.jobId, demo: demo !== undefined, hiddenTruth: demo?.truth ?? null })
-          .onConflictDoNothing();
-        return store(tx, await logOf(tx, event.jobId), await onlyNew(tx, [event]));
-      }),
-    append: (jobId, list) =>
-      db.transaction(async (tx) => {
-        // The row lock makes the check of the log and the insert one step on a server with many clients.
-        const [job] = await tx.select().from(jobs).where(eq(jobs.id, jobId)).for("update");
-        if (job === undefined) throw new AppError("job-not-found", { id: jobId });
-        for (const e of list) if (e.jobId !== jobId) throw new AppError("event-wrong-job", { id: e.id });
-        return store(tx, await logOf(tx, jobId), await onlyNew(tx, list));
-      }),
+    exists: async (id) => (await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length > 0,
+    open: (event, demo) => append({ jobId: event.jobId, events: [event], make: { demo: demo !== undefined, truth: demo?.truth } }),
+    append: (jobId, list) => append({ jobId, events: list, make: undefined }),
+    refresh: () => refresh(db),
+    unreadable: () => unreadable(db),
+    async quarantine(ids, why) {
+      const set = await db
+        .update(events)
+        .set({ quarantined: why })
+        .where(and(inArray(events.id, [...ids]), isNull(events.quarantined)))
+        .returning({ jobId: events.jobId });
+      for (const jobId of new Set(set.map((row) => row.jobId))) await writeDigest(db, jobId, await digestOf(db, jobId));
+      return set.length;
+    },
   };
+}
+
+interface Placed {
+  readonly position: number;
+  readonly entry: LogEntry;
+}
+
+/** The log of a job, from a place on, in its order. */
+async function logOf(tx: Executor, jobId: string, after = 0): Promise<Placed[]> {
+  const placed: Placed[] = [];
+  let from = after;
+  for (;;) {
+    const rows = await tx
+      .select()
+      .from(events)
+      .where(and(eq(events.jobId, jobId), gte(events.position, from), isNull(events.quarantined)))
+      .orderBy(asc(events.position))
+      .limit(STRIDE);
+    for (const row of rows) placed.push({ position: row.position, entry: entryOf(row) });
+    const last = rows.at(-1);
+    if (rows.length < STRIDE || last === undefined) return placed;
+    from = last.position + 1;
+    await breathe();
+  }
+}
+
+async function headOf(tx: Executor, id: string): Promise<{ readonly demo: boolean; readonly hiddenTruth: unknown }> {
+  const [job] = await tx.select({ demo: jobs.demo, hiddenTruth: jobs.hiddenTruth }).from(jobs).where(eq(jobs.id, id));
+  if (job === undefined) throw new AppError("job-not-found", { id });
+  return job;
+}
+
+async function logBytes(tx: Executor, id: string, simulated: boolean, after: number): Promise<Uint8Array> {
+  const placed = await logOf(tx, id, after);
+  const log: JobLog = { id, simulated, events: placed.map((p) => p.entry), next: (placed.at(-1)?.position ?? after - 1) + 1 };
+  return new TextEncoder().encode(JSON.stringify(log));
+}
+
+/** The digest of a job from its whole log; undefined when nothing stands in it. */
+async function digestOf(tx: Executor, jobId: string): Promise<JobDigest | undefined> {
+  const places = new Map<string, EntryPlace>();
+  let digest: JobDigest | undefined;
+  for (const { entry, position } of await logOf(tx, jobId)) {
+    digest = advanceDigest(digest, entry, position, (id) => places.get(id));
+    places.set(entry.id, { type: entry.type, position });
+  }
+  return digest;
+}
+
+async function writeDigest(tx: Executor, jobId: string, digest: JobDigest | undefined): Promise<void> {
+  await tx
+    .update(jobs)
+    .set(digest === undefined ? { digest: null, digestVersion: DIGEST_VERSION } : columnsOf(digest))
+    .where(eq(jobs.id, jobId));
+}
+
+async function refresh(db: Database): Promise<number> {
+  let made = 0;
+  let last = "00000000-0000-0000-0000-000000000000";
+  for (;;) {
+    const old = await db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .where(and(ne(jobs.digestVersion, DIGEST_VERSION), gt(jobs.id, last)))
+      .orderBy(asc(jobs.id))
+      .limit(STRIDE);
+    const end = old.at(-1);
+    if (end === undefined) return made;
+    await db.transaction(async (tx) => {
+      // The row lock keeps another server's posting from falling between reading the log and writing what it amounts to.
+      for (const { id } of old) {
+        await tx.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id)).for("update");
+        await writeDigest(tx, id, await digestOf(tx, id));
+        made++;
+      }
+    });
+    last = end.id;
+  }
+}
+
+async function unreadable(db: Database): Promise<BadEntry[]> {
+  const bad: BadEntry[] = [];
+  let seq = 0;
+  for (;;) {
+    const rows = await db
+      .select()
+      .from(events)
+      .where(and(gt(events.seq, seq), isNull(events.quarantined)))
+      .orderBy(asc(events.seq))
+      .limit(STRIDE);
+    const last = rows.at(-1);
+    if (last === undefined) return bad;
+    for (const row of rows) {
+      const entry = entryOf(row);
+      if (entry.type === "unreadable") bad.push({ id: row.id, jobId: row.jobId, position: row.position, why: entry.why, raw: entry.raw });
+    }
+    seq = last.seq;
+    await breathe();
+  }
 }
 
 function truthOf(column: unknown): readonly Fault[] | undefined {

@@ -1,15 +1,36 @@
-import { boolean, index, integer, json, jsonb, pgTable, primaryKey, serial, text, timestamp, uuid } from "drizzle-orm/pg-core";
+import { boolean, index, integer, json, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from "drizzle-orm/pg-core";
 
-/** A row per job: what does not change. All else is in the log. */
-export const jobs = pgTable("jobs", {
-  id: uuid("id").primaryKey(),
-  createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
-  demo: boolean("demo").notNull().default(false),
-  /** Faults that the stand-in vehicle of a demo job obeys; null for real jobs. */
-  hiddenTruth: jsonb("hidden_truth"),
-});
+/**
+ * A row per job: what does not change, and what its log says of it so far, written in the transaction that appends. The columns after `digest` are what the board shows,
+ * sorts and searches.
+ */
+export const jobs = pgTable(
+  "jobs",
+  {
+    id: uuid("id").primaryKey(),
+    createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
+    demo: boolean("demo").notNull().default(false),
+    /** Faults that the stand-in vehicle of a demo job obeys; null for real jobs. */
+    hiddenTruth: jsonb("hidden_truth"),
+    /** The fold of the log as far as the next event needs it; null before the first. */
+    digest: jsonb("digest"),
+    /** Version of the digest's form; another than the program's is made anew from the log. */
+    digestVersion: integer("digest_version").notNull().default(0),
+    vehicle: text("vehicle").notNull().default(""),
+    registration: text("registration").notNull().default(""),
+    words: text("words").notNull().default(""),
+    stage: text("stage").notNull().default(""),
+    openedBy: text("opened_by").notNull().default(""),
+    openedAt: timestamp("opened_at", { withTimezone: true, mode: "string" }),
+    lastAt: timestamp("last_at", { withTimezone: true, mode: "string" }),
+    leftUndone: integer("left_undone").notNull().default(0),
+    /** All that is searched, in small letters. */
+    search: text("search").notNull().default(""),
+  },
+  (table) => [index("jobs_by_last").on(table.lastAt.desc(), table.id.desc())],
+);
 
-/** The append-only log. Rows are never updated or deleted. */
+/** The append-only log. What a row says is never changed, and no row is deleted. */
 export const events = pgTable(
   "events",
   {
@@ -20,6 +41,8 @@ export const events = pgTable(
     jobId: uuid("job_id")
       .notNull()
       .references(() => jobs.id),
+    /** Place in the log of its job, from 0. */
+    position: integer("position").notNull(),
     type: text("type").notNull(),
     at: timestamp("at", { withTimezone: true, mode: "string" }).notNull(),
     by: text("by").notNull(),
@@ -27,8 +50,10 @@ export const events = pgTable(
     receivedAt: timestamp("received_at", { withTimezone: true }).notNull().defaultNow(),
     /** Version of the event's form, for later migrations. */
     version: integer("version").notNull().default(1),
+    /** Why it was set aside by hand; null while it stands in the log. */
+    quarantined: text("quarantined"),
   },
-  (table) => [index("events_by_job").on(table.jobId, table.seq)],
+  (table) => [uniqueIndex("events_by_place").on(table.jobId, table.position)],
 );
 
 /** A row per vehicle whose wiring the shop keeps. */

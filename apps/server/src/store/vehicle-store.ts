@@ -1,40 +1,19 @@
-import { and, asc, desc, eq, max } from "drizzle-orm";
-import { type Harness, harnessSchema, validateHarness } from "@rheonom/core/harness";
-import { harnessCounts, type HarnessCounts, type HarnessVersion, type VehicleSummary, type VehicleVersions } from "@rheonom/contract/api";
+import { and, asc, desc, eq, max, sql } from "drizzle-orm";
+import { harnessCounts, type HarnessVersion, type VehicleSummary, type VehicleVersions } from "@rheonom/contract/api";
 import { AppError } from "../errors.ts";
-import type { Database } from "./open.ts";
+import type { NewVersion } from "./harness-row.ts";
+import { diskFull, type OpenStore } from "./open.ts";
 import { harnessVersions, vehicles } from "./schema.ts";
-
-export interface NewVersion {
-  readonly harness: Harness;
-  /** The version it was made from; 0 for a new vehicle. */
-  readonly basedOn: number;
-  readonly by: string;
-  readonly note: string;
-  readonly at: Date;
-  readonly demo?: boolean;
-}
 
 export interface VehicleStore {
   readonly list: () => Promise<VehicleSummary[]>;
   /** Throws AppError vehicle-not-found. */
   readonly versions: (id: string) => Promise<VehicleVersions>;
-  /** Throws AppError vehicle-not-found or version-not-found. */
-  readonly read: (id: string, version: number) => Promise<Harness>;
-  /**
-   * Adds a version and gives its number. Throws AppError harness-invalid with every problem, and version-stale when another version came
-   * in between.
-   */
+  /** The wiring as JSON in UTF-8. Throws AppError vehicle-not-found or version-not-found. */
+  readonly read: (id: string, version: number) => Promise<Uint8Array>;
+  /** Adds a version and gives its number. Throws AppError version-stale when another version came in between, and disk-full. */
   readonly add: (id: string, next: NewVersion) => Promise<number>;
 }
-
-const countsOf = (h: Harness): HarnessCounts => ({
-  wires: h.wires.length,
-  parts: h.components.length,
-  grounds: h.components.filter((c) => c.kind === "ground").length,
-  fuses: h.components.filter((c) => c.kind === "fuse" || (c.kind === "device" && c.device === "relay")).length,
-  modules: h.components.filter((c) => c.kind === "device" && c.device === "module").length,
-});
 
 /** Everything about a version but the wiring itself, which is large. */
 const HEAD = {
@@ -56,7 +35,7 @@ const headOf = (row: Head): HarnessVersion => ({
   counts: harnessCounts.parse(row.counts),
 });
 
-export function createVehicleStore(db: Database): VehicleStore {
+export function createVehicleStore({ db, room }: Pick<OpenStore, "db" | "room">): VehicleStore {
   return {
     async list() {
       const all = await db.select().from(vehicles).orderBy(asc(vehicles.id));
@@ -79,21 +58,19 @@ export function createVehicleStore(db: Database): VehicleStore {
     },
     async read(id, version) {
       const where = and(eq(harnessVersions.vehicleId, id), eq(harnessVersions.version, version));
-      const [row] = await db.select({ harness: harnessVersions.harness }).from(harnessVersions).where(where);
-      if (row !== undefined) return harnessSchema.parse(row.harness);
+      const [row] = await db
+        .select({ json: sql<string>`${harnessVersions.harness}::text` })
+        .from(harnessVersions)
+        .where(where);
+      if (row !== undefined) return new TextEncoder().encode(row.json);
       const [vehicle] = await db.select().from(vehicles).where(eq(vehicles.id, id));
       throw vehicle === undefined
         ? new AppError("vehicle-not-found", { id })
         : new AppError("version-not-found", { id, version: String(version) });
     },
     async add(id, next) {
-      const errors = validateHarness(next.harness).filter((p) => p.severity === "error");
-      if (errors.length > 0)
-        throw new AppError(
-          "harness-invalid",
-          { count: String(errors.length) },
-          errors.slice(0, 100).map((p) => ({ path: p.at, message: p.message })),
-        );
+      const space = room?.();
+      if (space !== undefined && space.free < space.needed) throw diskFull(space);
       return db.transaction(async (tx) => {
         if (next.basedOn === 0)
           await tx
@@ -115,9 +92,9 @@ export function createVehicleStore(db: Database): VehicleStore {
           at: next.at.toISOString(),
           by: next.by,
           note: next.note,
-          name: next.harness.name,
-          counts: countsOf(next.harness),
-          harness: next.harness,
+          name: next.name,
+          counts: next.counts,
+          harness: sql`${next.json}::json`,
         });
         return latest + 1;
       });

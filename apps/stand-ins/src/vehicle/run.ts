@@ -34,6 +34,8 @@ export interface RunningVehicle {
   readonly stop: () => Promise<void>;
 }
 
+/** Connections at one time. */
+const MOST_TESTERS = 64;
 const TICK_MS = 100;
 /** Ticks from one shake of what is moved to the next. */
 const SHAKE_EVERY = 2;
@@ -51,6 +53,8 @@ export async function runVehicle(o: VehicleOptions): Promise<RunningVehicle> {
   const open = new Map<Socket, Connection>();
 
   const server = createServer((socket) => {
+    // A tester that is gone says so by an error; the close that follows does the rest.
+    socket.on("error", () => undefined);
     socket.setNoDelay(true);
     const connection = entity.connect(
       {
@@ -62,13 +66,12 @@ export async function runVehicle(o: VehicleOptions): Promise<RunningVehicle> {
     );
     open.set(socket, connection);
     socket.on("data", (chunk) => connection.receive(chunk, performance.now()));
-    // A tester that is gone says so by an error; the close that follows does the rest.
-    socket.on("error", () => undefined);
     socket.on("close", () => {
       open.delete(socket);
       connection.closed();
     });
   });
+  server.maxConnections = MOST_TESTERS;
   await new Promise<void>((done, failed) => {
     server.once("error", failed);
     server.listen(o.port, o.host, done);
@@ -77,8 +80,9 @@ export async function runVehicle(o: VehicleOptions): Promise<RunningVehicle> {
   const port = typeof address === "object" && address !== null ? address.port : o.port;
   const udp = createSocket("udp4");
   udp.on("message", (bytes, from) => {
-    const answer = entity.datagram(bytes);
-    if (answer !== undefined) udp.send(answer, from.port, from.address);
+    // The port of a sender may be forged as 0, to which nothing can be sent.
+    const answer = from.port === 0 ? undefined : entity.datagram(bytes);
+    if (answer !== undefined) udp.send(answer, from.port, from.address, () => undefined);
   });
   await new Promise<void>((done, failed) => {
     udp.once("error", failed);
@@ -88,6 +92,8 @@ export async function runVehicle(o: VehicleOptions): Promise<RunningVehicle> {
     throw error;
   });
 
+  // What comes back for an answer that nobody takes is no reason to end.
+  udp.on("error", () => undefined);
   const isOn = (): boolean => world.state().key === "run" || world.state().key === "crank";
   let ticks = 0;
   let last = performance.now();

@@ -2,6 +2,7 @@ import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
 import {
   appended,
   demoCircuits,
+  health,
   jobList,
   jobLog,
   savedHarness,
@@ -12,8 +13,10 @@ import {
   type AppendEvents,
   type Appended,
   type DemoCircuits,
+  type Health,
   type JobList,
   type JobLog,
+  type JobQuery,
   type Simulate,
   type Simulated,
   type SavedHarness,
@@ -23,16 +26,33 @@ import {
   type VersionedHarness,
 } from "@rheonom/contract/api";
 import type { JobEvent } from "@rheonom/core/job";
+import type { KnownLog } from "./known-log.ts";
 
 /** The server's resources. Answers are checked against the contract. */
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api", timeout: 15_000 }),
-  tagTypes: ["jobs", "vehicles"],
+  tagTypes: ["jobs", "vehicles", "health"],
   refetchOnReconnect: true,
   endpoints: (build) => ({
-    jobs: build.query<JobList, undefined>({ query: () => "jobs", responseSchema: jobList, providesTags: ["jobs"] }),
-    job: build.query<JobLog, string>({ query: (id) => `jobs/${id}`, transformResponse: (answer: unknown) => jobLog.parse(answer) }),
+    jobs: build.query<JobList, Partial<JobQuery>>({
+      query: (params) => ({ url: "jobs", params }),
+      responseSchema: jobList,
+      providesTags: ["jobs"],
+    }),
+    job: build.query<KnownLog, string>({
+      query: (id) => `jobs/${id}`,
+      transformResponse: (answer: unknown) => {
+        const log = jobLog.parse(answer);
+        return { ...log, confirmed: log.events.length };
+      },
+    }),
+    /** What has come to a log since a place of it. */
+    jobTail: build.query<JobLog, { readonly id: string; readonly after: number }>({
+      query: ({ id, after }) => `jobs/${id}?after=${after}`,
+      transformResponse: (answer: unknown) => jobLog.parse(answer),
+    }),
+    health: build.query<Health, undefined>({ query: () => "health", responseSchema: health, providesTags: ["health"] }),
     demoCircuits: build.query<DemoCircuits, undefined>({ query: () => "demo-circuits", responseSchema: demoCircuits }),
     vehicles: build.query<VehicleList, undefined>({ query: () => "vehicles", responseSchema: vehicleList, providesTags: ["vehicles"] }),
     vehicle: build.query<VehicleVersions, string>({
@@ -69,6 +89,7 @@ export const api = createApi({
 });
 
 export const {
+  useHealthQuery,
   useJobsQuery,
   useJobQuery,
   useDemoCircuitsQuery,

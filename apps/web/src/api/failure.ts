@@ -2,14 +2,18 @@ import { problem, type Problem } from "@rheonom/contract/problem";
 
 /** Why a request did not succeed. */
 export type Failure =
-  /** Nobody answered; trying again may help. */
+  /** Nobody answered, or not as this server does; trying again may help. */
   | { readonly kind: "unreachable"; readonly message: string }
+  /** The server is there and cannot store now: its disk is full, its data is being opened. Trying again later helps. */
+  | { readonly kind: "waiting"; readonly message: string }
   /** The server said no and why. */
   | { readonly kind: "refused"; readonly status: number; readonly message: string; readonly issues: Problem["issues"] }
+  /** The server failed on this very request. */
+  | { readonly kind: "choked"; readonly message: string }
   | { readonly kind: "odd"; readonly message: string };
 
-/** Whether the same request may succeed later: nobody answered, or the server itself failed. A refusal stays one. */
-export const mayPass = (failure: Failure): boolean => failure.kind !== "refused" || failure.status >= 500;
+/** Statuses with which a server, or what stands before it, says that the same request may succeed later. */
+const LATER: ReadonlySet<number> = new Set([408, 425, 429, 502, 503, 504, 507]);
 
 /** Words for whatever a query or mutation failed with. */
 export function failureOf(error: unknown): Failure {
@@ -19,7 +23,9 @@ export function failureOf(error: unknown): Failure {
   }
   const said = problem.safeParse(shaped.data);
   if (said.success && typeof shaped.status === "number") {
-    return { kind: "refused", status: shaped.status, message: said.data.message, issues: said.data.issues };
+    const { message, issues } = said.data;
+    if (LATER.has(shaped.status)) return { kind: "waiting", message };
+    return shaped.status >= 500 ? { kind: "choked", message } : { kind: "refused", status: shaped.status, message, issues };
   }
   return {
     kind: "odd",

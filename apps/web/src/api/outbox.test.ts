@@ -1,70 +1,98 @@
+import "fake-indexeddb/auto";
 import { expect } from "chai";
 import { LogWriter, COMPLAINT } from "../../../../packages/core/src/test/log.ts";
 import { freshStorage } from "../test/browser-storage.ts";
 import { failureOf } from "./failure.ts";
+import { acknowledged, added, asideWords, discarded, found, notKept, outboxReducer, postponed, setAside, triedAgain } from "./outbox.ts";
 
 const storage = freshStorage();
-const { acknowledged, added, dismissed, failed, keep, letGo, outboxReducer } = await import("./outbox.ts");
+const { forgetEvents, keepEvent, readKeptEvents } = await import("./kept-events.ts");
 
-describe("outbox", () => {
-  const log = new LogWriter();
-  const [first, second] = [log.make("job-opened", COMPLAINT), log.make("note-added", { text: "x" })];
-  beforeEach(() => storage.clear());
+const log = new LogWriter();
+const [first, second, third] = [
+  log.make("job-opened", COMPLAINT),
+  log.make("note-added", { text: "x" }),
+  log.make("note-added", { text: "y" }),
+];
+type State = ReturnType<typeof outboxReducer>;
+const started = (): State => outboxReducer(undefined, { type: "start" });
+const after = (...actions: Parameters<typeof outboxReducer>[1][]): State => actions.reduce((s, a) => outboxReducer(s, a), started());
 
-  const started = (): ReturnType<typeof outboxReducer> => outboxReducer(undefined, { type: "start" });
-
-  it("finds after a reload what was kept, in the order of making, and passes over what is none", () => {
-    keep(second);
-    keep(first);
+describe("what a device keeps", () => {
+  beforeEach(async () => {
+    storage.clear();
+    await forgetEvents([first.id, second.id, third.id]);
+  });
+  it("is found after a reload in the order of making, and forgotten when the server has it", async () => {
+    expect(await keepEvent(second)).to.equal(true);
+    expect(await keepEvent(first)).to.equal(true);
+    expect(await readKeptEvents()).to.deep.equal([first, second]);
+    await forgetEvents([first.id]);
+    expect(await readKeptEvents()).to.deep.equal([second]);
+  });
+  it("holds what an earlier version kept elsewhere, and passes over what is no event", async () => {
+    storage.setItem(`rheonom.outbox.${second.id}`, JSON.stringify(second));
     storage.setItem("rheonom.outbox.broken", "{");
     storage.setItem("rheonom.outbox.odd", JSON.stringify({ ...first, type: "guess" }));
     storage.setItem("rheonom.session", "{}");
-    expect(started().waiting).to.deep.equal([first, second]);
-    letGo(first.id);
-    expect(started().waiting).to.deep.equal([second]);
+    expect(await readKeptEvents()).to.deep.equal([second]);
+    expect(storage.getItem(`rheonom.outbox.${second.id}`), "moved, not copied").to.equal(null);
+    expect(storage.getItem("rheonom.session")).to.equal("{}");
   });
-
-  it("holds entries while the server is silent and drops them when it has them", () => {
-    let state = outboxReducer(outboxReducer(started(), added(first)), added(second));
-    const silent = failureOf({ status: "FETCH_ERROR", error: "refused" });
-    state = outboxReducer(state, failed({ ids: [first.id], failure: silent }));
-    expect(state).to.deep.include({ server: "silent", waiting: [first, second] });
-    state = outboxReducer(state, acknowledged([first.id]));
-    expect(state).to.deep.include({ server: "answers", waiting: [second] });
+  it("says so when there is no room, instead of failing or keeping quiet", async () => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = () => {
+      throw new DOMException("full", "QuotaExceededError");
+    };
+    try {
+      expect(await keepEvent(third)).to.equal(false);
+    } finally {
+      IDBObjectStore.prototype.put = put;
+    }
+    expect(await readKeptEvents()).to.deep.equal([]);
   });
+});
 
-  it("takes a server that failed, or talked nonsense, for one to be asked again: nothing leaves the outbox", () => {
-    const data = { code: "internal", message: "The server failed on this.", issues: [] };
-    for (const error of [
-      { status: 500, data },
-      { status: 502, data: "<html>" },
-      { status: "PARSING_ERROR", data: "" },
-    ]) {
-      const state = outboxReducer(outboxReducer(started(), added(first)), failed({ ids: [first.id], failure: failureOf(error) }));
-      expect(state).to.deep.include({ server: "silent", waiting: [first], refused: [] });
+describe("outbox", () => {
+  const data = (code: string): object => ({ code, message: "The server said why.", issues: [] });
+  it("puts what an earlier page kept ahead of what this one made, each once", () => {
+    expect(after(added(second), found([first, second])).waiting).to.deep.equal([first, second]);
+  });
+  it("holds entries while the server cannot be asked, with the reason it gave, and drops them when it has them", () => {
+    for (const [error, server] of [
+      [{ status: "FETCH_ERROR", error: "refused" }, { kind: "silent" }],
+      [{ status: 502, data: "<html>" }, { kind: "silent" }],
+      [
+        { status: 507, data: data("disk-full") },
+        { kind: "waiting", why: "The server said why." },
+      ],
+      [
+        { status: 503, data: data("data-opening") },
+        { kind: "waiting", why: "The server said why." },
+      ],
+    ] as const) {
+      const state = after(added(first), added(second), postponed(failureOf(error)));
+      expect(state).to.deep.include({ server, waiting: [first, second], aside: [] });
+      expect(outboxReducer(state, acknowledged([first.id]))).to.deep.include({ server: { kind: "answers" }, waiting: [second] });
     }
   });
-
-  it("sets aside what the server refused, with its reasons, until that is read", () => {
-    const data = {
-      code: "event-refused",
-      message: "The job does not allow this now.",
-      issues: [{ path: "closed", message: "This job is closed." }],
-    };
-    const refusal = failureOf({ status: 409, data });
+  it("sets one entry aside with its reason, and the others go on", () => {
+    const refusal = failureOf({
+      status: 409,
+      data: { ...data("event-refused"), issues: [{ path: "closed", message: "This job is closed." }] },
+    });
     expect(refusal).to.deep.include({ kind: "refused", status: 409 });
-    let state = outboxReducer(outboxReducer(started(), added(first)), failed({ ids: [first.id], failure: refusal }));
-    expect(state.waiting).to.deep.equal([]);
-    expect(state.refused).to.deep.equal([{ event: first, message: "The job does not allow this now. This job is closed." }]);
-    state = outboxReducer(state, dismissed(first.id));
-    expect(state.refused).to.deep.equal([]);
+    expect(failureOf({ status: 500, data: data("internal") }).kind).to.equal("choked");
+    let state = after(added(first), added(second), setAside({ id: first.id, message: asideWords(refusal) }));
+    expect(state).to.deep.include({ waiting: [second], aside: [{ event: first, message: "The server said why. This job is closed." }] });
+    expect(outboxReducer(state, triedAgain(first.id))).to.deep.include({ waiting: [second, first], aside: [] });
+    state = outboxReducer(state, discarded(first.id));
+    expect(state.aside).to.deep.equal([]);
   });
-
-  it("says so when the storage is full instead of failing", () => {
-    storage.limit = 20;
-    expect(keep(first)).to.equal(false);
-    storage.limit = Number.POSITIVE_INFINITY;
-    expect(keep(first)).to.equal(true);
+  it("knows what lives on the page only until the server has it", () => {
+    const state = after(added(first), notKept(first.id));
+    expect(state.unkept).to.deep.equal([first.id]);
+    expect(outboxReducer(state, acknowledged([first.id])).unkept).to.deep.equal([]);
   });
 });
 

@@ -1,77 +1,79 @@
 import { createSlice, type PayloadAction } from "@reduxjs/toolkit";
-import { jobEvent, type JobEvent } from "@rheonom/core/job";
-import { mayPass, type Failure } from "./failure.ts";
+import type { JobEvent } from "@rheonom/core/job";
+import type { Failure } from "./failure.ts";
 
-/**
- * Events made here that the server has not acknowledged. Each is kept under a key of its own in the browser's storage from the
- * moment it is made, so that a reload, a closed tab or a stopped server loses nothing. Posting twice stores once.
- */
+/** Events made here that the server has not acknowledged. Posting twice stores once. */
 export interface Outbox {
   /** In the order of making. */
   readonly waiting: readonly JobEvent[];
-  readonly refused: readonly { readonly event: JobEvent; readonly message: string }[];
-  readonly server: "answers" | "silent";
+  /** Ids of those that this device has no room to keep: they live only as long as the page. */
+  readonly unkept: readonly string[];
+  /** What the server refused, or failed on, with the reason. It stays on this device until somebody has read that. */
+  readonly aside: readonly { readonly event: JobEvent; readonly message: string }[];
+  readonly server: ServerState;
 }
 
-const PREFIX = "rheonom.outbox.";
+export type ServerState =
+  | { readonly kind: "answers" }
+  /** Nobody answers. */
+  | { readonly kind: "silent" }
+  /** It answers, and cannot store now. */
+  | { readonly kind: "waiting"; readonly why: string };
 
-function readKept(): JobEvent[] {
-  const kept: JobEvent[] = [];
-  for (let i = 0; i < localStorage.length; i++) {
-    const key = localStorage.key(i);
-    if (key === null || !key.startsWith(PREFIX)) continue;
-    const parsed = jobEvent.safeParse(parseJson(localStorage.getItem(key) ?? ""));
-    if (parsed.success) kept.push(parsed.data);
-  }
-  // Version 7 ids sort by time.
-  return kept.sort((p, q) => (p.id < q.id ? -1 : 1));
-}
+const initialState: Outbox = { waiting: [], unkept: [], aside: [], server: { kind: "answers" } };
 
-function parseJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-}
-
-/** False when the browser's storage is full: the event is then held in memory only. */
-export function keep(event: JobEvent): boolean {
-  try {
-    localStorage.setItem(PREFIX + event.id, JSON.stringify(event));
-    return true;
-  } catch {
-    return false;
-  }
-}
-/** Forgets an event: the server has it, or somebody has read why it was refused. */
-export const letGo = (id: string): void => localStorage.removeItem(PREFIX + id);
-
-const initialState = (): Outbox => ({ waiting: readKept(), refused: [], server: "answers" });
+const without = <T extends { readonly id: string }>(events: readonly T[], ids: readonly string[]): readonly T[] =>
+  events.filter((e) => !ids.includes(e.id));
 
 const slice = createSlice({
   name: "outbox",
   initialState,
   reducers: {
+    /** What an earlier page has kept comes ahead of what this one has made. */
+    found: (state, { payload }: PayloadAction<readonly JobEvent[]>) => {
+      const here = new Set(state.waiting.map((e) => e.id));
+      return { ...state, waiting: [...payload.filter((e) => !here.has(e.id)), ...state.waiting] };
+    },
     added: (state, { payload }: PayloadAction<JobEvent>) => ({ ...state, waiting: [...state.waiting, payload] }),
+    notKept: (state, { payload }: PayloadAction<string>) => ({ ...state, unkept: [...state.unkept, payload] }),
     acknowledged: (state, { payload }: PayloadAction<readonly string[]>) => ({
       ...state,
-      server: "answers",
-      waiting: state.waiting.filter((e) => !payload.includes(e.id)),
+      server: { kind: "answers" as const },
+      waiting: without(state.waiting, payload),
+      unkept: state.unkept.filter((id) => !payload.includes(id)),
     }),
-    failed: (state, { payload }: PayloadAction<{ readonly ids: readonly string[]; readonly failure: Failure }>) => {
-      const { ids, failure } = payload;
-      if (failure.kind !== "refused" || mayPass(failure)) return { ...state, server: "silent" };
-      const message = [failure.message, ...failure.issues.map((i) => i.message)].join(" ");
+    /** Nothing leaves the outbox for a server that cannot be asked now. */
+    postponed: (state, { payload }: PayloadAction<Failure>) => ({
+      ...state,
+      server: payload.kind === "waiting" ? { kind: "waiting" as const, why: payload.message } : { kind: "silent" as const },
+    }),
+    setAside: (state, { payload }: PayloadAction<{ readonly id: string; readonly message: string }>) => {
+      const event = state.waiting.find((e) => e.id === payload.id);
+      if (event === undefined) return state;
       return {
         ...state,
-        waiting: state.waiting.filter((e) => !ids.includes(e.id)),
-        refused: [...state.refused, ...state.waiting.filter((e) => ids.includes(e.id)).map((event) => ({ event, message }))],
+        server: { kind: "answers" as const },
+        waiting: without(state.waiting, [payload.id]),
+        aside: [...state.aside, { event, message: payload.message }],
       };
     },
-    dismissed: (state, { payload }: PayloadAction<string>) => ({ ...state, refused: state.refused.filter((r) => r.event.id !== payload) }),
+    /** Once more, behind what waits. */
+    triedAgain: (state, { payload }: PayloadAction<string>) => {
+      const found = state.aside.find((a) => a.event.id === payload);
+      if (found === undefined) return state;
+      return { ...state, waiting: [...state.waiting, found.event], aside: state.aside.filter((a) => a !== found) };
+    },
+    discarded: (state, { payload }: PayloadAction<string>) => ({
+      ...state,
+      aside: state.aside.filter((a) => a.event.id !== payload),
+      unkept: state.unkept.filter((id) => id !== payload),
+    }),
   },
 });
 
 export const outboxReducer = slice.reducer;
-export const { added, acknowledged, failed, dismissed } = slice.actions;
+export const { found, added, notKept, acknowledged, postponed, setAside, triedAgain, discarded } = slice.actions;
+
+/** Why an event is set aside, in words. */
+export const asideWords = (failure: Failure): string =>
+  failure.kind === "refused" ? [failure.message, ...failure.issues.map((i) => i.message)].join(" ") : failure.message;

@@ -7,7 +7,6 @@ import { z } from "zod";
 import type { Harness } from "@rheonom/core/harness";
 import { describeEvent, HIGH_VOLTAGE_CAUTION, openTray } from "@rheonom/core/job";
 import type { ParseResult } from "@rheonom/core/notation";
-import { dismissed, letGo } from "../api/outbox.ts";
 import { Button } from "../ui/button.tsx";
 import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
@@ -16,7 +15,7 @@ import { useKeys } from "../ui/use-keys.ts";
 import { useParsed } from "../worker/use-model.ts";
 import { JOB_BAR } from "./job-steps.tsx";
 import { PersonDialog } from "./person.tsx";
-import type { EventBody } from "./record.ts";
+import { discard, sendAgain, type EventBody } from "./record.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
 import { TrayDialog } from "./tray.tsx";
 import { useJobAnswer, type OpenJob } from "./use-job.ts";
@@ -152,33 +151,46 @@ function JobBar({ job, onTray }: { job: OpenJob; onTray: () => void }) {
   );
 }
 
-/** What concerns the whole job: entries that wait or were refused, high voltage, a closed job. */
+/** What concerns the whole job: entries that wait or were set aside, high voltage, a closed job. */
 function JobNotices({ job }: { job: OpenJob }) {
   const dispatch = useAppDispatch();
-  const refused = useAppSelector((s) => s.outbox.refused).filter((r) => r.event.jobId === job.id);
-  const silent = useAppSelector((s) => s.outbox.server === "silent");
+  const aside = useAppSelector((s) => s.outbox.aside).filter((a) => a.event.jobId === job.id);
+  const server = useAppSelector((s) => s.outbox.server);
+  const unkept = useAppSelector((s) => s.outbox.unkept).filter((id) => job.unsaved.has(id)).length;
+  const kept = job.unsaved.size - unkept;
   const left = openTray(job.view).length;
+  const { unreadable } = job.view;
   return (
     <Notices>
-      {silent && job.unsaved.size > 0 ? (
-        <Notice tone="danger" role="status" title="The server does not answer">
-          {job.unsaved.size} {job.unsaved.size === 1 ? "entry is" : "entries are"} kept on this device and sent when it is back. Go on
-          working.
+      {server.kind !== "answers" && kept > 0 ? (
+        <Notice
+          tone="danger"
+          role="status"
+          title={server.kind === "silent" ? "The server does not answer" : "The server cannot store entries now"}
+        >
+          {server.kind === "waiting" ? `${server.why} ` : ""}
+          {kept} {kept === 1 ? "entry is" : "entries are"} kept on this device and sent when it can. Go on working.
         </Notice>
       ) : null}
-      {refused.map(({ event, message }) => (
-        <Notice key={event.id} tone="danger" role="alert" title="An entry was refused">
-          “{describeEvent(event)}”: {message}{" "}
-          <Button
-            onPress={() => {
-              letGo(event.id);
-              dispatch(dismissed(event.id));
-            }}
-          >
-            Put it aside
-          </Button>
+      {unkept > 0 ? (
+        <Notice tone="danger" role="alert" title="This device has no room to keep entries">
+          {unkept} {unkept === 1 ? "entry is" : "entries are"} on this page only and not sent yet. Leave the page open until they are, or
+          free space in the browser’s storage.
+        </Notice>
+      ) : null}
+      {aside.map(({ event, message }) => (
+        <Notice key={event.id} tone="danger" role="alert" title="An entry was set aside">
+          “{describeEvent(event)}”: {message} It stays on this device, and later entries are sent.{" "}
+          <Button onPress={() => void dispatch(sendAgain(event.id))}>Send again</Button>{" "}
+          <Button onPress={() => void dispatch(discard(event.id))}>Discard</Button>
         </Notice>
       ))}
+      {unreadable.length > 0 ? (
+        <Notice tone="caution" title={unreadable.length === 1 ? "An entry cannot be read" : `${unreadable.length} entries cannot be read`}>
+          {unreadable.length === 1 ? "It stands" : "They stand"} in the log as stored and count for nothing. The rest of the job is not
+          affected.
+        </Notice>
+      ) : null}
       {job.view.complaint.highVoltage ? (
         <Notice tone="danger" title={HIGH_VOLTAGE_CAUTION.title}>
           {HIGH_VOLTAGE_CAUTION.text}

@@ -5,9 +5,12 @@ import { createRoot } from "react-dom/client";
 import { Provider } from "react-redux";
 import { RouterProvider } from "react-router/dom";
 import { GlobalStyle } from "../ui/theme.ts";
-import { sendWaiting } from "./record.ts";
-import { router } from "./router.tsx";
+import { followServer } from "./live.ts";
+import { takeUpKept } from "./record.ts";
+import { fetchAhead, router } from "./router.tsx";
 import { store } from "./store.ts";
+
+const FETCH_AHEAD_MS = 1500;
 
 const place = document.getElementById("root");
 if (place === null) throw new Error("the page has no #root");
@@ -19,4 +22,7 @@ createRoot(place).render(
     </Provider>
   </StrictMode>,
 );
-void sendWaiting();
+void takeUpKept();
+followServer();
+// After the first screen has drawn itself and asked for its rows.
+setTimeout(() => void fetchAhead().catch(() => undefined), FETCH_AHEAD_MS);

@@ -44,6 +44,9 @@ export interface PaletteProps {
   readonly flipTheme: () => void;
 }
 
+/** Jobs that are offered, the latest ones. */
+const PALETTE_JOBS = 100;
+
 /** Type a few letters of a screen, a job or a command. */
 export function Palette({ isOpen, onClose, jobId, flipTheme }: PaletteProps) {
   return (
@@ -59,7 +62,7 @@ export function Palette({ isOpen, onClose, jobId, flipTheme }: PaletteProps) {
 
 function Commands({ onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
   const navigate = useNavigate();
-  const { data } = useJobsQuery(undefined);
+  const { data } = useJobsQuery({ limit: PALETTE_JOBS });
   const { contains } = useFilter({ sensitivity: "base" });
   const go = (to: string) => () => void navigate(to);
   const commands: Command[] = [

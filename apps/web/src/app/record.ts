@@ -1,7 +1,10 @@
+import { original } from "@reduxjs/toolkit";
 import { jobEvent, uuidV7, type EventId, type JobEvent } from "@rheonom/core/job";
 import { api } from "../api/api.ts";
-import { failureOf, mayPass } from "../api/failure.ts";
-import { acknowledged, added, failed, keep, letGo } from "../api/outbox.ts";
+import { failureOf, type Failure } from "../api/failure.ts";
+import { forgetEvents, keepEvent, readKeptEvents } from "../api/kept-events.ts";
+import { withOwn } from "../api/known-log.ts";
+import { acknowledged, added, asideWords, discarded, found, notKept, postponed, setAside, triedAgain } from "../api/outbox.ts";
 import { store, type AppDispatch, type RootState } from "./store.ts";
 
 /** An event without what every event has. */
@@ -28,64 +31,114 @@ export const record =
   (jobId: string, body: EventBody) =>
   (dispatch: AppDispatch, getState: () => RootState): JobEvent => {
     const event = makeEvent(jobId, getState().session.person, body);
-    keep(event);
     dispatch(added(event));
-    void sendWaiting();
+    void keepEvent(event).then((kept) => {
+      // Said before anything can be lost; it is sent all the same.
+      if (!kept) dispatch(notKept(event.id));
+      return sendWaiting();
+    });
     return event;
   };
 
+/** Takes up what an earlier page has kept. */
+export async function takeUpKept(): Promise<void> {
+  store.dispatch(found(await readKeptEvents()));
+  await sendWaiting();
+}
+
+/** Sends what was set aside once more. */
+export const sendAgain =
+  (id: string) =>
+  (dispatch: AppDispatch): void => {
+    dispatch(triedAgain(id));
+    void sendWaiting();
+  };
+
+/** Gives up what was set aside. */
+export const discard =
+  (id: string) =>
+  (dispatch: AppDispatch): void => {
+    dispatch(discarded(id));
+    void forgetEvents([id]);
+  };
+
 let sending = false;
+let again = false;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
-/** Sends what waits, job by job, in order; tries again later while the server is silent. */
+/** Sends what waits, job by job, in order; tries again later while the server cannot be asked. */
 export async function sendWaiting(): Promise<void> {
-  if (sending) return;
+  if (sending) {
+    again = true;
+    return;
+  }
   sending = true;
   clearTimeout(timer);
   try {
-    for (;;) {
-      const first = store.getState().outbox.waiting[0];
-      if (first === undefined) return;
-      const { jobId } = first;
-      const events = store
-        .getState()
-        .outbox.waiting.filter((e) => e.jobId === jobId)
-        .slice(0, BATCH);
-      const answer = await post(jobId, events);
-      if (answer === "silent") {
-        timer = setTimeout(() => void sendWaiting(), RETRY_MS);
-        return;
+    do {
+      again = false;
+      for (const jobId of new Set(waiting().map((e) => e.jobId))) {
+        if ((await sendJob(jobId)) === "later") {
+          timer = setTimeout(() => void sendWaiting(), RETRY_MS);
+          return;
+        }
       }
-      // One bad event must not hold back the others: find it by sending them singly.
-      if (answer === "refused" && events.length > 1) for (const e of events) if ((await post(jobId, [e], true)) === "silent") break;
-    }
+    } while (again || waiting().length > 0);
   } finally {
     sending = false;
   }
 }
 
-async function post(jobId: string, events: JobEvent[], single = events.length === 1): Promise<"stored" | "refused" | "silent"> {
+const waiting = (): readonly JobEvent[] => store.getState().outbox.waiting;
+
+/** Sends all that waits of one job. What the server refuses, or fails on, is set aside and the rest goes on. */
+async function sendJob(jobId: string): Promise<"done" | "later"> {
+  for (;;) {
+    const events = waiting()
+      .filter((e) => e.jobId === jobId)
+      .slice(0, BATCH);
+    if (events.length === 0) return "done";
+    const failure = await post(jobId, events);
+    if (failure === undefined) continue;
+    if (isForLater(failure)) return later(failure);
+    if (events.length > 1) {
+      // One bad entry must not hold back the others: find it by sending them singly.
+      for (const e of events) {
+        const single = await post(jobId, [e]);
+        if (single === undefined) continue;
+        if (isForLater(single) || !(await isToBlame(single))) return later(single);
+        store.dispatch(setAside({ id: e.id, message: asideWords(single) }));
+      }
+    } else {
+      if (!(await isToBlame(failure))) return later(failure);
+      store.dispatch(setAside({ id: events[0]!.id, message: asideWords(failure) }));
+    }
+  }
+}
+
+function later(failure: Failure): "later" {
+  store.dispatch(postponed(failure));
+  return "later";
+}
+
+const isForLater = (failure: Failure): boolean => failure.kind === "unreachable" || failure.kind === "waiting" || failure.kind === "odd";
+
+/** Whether it is this entry that the server failed on: it answers everything else. A refusal always is. */
+async function isToBlame(failure: Failure): Promise<boolean> {
+  if (failure.kind !== "choked") return true;
+  const asked = store.dispatch(api.endpoints.health.initiate(undefined, { forceRefetch: true, subscribe: false }));
+  return "data" in (await asked);
+}
+
+/** Posts events. Undefined when the server has them. */
+async function post(jobId: string, events: readonly JobEvent[]): Promise<Failure | undefined> {
   const ids = events.map((e) => e.id);
-  const sent = store.dispatch(api.endpoints.appendEvents.initiate({ jobId, events }));
+  const sent = store.dispatch(api.endpoints.appendEvents.initiate({ jobId, events: [...events] }));
   const result = await sent;
   sent.reset();
-  if ("data" in result && result.data !== undefined) {
-    store.dispatch(
-      api.util.updateQueryData("job", jobId, (log) => {
-        const known = new Set(log.events.map((e) => e.id));
-        log.events.push(...events.filter((e) => !known.has(e.id)));
-      }),
-    );
-    store.dispatch(acknowledged(ids));
-    ids.forEach(letGo);
-    return "stored";
-  }
-  const failure = failureOf("error" in result ? result.error : undefined);
-  if (mayPass(failure)) {
-    store.dispatch(failed({ ids, failure }));
-    return "silent";
-  }
-  // A refused event stays on this device until somebody has read why and put it aside.
-  if (single) store.dispatch(failed({ ids, failure }));
-  return "refused";
+  if (!("data" in result) || result.data === undefined) return failureOf("error" in result ? result.error : undefined);
+  store.dispatch(api.util.updateQueryData("job", jobId, (log) => withOwn(original(log)!, events)));
+  store.dispatch(acknowledged(ids));
+  void forgetEvents(ids);
+  return undefined;
 }

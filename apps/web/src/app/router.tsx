@@ -1,70 +1,64 @@
 import { createBrowserRouter, Navigate } from "react-router";
 import { BoardScreen } from "../features/board/board-screen.tsx";
-import { CircuitScreen } from "../features/circuit/circuit-screen.tsx";
-import { ComplaintScreen } from "../features/complaint/complaint-screen.tsx";
-import { NewJobScreen } from "../features/complaint/new-job-screen.tsx";
-import { MendScreen } from "../features/mend/mend-screen.tsx";
-import { ProveScreen } from "../features/prove/prove-screen.tsx";
-import { RecordScreen } from "../features/record/record-screen.tsx";
-import { TraceScreen } from "../features/trace/trace-screen.tsx";
-import { BusesTab } from "../features/vehicles/buses-tab.tsx";
-import { CircuitTab } from "../features/vehicles/circuit-tab.tsx";
-import { FaceTab } from "../features/vehicles/face-tab.tsx";
-import { FusesTab } from "../features/vehicles/fuses-tab.tsx";
-import { GroundsTab } from "../features/vehicles/grounds-tab.tsx";
-import { LoomsTab } from "../features/vehicles/looms-tab.tsx";
-import { NewVehicleScreen } from "../features/vehicles/new-vehicle-screen.tsx";
-import { SharedTab } from "../features/vehicles/shared-tab.tsx";
-import { TextTab } from "../features/vehicles/text-tab.tsx";
-import { TransferTab } from "../features/vehicles/transfer-tab.tsx";
-import { VehicleLayout } from "../features/vehicles/vehicle-layout.tsx";
-import { VehiclesScreen } from "../features/vehicles/vehicles-screen.tsx";
-import { VersionsTab } from "../features/vehicles/versions-tab.tsx";
-import { PlugScreen } from "../features/plug/plug-screen.tsx";
 import { BrokenPage, UnknownPage } from "./error-pages.tsx";
-import { CodesScreen } from "../features/codes/codes-screen.tsx";
-import { JobLayout } from "./job-layout.tsx";
+import type * as JobScreens from "./job-screens.ts";
 import { Shell } from "./shell.tsx";
+import type * as VehicleScreens from "./vehicle-screens.ts";
+
+// The screens of a job come together: once one is open, work goes on without a server on all of them.
+const loadJobScreens = (): Promise<typeof JobScreens> => import("./job-screens.ts");
+const loadVehicleScreens = (): Promise<typeof VehicleScreens> => import("./vehicle-screens.ts");
+const ofJob = (name: keyof Awaited<ReturnType<typeof loadJobScreens>>) => async () => ({ Component: (await loadJobScreens())[name] });
+const ofVehicles = (name: keyof Awaited<ReturnType<typeof loadVehicleScreens>>) => async () => ({
+  Component: (await loadVehicleScreens())[name],
+});
+
+/** Fetches what the first screen does not need, so that it is there when it is wanted. */
+export async function fetchAhead(): Promise<void> {
+  await loadJobScreens();
+  await loadVehicleScreens();
+}
 
 export const router = createBrowserRouter([
   {
     element: <Shell />,
     errorElement: <BrokenPage />,
+    hydrateFallbackElement: <p role="status">Loading …</p>,
     children: [
       { index: true, element: <BoardScreen /> },
-      { path: "jobs/new", element: <NewJobScreen /> },
+      { path: "jobs/new", lazy: ofJob("NewJobScreen") },
       {
         path: "jobs/:jobId",
-        element: <JobLayout />,
+        lazy: ofJob("JobLayout"),
         children: [
           { index: true, element: <Navigate to="trace" replace /> },
-          { path: "complaint", element: <ComplaintScreen /> },
-          { path: "codes", element: <CodesScreen /> },
-          { path: "circuit", element: <CircuitScreen /> },
-          { path: "trace", element: <TraceScreen /> },
-          { path: "mend", element: <MendScreen /> },
-          { path: "prove", element: <ProveScreen /> },
-          { path: "record", element: <RecordScreen /> },
+          { path: "complaint", lazy: ofJob("ComplaintScreen") },
+          { path: "codes", lazy: ofJob("CodesScreen") },
+          { path: "circuit", lazy: ofJob("CircuitScreen") },
+          { path: "trace", lazy: ofJob("TraceScreen") },
+          { path: "mend", lazy: ofJob("MendScreen") },
+          { path: "prove", lazy: ofJob("ProveScreen") },
+          { path: "record", lazy: ofJob("RecordScreen") },
         ],
       },
-      { path: "vehicles", element: <VehiclesScreen /> },
-      { path: "vehicles/new", element: <NewVehicleScreen /> },
-      { path: "plug", element: <PlugScreen /> },
+      { path: "vehicles", lazy: ofVehicles("VehiclesScreen") },
+      { path: "vehicles/new", lazy: ofVehicles("NewVehicleScreen") },
+      { path: "plug", lazy: ofVehicles("PlugScreen") },
       {
         path: "vehicles/:vehicleId",
-        element: <VehicleLayout />,
+        lazy: ofVehicles("VehicleLayout"),
         children: [
           { index: true, element: <Navigate to="circuit" replace /> },
-          { path: "circuit", element: <CircuitTab /> },
-          { path: "shared", element: <SharedTab /> },
-          { path: "grounds", element: <GroundsTab /> },
-          { path: "fuses", element: <FusesTab /> },
-          { path: "buses", element: <BusesTab /> },
-          { path: "looms", element: <LoomsTab /> },
-          { path: "faces", element: <FaceTab /> },
-          { path: "text", element: <TextTab /> },
-          { path: "transfer", element: <TransferTab /> },
-          { path: "versions", element: <VersionsTab /> },
+          { path: "circuit", lazy: ofVehicles("CircuitTab") },
+          { path: "shared", lazy: ofVehicles("SharedTab") },
+          { path: "grounds", lazy: ofVehicles("GroundsTab") },
+          { path: "fuses", lazy: ofVehicles("FusesTab") },
+          { path: "buses", lazy: ofVehicles("BusesTab") },
+          { path: "looms", lazy: ofVehicles("LoomsTab") },
+          { path: "faces", lazy: ofVehicles("FaceTab") },
+          { path: "text", lazy: ofVehicles("TextTab") },
+          { path: "transfer", lazy: ofVehicles("TransferTab") },
+          { path: "versions", lazy: ofVehicles("VersionsTab") },
         ],
       },
       { path: "*", element: <UnknownPage /> },

@@ -2,8 +2,10 @@ import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { CircleHelp, CloudOff, MoonStar, Search, Sun, UserRound } from "lucide-react";
 import { styled } from "styled-components";
+import { useHealthQuery } from "../api/api.ts";
 import { Button } from "../ui/button.tsx";
 import { ScreenOnly } from "../ui/layout.tsx";
+import { Notice } from "../ui/notice.tsx";
 import { Toasts } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
 import { HelpDialog } from "./help.tsx";
@@ -102,6 +104,43 @@ function useTheme(): readonly ["light" | "dark", () => void] {
   return [theme, () => dispatch(themeChanged(theme === "dark" ? "light" : "dark"))];
 }
 
+/** Asks before a page is left that holds what no other place does. */
+function useLeaveGuard(on: boolean): void {
+  useEffect(() => {
+    if (!on) return;
+    const ask = (event: BeforeUnloadEvent): void => event.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [on]);
+}
+
+const HEALTH_MS = 15_000;
+
+/** What everybody who uses this server must know: who else can, and whether it takes entries. */
+function ServerNotices() {
+  const { data } = useHealthQuery(undefined, { pollingInterval: HEALTH_MS, skipPollingIfUnfocused: true });
+  if (data === undefined || (!data.openToNetwork && data.data.mode === "writable")) return null;
+  return (
+    <ScreenOnly>
+      {data.openToNetwork ? (
+        <Notice tone="caution" role="status">
+          Open to everyone on this network: anyone on it can read and change every job, and work connected vehicles.
+        </Notice>
+      ) : null}
+      {data.data.mode === "writable" ? null : (
+        <Notice
+          tone="danger"
+          role="status"
+          title={data.data.mode === "opening" ? "The shop’s data is being opened" : "The shop’s data can only be looked at"}
+        >
+          {data.data.why}{" "}
+          {data.data.mode === "read-only" ? "What you enter stays on this device and is sent when entries are taken again." : ""}
+        </Notice>
+      )}
+    </ScreenOnly>
+  );
+}
+
 /** Frame of every page: the bar with the job's steps, dialogs that open anywhere, messages. */
 export function Shell() {
   const [theme, flipTheme] = useTheme();
@@ -111,7 +150,9 @@ export function Shell() {
   const jobId = /^\/jobs\/([0-9a-f-]{36})/.exec(pathname)?.[1];
   const person = useAppSelector((s) => s.session.person);
   const waiting = useAppSelector((s) => s.outbox.waiting.length);
-  const silent = useAppSelector((s) => s.outbox.server === "silent");
+  const server = useAppSelector((s) => s.outbox.server.kind);
+  const unkept = useAppSelector((s) => s.outbox.unkept.length);
+  useLeaveGuard(unkept > 0);
   useKeys({
     "?": () => setOpen("help"),
     "mod+k": () => setOpen("palette"),
@@ -135,7 +176,7 @@ export function Shell() {
           </>
         ) : null}
         <Spread id={JOB_BAR} />
-        {silent ? (
+        {server !== "answers" || unkept > 0 ? (
           <Silent role="status">
             <CloudOff size={18} aria-hidden /> {waiting} not sent
           </Silent>
@@ -157,6 +198,7 @@ export function Shell() {
           <CircleHelp size={18} aria-hidden />
         </Button>
       </Bar>
+      <ServerNotices />
       <div id="content" style={{ flex: 1, display: "flex", flexDirection: "column", minHeight: 0 }}>
         <Outlet />
       </div>

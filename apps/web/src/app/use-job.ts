@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useParams } from "react-router";
-import { foldJob, type JobEvent, type JobView } from "@rheonom/core/job";
+import { foldJob, type JobEvent, type JobView, type LogEntry } from "@rheonom/core/job";
 import { useJobQuery } from "../api/api.ts";
 import { failureOf, type Failure } from "../api/failure.ts";
 import { record, type EventBody } from "./record.ts";
@@ -9,7 +9,7 @@ import { useAppDispatch, useAppSelector } from "./store.ts";
 export interface OpenJob {
   readonly id: string;
   readonly view: JobView;
-  readonly events: readonly JobEvent[];
+  readonly events: readonly LogEntry[];
   /** Ids of events that the server has not acknowledged. */
   readonly unsaved: ReadonlySet<string>;
   /** A stand-in vehicle answers readings for this job. */
@@ -35,7 +35,7 @@ export function useJobAnswer(): JobAnswer {
     }
     const known = new Set(data.events.map((e) => e.id));
     const here = waiting.filter((e) => e.jobId === id && !known.has(e.id));
-    const events = [...data.events, ...here];
+    const events: readonly LogEntry[] = [...data.events, ...here];
     const view = foldJob(events);
     if (view === undefined) return { kind: "loading" };
     return {

@@ -5,17 +5,17 @@ import { z } from "zod";
  * "F3.2". Resistances in ohms.
  */
 export const fault = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("open"), link: z.string() }),
-  z.object({ kind: z.literal("series"), link: z.string(), ohms: z.number().positive().finite() }),
-  z.object({ kind: z.literal("short to ground"), place: z.string(), ohms: z.number().positive().finite() }),
-  z.object({ kind: z.literal("short to feed"), place: z.string(), ohms: z.number().positive().finite() }),
+  z.object({ kind: z.literal("open"), link: z.string().max(80) }),
+  z.object({ kind: z.literal("series"), link: z.string().max(80), ohms: z.number().positive().max(1e12) }),
+  z.object({ kind: z.literal("short to ground"), place: z.string().max(80), ohms: z.number().positive().max(1e12) }),
+  z.object({ kind: z.literal("short to feed"), place: z.string().max(80), ohms: z.number().positive().max(1e12) }),
   /** Two places that touch: wire to wire, or a winding shorted inside. */
-  z.object({ kind: z.literal("across"), from: z.string(), to: z.string(), ohms: z.number().positive().finite() }),
+  z.object({ kind: z.literal("across"), from: z.string().max(80), to: z.string().max(80), ohms: z.number().positive().max(1e12) }),
   /** A contact or driver that stays as it is, whatever is asked of it. */
-  z.object({ kind: z.literal("stuck"), link: z.string(), closed: z.boolean() }),
+  z.object({ kind: z.literal("stuck"), link: z.string().max(80), closed: z.boolean() }),
   /** A part that is not as its settings say: drifted, worn, dead. */
-  z.object({ kind: z.literal("settings"), component: z.string(), settings: z.record(z.string(), z.unknown()) }),
+  z.object({ kind: z.literal("settings"), component: z.string().max(80), settings: z.record(z.string(), z.unknown()) }),
   /** Not the car but the measuring: a lead of the instrument with too much resistance, a broken one (1e12), a dead lamp (at the red lead). */
-  z.object({ kind: z.literal("lead"), lead: z.enum(["red", "black"]), ohms: z.number().positive().finite() }),
+  z.object({ kind: z.literal("lead"), lead: z.enum(["red", "black"]), ohms: z.number().positive().max(1e12) }),
 ]);
 export type Fault = z.infer<typeof fault>;

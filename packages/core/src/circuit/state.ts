@@ -2,6 +2,11 @@ import { z } from "zod";
 import { ENGINE_STATES } from "../devices/index.ts";
 import { KEY_POSITIONS } from "../harness/index.ts";
 
+/** Sensors and modules that something may act on at one time; no vehicle has as many. */
+const MOST_INPUTS = 200;
+/** Largest of them, in whatever unit the device says. */
+const MOST_INPUT = 1e9;
+
 /**
  * The state a reading is taken in. Without it a reading means nothing.
  * `on`: hand switches that are closed. `opened`: parts or connectors unplugged or pulled; `bridged`: pairs of places joined by a
@@ -20,7 +25,10 @@ export const vehicleState = z.object({
     .max(20)
     .optional(),
   asleep: z.array(z.string().max(40)).max(200).optional(),
-  inputs: z.record(z.string().max(40), z.number().finite()).optional(),
+  inputs: z
+    .record(z.string().max(40), z.number().min(-MOST_INPUT).max(MOST_INPUT))
+    .refine((inputs) => Object.keys(inputs).length <= MOST_INPUTS, { message: `at most ${MOST_INPUTS} inputs` })
+    .optional(),
 });
 export type VehicleState = z.infer<typeof vehicleState>;
 

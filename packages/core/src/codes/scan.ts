@@ -3,6 +3,9 @@ import { readCode } from "./structure.ts";
 import { failureWords } from "./failure-type.ts";
 import { STATUS_WORDS, statusWord, type StatusWord } from "./status.ts";
 
+/** Values that may be stored with one code. */
+const MOST_STORED = 120;
+
 /** One code of one module. */
 export const codeEntry = z.object({
   module: z.string().max(40),
@@ -15,7 +18,10 @@ export const codeEntry = z.object({
   /** The whole status byte, where the tool gave it. */
   statusByte: z.number().int().min(0).max(255).optional(),
   /** What was stored with it, by name; units in the name. */
-  snapshot: z.record(z.string().max(60), z.number().finite()).optional(),
+  snapshot: z
+    .record(z.string().max(60), z.number().min(-1e12).max(1e12))
+    .refine((values) => Object.keys(values).length <= MOST_STORED, { message: `at most ${MOST_STORED} values` })
+    .optional(),
 });
 export type CodeEntry = z.infer<typeof codeEntry>;
 
@@ -23,7 +29,7 @@ export type CodeEntry = z.infer<typeof codeEntry>;
 export const scan = z.object({
   format: z.literal("rheonom-scan"),
   version: z.literal(1),
-  takenAt: z.iso.datetime(),
+  takenAt: z.iso.datetime().max(40),
   source: z.enum(["typed", "import", "scan"]),
   /** Modules that were asked, with whether they answered. */
   modules: z.array(z.object({ id: z.string().max(40), answers: z.boolean() })).max(200),

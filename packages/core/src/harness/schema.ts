@@ -21,8 +21,10 @@ export type WireColour = keyof typeof WIRE_COLOURS;
 export const KEY_POSITIONS = ["off", "accessory", "run", "crank"] as const;
 export type KeyPosition = (typeof KEY_POSITIONS)[number];
 
-const positive = z.number().positive().finite();
-const componentId = z.string().regex(/^[A-Za-z][A-Za-z0-9_]*$/);
+const positive = z.number().positive().max(1e9);
+const componentId = z.string().regex(/^[A-Za-z][A-Za-z0-9_]{0,39}$/);
+/** Parts, wires or joints of one vehicle. */
+const MOST_ITEMS = 20_000;
 /** Name of a zone, an option or a segment of loom. */
 const shortName = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,23}$/);
 /** Options under which an item exists, all of them: "fridge", "!tow", "fridge&!tow". Without one it is on every vehicle. */
@@ -52,7 +54,7 @@ export const battery = z.object({
   /** Terminal voltage with the alternator charging. */
   chargeVolts: positive,
   /** Current the starter takes from the terminals when the circuit itself holds no starter. */
-  crankAmps: z.number().nonnegative().finite(),
+  crankAmps: z.number().nonnegative().max(1e5),
   /** State of charge and wear, 0…1; full and new when not said. */
   charge: z.number().min(0).max(1).optional(),
   wear: z.number().min(0).max(1).optional(),
@@ -78,7 +80,7 @@ export const splice = z.object({ ...common, kind: z.literal("splice") });
 export const ground = z.object({
   ...common,
   kind: z.literal("ground"),
-  on: z.string().regex(/^[a-z][a-z0-9]*$/),
+  on: z.string().regex(/^[a-z][a-z0-9]{0,23}$/),
   /** What unbolts it, such as "10 mm socket". */
   tool: z.string().max(40).optional(),
 });
@@ -89,18 +91,18 @@ export const load = z.object({
   sort: z.enum(LOAD_SORTS),
   /** At nominal voltage. */
   rating: z.union([z.object({ amps: positive }), z.object({ watts: positive }), z.object({ ohms: positive })]),
-  pins: z.tuple([z.string(), z.string()]),
+  pins: z.tuple([z.string().max(24), z.string().max(24)]),
 });
 /** Anything with inner life: relay, module, sensor, alternator … What it is and which settings it takes stands in core/devices. */
 export const device = z.object({
   ...common,
   kind: z.literal("device"),
   device: z.string().max(24),
-  settings: z.record(z.string().max(40), z.unknown()),
+  settings: z.record(z.string().max(40), z.unknown()).refine((s) => Object.keys(s).length <= 100, { message: "at most 100 settings" }),
 });
 export const component = z.discriminatedUnion("kind", [battery, fuse, switchPart, connector, splice, ground, load, device]);
 
-const pinRef = z.object({ component: componentId, pin: z.string() });
+const pinRef = z.object({ component: componentId, pin: z.string().max(24) });
 export const wire = z.object({
   id: componentId,
   from: pinRef,
@@ -158,8 +160,8 @@ const monitor = z.object({
   module: componentId,
   pin: z.string().max(12).optional(),
   /** The range outside which it is set, V at the pin, and for how long, s. */
-  belowVolts: z.number().finite().optional(),
-  aboveVolts: z.number().finite().optional(),
+  belowVolts: z.number().min(-1000).max(1000).optional(),
+  aboveVolts: z.number().min(-1000).max(1000).optional(),
   seconds: z.number().nonnegative().max(3600).optional(),
   /** The module whose silence sets it. */
   silent: componentId.optional(),
@@ -177,9 +179,9 @@ export const harness = z
     version: z.literal(1),
     name: z.string().max(120),
     nominalVolts: z.union([z.literal(6), z.literal(12), z.literal(24), z.literal(48)]),
-    components: z.array(component),
-    wires: z.array(wire),
-    joints: z.array(joint),
+    components: z.array(component).max(MOST_ITEMS),
+    wires: z.array(wire).max(MOST_ITEMS),
+    joints: z.array(joint).max(MOST_ITEMS),
     vehicle: vehicle.optional(),
     options: z.array(option).max(60).optional(),
     zones: z.array(zone).max(100).optional(),

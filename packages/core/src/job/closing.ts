@@ -1,6 +1,6 @@
 import type { Harness } from "../harness/index.ts";
 import type { EventOf, JobEvent } from "./events.ts";
-import { foldJob, openTray, type JobView } from "./fold.ts";
+import { openTray, type JobView } from "./fold.ts";
 import { buildProof } from "./proof.ts";
 
 export interface ClosingBlocker {
@@ -27,15 +27,17 @@ export function closingBlockers(view: JobView, harness: Harness | undefined, dat
   return blockers;
 }
 
-/** Whether an event may follow a log; the reason when not. Everything else about events is checked by their schema. */
-export function refusalOf(log: readonly JobEvent[], event: JobEvent, parse: (notation: string) => Harness | undefined): ClosingBlocker[] {
-  if (event.type === "job-opened" && log.length > 0)
-    return [{ code: "opened", message: "This job is open already. Change the complaint instead." }];
-  const view = foldJob(log);
-  if (view === undefined || view.closed === undefined) {
-    if (event.type !== "job-closed" || view === undefined) return [];
-    return closingBlockers(view, view.circuit === undefined ? undefined : parse(view.circuit.notation), event.data);
-  }
-  if (event.type === "job-reopened" || event.type === "note-added") return [];
+/** What the rules about the next event need to know of a log. */
+export interface LogEnd {
+  readonly isEmpty: boolean;
+  readonly isClosed: boolean;
+}
+
+/** Whether an event may follow a log; the reason when not. Closing has rules of its own besides (`closingBlockers`); all else about events is checked by their schema. */
+export function refusalOf(log: LogEnd, event: JobEvent): ClosingBlocker[] {
+  if (event.type === "job-opened")
+    return log.isEmpty ? [] : [{ code: "opened", message: "This job is open already. Change the complaint instead." }];
+  if (log.isEmpty) return [{ code: "opened", message: "A log begins with the opening of its job." }];
+  if (!log.isClosed || event.type === "job-reopened" || event.type === "note-added") return [];
   return [{ code: "closed", message: "This job is closed. Re-open it first; notes can still be added." }];
 }

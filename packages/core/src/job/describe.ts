@@ -2,7 +2,8 @@ import { describeState } from "../circuit/index.ts";
 import { codeName } from "../codes/index.ts";
 import type { Leads } from "../instruments/index.ts";
 import { unreachable } from "../quantity/index.ts";
-import type { EventOf, JobEvent } from "./events.ts";
+import type { LogEntry } from "./entry.ts";
+import type { EventOf } from "./events.ts";
 
 /** "F3.2 against BAT.-", "clamp around W2". */
 export function describeLeads(leads: Leads): string {
@@ -34,9 +35,11 @@ export function seenWords({ observe: o, word, value, wrong }: EventOf<"seen">["d
   return `${what}: ${word ?? `${value} V`}${wrong ? ", complained of" : ""}`;
 }
 
-/** An event as one line of a log. */
-export function describeEvent(event: JobEvent): string {
+/** An entry as one line of a log. */
+export function describeEvent(event: LogEntry): string {
   switch (event.type) {
+    case "unreadable":
+      return `Entry that cannot be read (${event.why}): ${event.raw}`;
     case "job-opened":
       return `Job opened: ${event.data.vehicle}. ${event.data.words}`;
     case "complaint-changed":

@@ -11,6 +11,9 @@ export const uuid7 = z
   .string()
   .regex(/^[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/, "must be a UUID of version 7 in lower case");
 
+/** Any number that a meter, a module or a person may give; beyond it something is broken. */
+const number = z.number().min(-1e12).max(1e12);
+
 const words = (max: number): z.ZodString => z.string().trim().min(1).max(max);
 const text = (max: number): z.ZodDefault<z.ZodString> => z.string().trim().max(max).default("");
 
@@ -21,7 +24,7 @@ export const REPRODUCED = ["not tried", "yes", "no"] as const;
 export const RISKS = ["not judged", "safe to drive", "with care", "not safe to drive"] as const;
 
 /** What the customer brought and said. Only vehicle and words are needed. */
-export const complaintData = z.object({
+export const complaintData = z.strictObject({
   vehicle: words(120),
   registration: text(40),
   mileage: text(40),
@@ -67,26 +70,31 @@ export const MEND_METHODS = [
 const SEEN_WORDS = Object.values(RESULT_WORDS).flat() as [ResultWord, ...ResultWord[]];
 
 const shown = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("value"), quantity: z.enum(["volts", "ohms", "amps"]), value: z.number().finite() }),
+  z.object({ kind: z.literal("value"), quantity: z.enum(["volts", "ohms", "amps"]), value: number }),
   z.object({ kind: z.literal("over"), quantity: z.enum(["volts", "ohms", "amps"]) }),
 ]);
 
+/** Since the beginning of a recording: at most a day. */
+const milliseconds = z.number().int().min(0).max(86_400_000);
+
 /** The kinds of event. Nothing is edited in place: a wrong event is struck by a later one. */
 const bodies = [
-  z.object({ type: z.literal("job-opened"), data: complaintData }),
-  z.object({ type: z.literal("complaint-changed"), data: complaintData }),
-  z.object({
+  z.strictObject({ type: z.literal("job-opened"), data: complaintData }),
+  z.strictObject({ type: z.literal("complaint-changed"), data: complaintData }),
+  z.strictObject({
     type: z.literal("circuit-set"),
-    data: z.object({
+    data: z.strictObject({
       notation: z.string().min(1).max(MAX_NOTATION_LENGTH),
       /** The vehicle whose wiring this is, the version that the job is pinned to, and the options that were left in. */
-      vehicle: z.object({ id: words(48), version: z.number().int().min(1), options: z.array(z.string().max(24)).max(60) }).optional(),
+      vehicle: z
+        .object({ id: words(48), version: z.number().int().min(1).max(1e9), options: z.array(z.string().max(24)).max(60) })
+        .optional(),
     }),
   }),
-  z.object({ type: z.literal("rules-chosen"), data: z.object({ rules: z.enum(RULE_SETS) }) }),
-  z.object({
+  z.strictObject({ type: z.literal("rules-chosen"), data: z.strictObject({ rules: z.enum(RULE_SETS) }) }),
+  z.strictObject({
     type: z.literal("reading-taken"),
-    data: z.object({
+    data: z.strictObject({
       leads,
       state: vehicleState,
       /** The load whose path was being traced. */
@@ -99,10 +107,10 @@ const bodies = [
       present: z.boolean().optional(),
     }),
   }),
-  z.object({ type: z.literal("struck"), data: z.object({ target: uuid7, why: words(300) }) }),
-  z.object({
+  z.strictObject({ type: z.literal("struck"), data: z.strictObject({ target: uuid7, why: words(300) }) }),
+  z.strictObject({
     type: z.literal("temporary-made"),
-    data: z.object({
+    data: z.strictObject({
       kind: z.enum(TEMPORARY_KINDS),
       /** What it was done to: a component, wire or place, or free words. */
       at: words(80),
@@ -111,11 +119,11 @@ const bodies = [
       note: text(300),
     }),
   }),
-  z.object({ type: z.literal("temporary-undone"), data: z.object({ target: uuid7 }) }),
-  z.object({ type: z.literal("temporary-explained"), data: z.object({ target: uuid7, why: words(300) }) }),
-  z.object({
+  z.strictObject({ type: z.literal("temporary-undone"), data: z.strictObject({ target: uuid7 }) }),
+  z.strictObject({ type: z.literal("temporary-explained"), data: z.strictObject({ target: uuid7, why: words(300) }) }),
+  z.strictObject({
     type: z.literal("mend-made"),
-    data: z.object({
+    data: z.strictObject({
       /** Component, cavity or wire that was mended. */
       at: words(80),
       found: words(1000),
@@ -124,20 +132,20 @@ const bodies = [
       done: words(1000),
     }),
   }),
-  z.object({ type: z.literal("note-added"), data: z.object({ text: words(2000) }) }),
-  z.object({
+  z.strictObject({ type: z.literal("note-added"), data: z.strictObject({ text: words(2000) }) }),
+  z.strictObject({
     type: z.literal("job-closed"),
-    data: z.object({
+    data: z.strictObject({
       safeToDrive: z.enum(["yes", "with advice", "no"]),
       advice: text(1000),
       /** Needed when the failed test was not repeated with a good result. */
       withoutProof: text(500),
     }),
   }),
-  z.object({ type: z.literal("job-reopened"), data: z.object({ why: words(300) }) }),
-  z.object({
+  z.strictObject({ type: z.literal("job-reopened"), data: z.strictObject({ why: words(300) }) }),
+  z.strictObject({
     type: z.literal("found-different"),
-    data: z.object({
+    data: z.strictObject({
       /** The wire or component that is otherwise than drawn. */
       at: words(40),
       what: z.enum(FOUND_KINDS),
@@ -146,15 +154,15 @@ const bodies = [
     }),
   }),
   /** What was seen, heard or asked rather than measured. */
-  z.object({
+  z.strictObject({
     type: z.literal("seen"),
     data: z
-      .object({
+      .strictObject({
         state: vehicleState,
         observe: observableSchema,
         /** A module's live value has a number instead. */
         word: z.enum(SEEN_WORDS).optional(),
-        value: z.number().finite().optional(),
+        value: number.optional(),
         /** This is what is complained of: it should be otherwise. */
         wrong: z.boolean().default(false),
         present: z.boolean().optional(),
@@ -165,35 +173,44 @@ const bodies = [
       }),
   }),
   /** All codes and answers of the modules at one time. */
-  z.object({ type: z.literal("codes-read"), data: z.object({ scan: scanSchema, state: vehicleState }) }),
-  z.object({ type: z.literal("codes-cleared"), data: z.object({ note: text(300) }) }),
+  z.strictObject({ type: z.literal("codes-read"), data: z.strictObject({ scan: scanSchema, state: vehicleState }) }),
+  z.strictObject({ type: z.literal("codes-cleared"), data: z.strictObject({ note: text(300) }) }),
   /** How much of the time the trouble is there. */
-  z.object({ type: z.literal("presence-told"), data: z.object({ share: z.number().min(0.01).max(1) }) }),
+  z.strictObject({ type: z.literal("presence-told"), data: z.strictObject({ share: z.number().min(0.01).max(1) }) }),
   /** A reading watched while one spot after the other was moved. */
-  z.object({
+  z.strictObject({
     type: z.literal("wiggled"),
-    data: z.object({
+    data: z.strictObject({
       state: vehicleState,
       leads,
       /** ms since the beginning, and V, Ω or A. In order of time. */
       samples: z
-        .array(z.tuple([z.number().int().min(0), z.number().finite()]))
+        .array(z.tuple([milliseconds, number]))
         .min(3)
         .max(6000),
       /** ms since the beginning, and what was moved from then on; "" for hands off. */
-      marks: z.array(z.tuple([z.number().int().min(0), z.string().max(40)])).max(300),
+      marks: z.array(z.tuple([milliseconds, z.string().max(40)])).max(300),
       instrument: z.enum(["typed", "simulated"]),
     }),
   }),
   /** The note went into the vehicle's wiring as a new version. */
-  z.object({ type: z.literal("found-promoted"), data: z.object({ target: uuid7, version: z.number().int().min(1) }) }),
+  z.strictObject({ type: z.literal("found-promoted"), data: z.strictObject({ target: uuid7, version: z.number().int().min(1).max(1e9) }) }),
 ] as const;
+
+/**
+ * A moment in UTC between 2000 and 2100, to the millisecond at most: what every clock, database and calendar holds without rounding it into
+ * another year.
+ */
+export const moment = z.iso
+  .datetime()
+  .regex(/^20\d\d-/, "must lie between the years 2000 and 2100")
+  .regex(/^[^.]*(\.\d{1,3})?Z$/, "must end in Z, with thousandths of a second at most");
 
 const envelope = {
   id: uuid7,
   jobId: uuid7,
   /** When it happened, by the clock of whoever recorded it. */
-  at: z.iso.datetime(),
+  at: moment,
   by: words(80),
 };
 

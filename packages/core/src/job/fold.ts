@@ -1,5 +1,6 @@
 import { unreachable } from "../quantity/index.ts";
 import type { RuleSet } from "../limits/index.ts";
+import type { LogEntry, UnreadableEntry } from "./entry.ts";
 import type { ComplaintData, EventOf, JobEvent, TemporaryKind } from "./events.ts";
 
 export interface ReadingView {
@@ -108,6 +109,8 @@ export interface JobView {
     readonly struck: string | undefined;
   }[];
   readonly closed: { readonly at: string; readonly by: string; readonly data: EventOf<"job-closed">["data"] } | undefined;
+  /** Rows of the log that could not be read. */
+  readonly unreadable: readonly UnreadableEntry[];
   readonly people: readonly string[];
   readonly stage: Stage;
 }
@@ -133,135 +136,203 @@ export const EMPTY_COMPLAINT: ComplaintData = {
 
 /** Share of the time that a trouble is supposed to be there which the workshop could not bring about. */
 export const NOT_REPRODUCED_PRESENCE = 0.3;
-/** While the log is being read nobody may have said how often the trouble comes. */
-type Folding = Omit<JobView, "stage" | "presence"> & { readonly presence: number | undefined };
+/** What a view is gathered in while the log is read: lists that grow, so that a long log costs its length once. */
+interface Gathering {
+  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed"> & {
+    readonly presence: number | undefined;
+    readonly lastAt: string;
+  };
+  readonly found: FoundView[];
+  readonly readings: ReadingView[];
+  readonly seen: SeenView[];
+  readonly wiggles: WiggleView[];
+  readonly scans: ScanView[];
+  readonly tray: TrayItem[];
+  readonly mends: MendView[];
+  readonly notes: JobView["notes"][number][];
+  readonly unreadable: UnreadableEntry[];
+  readonly people: Set<string>;
+  /** Why an item was struck, by its id. */
+  readonly struck: Map<string, string>;
+  /** Ids of the entries read so far: what is said of an entry counts only after it. */
+  readonly known: Set<string>;
+  readonly promoted: Map<string, number>;
+  readonly ended: Map<string, NonNullable<TrayItem["ended"]>>;
+}
 
-/** Events in the order of the log → the view of the job. Undefined when there are none. */
-export function foldJob(events: readonly JobEvent[]): JobView | undefined {
-  const first = events[0];
+/** Entries in the order of the log → the view of the job. Undefined when there are none. */
+export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
+  const first = entries[0];
   if (first === undefined) return undefined;
-  let view: Folding = {
-    id: first.jobId,
-    openedAt: first.at,
-    openedBy: first.by,
-    lastAt: first.at,
-    complaint: EMPTY_COMPLAINT,
-    circuit: undefined,
+  const g: Gathering = {
+    head: {
+      complaint: EMPTY_COMPLAINT,
+      circuit: undefined,
+      rules: "usual",
+      clears: 0,
+      closed: undefined,
+      presence: undefined,
+      lastAt: first.at,
+    },
     found: [],
-    rules: "usual",
     readings: [],
     seen: [],
     wiggles: [],
     scans: [],
-    clears: 0,
-    presence: undefined,
     tray: [],
     mends: [],
     notes: [],
-    closed: undefined,
-    people: [],
+    unreadable: [],
+    people: new Set(),
+    struck: new Map(),
+    known: new Set(),
+    promoted: new Map(),
+    ended: new Map(),
   };
   const place = new Map<string, number>();
-  events.forEach((event, i) => {
-    view = apply(view, event);
-    place.set(event.id, i);
+  entries.forEach((entry, i) => {
+    if (entry.type === "unreadable") g.unreadable.push(entry);
+    else {
+      g.people.add(entry.by);
+      if (entry.at > g.head.lastAt) g.head = { ...g.head, lastAt: entry.at };
+      gather(g, entry);
+    }
+    g.known.add(entry.id);
+    place.set(entry.id, i);
   });
+  const marked = <T extends { readonly id: string }>(items: readonly T[]): T[] =>
+    items.map((item) => (g.struck.has(item.id) ? { ...item, struck: g.struck.get(item.id) } : item));
+  const mends = marked(g.mends);
   // Counted at the end, since a mend may be struck later.
-  const mends = view.mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
-  const readings = view.readings.map((r) => ({ ...r, mendsBefore: mends.filter((m) => m < place.get(r.id)!).length }));
-  const seen = view.seen.map((s) => ({ ...s, mendsBefore: mends.filter((m) => m < place.get(s.id)!).length }));
-  const wiggles = view.wiggles.map((w) => ({ ...w, mendsBefore: mends.filter((m) => m < place.get(w.id)!).length }));
-  const scans = view.scans.map((x) => ({ ...x, mendsBefore: mends.filter((m) => m < place.get(x.id)!).length }));
-  // Nobody has said how often it comes: one that could not be reproduced comes and goes.
-  const presence = view.presence ?? (view.complaint.reproduced === "no" ? NOT_REPRODUCED_PRESENCE : 1);
-  const counted = { ...view, readings, seen, wiggles, scans, presence };
-  return { ...counted, stage: stageOf(counted) };
+  const standing = mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
+  const counted = <T extends { readonly id: string }>(items: readonly T[]): T[] =>
+    marked(items).map((item) => ({ ...item, mendsBefore: countBelow(standing, place.get(item.id)!) }));
+  const { lastAt, presence, ...head } = g.head;
+  const readings = counted(g.readings);
+  const view: Omit<JobView, "stage"> = {
+    id: first.jobId,
+    openedAt: first.at,
+    openedBy: first.by,
+    lastAt,
+    ...head,
+    // Nobody has said how often it comes: one that could not be reproduced comes and goes.
+    presence: presence ?? (head.complaint.reproduced === "no" ? NOT_REPRODUCED_PRESENCE : 1),
+    found: marked(g.found).map((f) => ({ ...f, promoted: g.promoted.get(f.id) })),
+    readings,
+    seen: counted(g.seen),
+    wiggles: counted(g.wiggles),
+    scans: counted(g.scans),
+    tray: g.tray.filter((t) => !g.struck.has(t.id)).map((t) => ({ ...t, ended: g.ended.get(t.id) })),
+    mends,
+    notes: marked(g.notes),
+    unreadable: g.unreadable,
+    people: [...g.people],
+  };
+  const stage = stageOf({
+    closed: view.closed !== undefined,
+    circuit: view.circuit !== undefined,
+    anyReading: readings.length > 0,
+    mended: standing.length > 0,
+    repeated: readings.some((r) => r.struck === undefined && r.mendsBefore === standing.length),
+  });
+  return { ...view, stage };
 }
 
-function apply(view: Folding, event: JobEvent): Folding {
-  const people = view.people.includes(event.by) ? view.people : [...view.people, event.by];
-  const next = { ...view, people, lastAt: event.at > view.lastAt ? event.at : view.lastAt };
+/** How many of the rising numbers lie below one. */
+function countBelow(rising: readonly number[], limit: number): number {
+  let count = 0;
+  while (count < rising.length && rising[count]! < limit) count++;
+  return count;
+}
+
+function gather(g: Gathering, event: JobEvent): void {
   const stamp = { id: event.id, at: event.at, by: event.by };
   switch (event.type) {
     case "job-opened":
     case "complaint-changed":
-      return { ...next, complaint: event.data };
+      g.head = { ...g.head, complaint: event.data };
+      return;
     case "circuit-set":
-      return { ...next, circuit: { notation: event.data.notation, at: event.at, vehicle: event.data.vehicle } };
+      g.head = { ...g.head, circuit: { notation: event.data.notation, at: event.at, vehicle: event.data.vehicle } };
+      return;
     case "rules-chosen":
-      return { ...next, rules: event.data.rules };
+      g.head = { ...g.head, rules: event.data.rules };
+      return;
     case "reading-taken":
-      return { ...next, readings: [...view.readings, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+      g.readings.push({ ...stamp, data: event.data, mendsBefore: 0, struck: undefined });
+      return;
     case "seen":
-      return { ...next, seen: [...view.seen, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+      g.seen.push({ ...stamp, data: event.data, mendsBefore: 0, struck: undefined });
+      return;
     case "wiggled":
-      return { ...next, wiggles: [...view.wiggles, { ...stamp, data: event.data, mendsBefore: 0, struck: undefined }] };
+      g.wiggles.push({ ...stamp, data: event.data, mendsBefore: 0, struck: undefined });
+      return;
     case "codes-read":
-      return {
-        ...next,
-        scans: [...view.scans, { ...stamp, data: event.data, mendsBefore: 0, clearsBefore: view.clears, struck: undefined }],
-      };
+      g.scans.push({ ...stamp, data: event.data, mendsBefore: 0, clearsBefore: g.head.clears, struck: undefined });
+      return;
     case "codes-cleared":
-      return { ...next, clears: view.clears + 1 };
+      g.head = { ...g.head, clears: g.head.clears + 1 };
+      return;
     case "presence-told":
-      return { ...next, presence: event.data.share };
+      g.head = { ...g.head, presence: event.data.share };
+      return;
     case "struck":
-      return strike(next, event.data.target, event.data.why);
+      if (g.known.has(event.data.target)) g.struck.set(event.data.target, event.data.why);
+      return;
     case "temporary-made": {
       const { kind, at: place, to, note } = event.data;
-      return { ...next, tray: [...view.tray, { ...stamp, kind, place, to, note, ended: undefined }] };
+      g.tray.push({ ...stamp, kind, place, to, note, ended: undefined });
+      return;
     }
     case "temporary-undone":
-      return endTemporary(next, event.data.target, { how: "undone", at: event.at, why: "" });
+      endTemporary(g, event.data.target, { how: "undone", at: event.at, why: "" });
+      return;
     case "temporary-explained":
-      return endTemporary(next, event.data.target, { how: "explained", at: event.at, why: event.data.why });
+      endTemporary(g, event.data.target, { how: "explained", at: event.at, why: event.data.why });
+      return;
     case "mend-made":
-      return { ...next, mends: [...view.mends, { ...stamp, data: event.data, struck: undefined }] };
+      g.mends.push({ ...stamp, data: event.data, struck: undefined });
+      return;
     case "note-added":
-      return { ...next, notes: [...view.notes, { ...stamp, text: event.data.text, struck: undefined }] };
+      g.notes.push({ ...stamp, text: event.data.text, struck: undefined });
+      return;
     case "found-different":
-      return { ...next, found: [...view.found, { ...stamp, data: event.data, promoted: undefined, struck: undefined }] };
-    case "found-promoted": {
-      const { target, version } = event.data;
-      return { ...next, found: view.found.map((f) => (f.id === target ? { ...f, promoted: version } : f)) };
-    }
+      g.found.push({ ...stamp, data: event.data, promoted: undefined, struck: undefined });
+      return;
+    case "found-promoted":
+      if (g.known.has(event.data.target)) g.promoted.set(event.data.target, event.data.version);
+      return;
     case "job-closed":
-      return { ...next, closed: { at: event.at, by: event.by, data: event.data } };
+      g.head = { ...g.head, closed: { at: event.at, by: event.by, data: event.data } };
+      return;
     case "job-reopened":
-      return { ...next, closed: undefined };
+      g.head = { ...g.head, closed: undefined };
+      return;
     default:
       return unreachable(event);
   }
 }
 
-function strike(view: Folding, target: string, why: string): Folding {
-  const mark = <T extends { id: string; struck: string | undefined }>(items: readonly T[]): readonly T[] =>
-    items.map((i) => (i.id === target ? { ...i, struck: why } : i));
-  return {
-    ...view,
-    readings: mark(view.readings),
-    seen: mark(view.seen),
-    wiggles: mark(view.wiggles),
-    scans: mark(view.scans),
-    mends: mark(view.mends),
-    notes: mark(view.notes),
-    found: mark(view.found),
-    tray: view.tray.filter((t) => t.id !== target),
-  };
-}
-
-function endTemporary(view: Folding, target: string, ended: TrayItem["ended"]): Folding {
-  return { ...view, tray: view.tray.map((t) => (t.id === target && t.ended === undefined ? { ...t, ended } : t)) };
+/** The first word about its end counts. */
+function endTemporary(g: Gathering, target: string, ended: NonNullable<TrayItem["ended"]>): void {
+  if (g.known.has(target) && !g.ended.has(target)) g.ended.set(target, ended);
 }
 
 /** How far the work has come: the first thing that is still missing. */
-function stageOf(view: Folding): Stage {
-  if (view.closed !== undefined) return "closed";
-  if (view.circuit === undefined) return view.readings.length === 0 ? "circuit" : "trace";
-  const mends = view.mends.filter((m) => m.struck === undefined);
-  const standing = view.readings.filter((r) => r.struck === undefined);
-  if (mends.length === 0) return "trace";
-  return standing.some((r) => r.mendsBefore === mends.length) ? "record" : "prove";
+export function stageOf(log: {
+  readonly closed: boolean;
+  readonly circuit: boolean;
+  /** Struck ones too. */
+  readonly anyReading: boolean;
+  /** A mend stands. */
+  readonly mended: boolean;
+  /** A standing reading was taken after the last mend that stands. */
+  readonly repeated: boolean;
+}): Stage {
+  if (log.closed) return "closed";
+  if (!log.circuit) return log.anyReading ? "trace" : "circuit";
+  if (!log.mended) return "trace";
+  return log.repeated ? "record" : "prove";
 }
 
 /** What is still unplugged, pulled, jumpered, pierced, fitted or off. */

@@ -1,3 +1,6 @@
+export type { LogEntry, UnreadableEntry } from "./entry.ts";
+export type { EntryPlace, JobDigest } from "./digest.ts";
+export { advanceDigest, DIGEST_VERSION, jobDigest, stageOfDigest } from "./digest.ts";
 export type { EventId } from "./event-id.ts";
 export { uuidV7 } from "./event-id.ts";
 export type { WarningLamp, ComplaintData, EventOf, FoundKind, JobEvent, JobEventType, TemporaryKind } from "./events.ts";
@@ -10,6 +13,7 @@ export {
   JOB_EVENT_TYPES,
   jobEvent,
   MEND_METHODS,
+  moment,
   TEMPORARY_KINDS,
   uuid7,
 } from "./events.ts";
@@ -20,7 +24,7 @@ export type { Proof, ProofPair } from "./proof.ts";
 export { buildProof } from "./proof.ts";
 export type { TraceOfJob } from "./traces.ts";
 export { traceOf, tracesOfJob } from "./traces.ts";
-export type { ClosingBlocker } from "./closing.ts";
+export type { ClosingBlocker, LogEnd } from "./closing.ts";
 export { closingBlockers, refusalOf } from "./closing.ts";
 export type { Caution, RiskyAct } from "./cautions.ts";
 export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts";

@@ -2,9 +2,8 @@ import { expect } from "chai";
 import fc from "fast-check";
 import { circuitOf, FAN, fanOn } from "../test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
-import { parseNotation } from "../notation/index.ts";
 import { cautionsFor, cautionsOfJob } from "./cautions.ts";
-import { closingBlockers, refusalOf } from "./closing.ts";
+import { closingBlockers, refusalOf, type LogEnd } from "./closing.ts";
 import { describeEvent } from "./describe.ts";
 import { uuidV7 } from "./event-id.ts";
 import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
@@ -17,7 +16,6 @@ import { buildReport, report as reportSchema } from "./report.ts";
 import { tracesOfJob } from "./traces.ts";
 
 const fan = circuitOf(FAN);
-const parse = (text: string): ReturnType<typeof parseNotation>["harness"] => parseNotation(text).harness;
 const MEND = { at: "C1.4", found: "Green socket", cause: "", method: "terminal renewed", done: "New terminal" };
 const CLOSING = { safeToDrive: "yes", advice: "", withoutProof: "" } as const;
 
@@ -362,18 +360,22 @@ describe("closing", () => {
     expect(closingBlockers(viewOf(log), fan, { ...CLOSING, withoutProof: "vehicle left" })).to.deep.equal([]);
   });
 
-  it("refuses a job that is closed with something undone, and entries in a closed job", () => {
+  it("refuses entries in a closed job, a second opening, and a log that begins with anything else", () => {
     const log = tracedJob();
-    log.add("temporary-made", { kind: "pierced", at: "W4", to: "", note: "" });
-    const close = log.make("job-closed", CLOSING);
-    expect(refusalOf(log.events, close, parse).map((b) => b.code)).to.deep.equal(["tray"]);
-    const clean = tracedJob();
-    expect(refusalOf(clean.events, clean.make("job-closed", CLOSING), parse)).to.deep.equal([]);
-    clean.add("job-closed", CLOSING);
-    expect(refusalOf(clean.events, clean.make("rules-chosen", { rules: "strict" }), parse).map((b) => b.code)).to.deep.equal(["closed"]);
-    expect(refusalOf(clean.events, clean.make("note-added", { text: "x" }), parse)).to.deep.equal([]);
-    expect(refusalOf(clean.events, clean.make("job-reopened", { why: "x" }), parse)).to.deep.equal([]);
-    expect(refusalOf(clean.events, clean.make("job-opened", COMPLAINT), parse).map((b) => b.code)).to.deep.equal(["opened"]);
+    const codes = (end: LogEnd, type: "job-opened" | "note-added" | "rules-chosen" | "job-reopened", data: object): string[] =>
+      refusalOf(end, log.make(type, data)).map((b) => b.code);
+    const [closed, open, empty] = [
+      { isEmpty: false, isClosed: true },
+      { isEmpty: false, isClosed: false },
+      { isEmpty: true, isClosed: false },
+    ];
+    expect(codes(closed, "rules-chosen", { rules: "strict" })).to.deep.equal(["closed"]);
+    expect(codes(closed, "note-added", { text: "x" })).to.deep.equal([]);
+    expect(codes(closed, "job-reopened", { why: "x" })).to.deep.equal([]);
+    expect(codes(closed, "job-opened", COMPLAINT)).to.deep.equal(["opened"]);
+    expect(codes(open, "rules-chosen", { rules: "strict" })).to.deep.equal([]);
+    expect(codes(empty, "job-opened", COMPLAINT)).to.deep.equal([]);
+    expect(codes(empty, "note-added", { text: "x" })).to.deep.equal(["opened"]);
   });
 });
 

@@ -30,7 +30,9 @@ export function buildProof(harness: Harness, view: JobView): Proof {
   const after = readingsOfPhase(view, "after");
   const groups = new Map<string, ReadingView>();
   for (const r of before) if (r.struck === undefined) groups.set(`${stateKey(r.data.state)}|${r.data.load}`, r);
-  const pairs = [...groups.values()].flatMap((sample) => pairsOf(harness, view, sample, before, after));
+  const repeated = repetitions(after);
+  const byId = new Map(before.map((r) => [r.id, r]));
+  const pairs = [...groups.values()].flatMap((sample) => pairsOf(harness, view, sample, before, after, byId, repeated));
   if (pairs.length === 0) return { pairs, outcome: "nothing failed before" };
   return { pairs, outcome: pairs.every((p) => p.outcome === "proven") ? "proven" : "open" };
 }
@@ -41,6 +43,8 @@ function pairsOf(
   sample: ReadingView,
   before: readonly ReadingView[],
   after: readonly ReadingView[],
+  byId: ReadonlyMap<string, ReadingView>,
+  repeated: ReadonlyMap<string, ReadingView>,
 ): ProofPair[] {
   const { state, load } = sample.data;
   if (!loadsOf(harness).some((l) => l.id === load)) return [];
@@ -63,8 +67,8 @@ function pairsOf(
         return covering.every((s) => s.verdict === "sound") ? "proven" : "cannot judge";
       })();
       const readings = failed.readings.flatMap((id) => {
-        const old = before.find((r) => r.id === id);
-        return old === undefined ? [] : [{ before: old, after: repetitionOf(old, after) }];
+        const old = byId.get(id);
+        return old === undefined ? [] : [{ before: old, after: repeated.get(testKey(old)) }];
       });
       return {
         load,
@@ -85,11 +89,8 @@ function pairsOf(
     });
 }
 
-/** The latest standing reading with the same leads in the same state. */
-function repetitionOf(old: ReadingView, after: readonly ReadingView[]): ReadingView | undefined {
-  const same = JSON.stringify(old.data.leads);
-  const key = stateKey(old.data.state);
-  return [...after]
-    .reverse()
-    .find((r) => r.struck === undefined && JSON.stringify(r.data.leads) === same && stateKey(r.data.state) === key);
-}
+const testKey = ({ data }: ReadingView): string => `${stateKey(data.state)} ${JSON.stringify(data.leads)}`;
+
+/** The latest standing reading of each leads and state. */
+const repetitions = (after: readonly ReadingView[]): ReadonlyMap<string, ReadingView> =>
+  new Map(after.filter((r) => r.struck === undefined).map((r) => [testKey(r), r]));

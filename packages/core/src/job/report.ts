@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { describeState, vehicleState } from "../circuit/index.ts";
+import { describeState, stateKey, vehicleState } from "../circuit/index.ts";
 import { type Harness, harnessSchema } from "../harness/index.ts";
 import { leadsSchema as leads, predictReading } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
@@ -106,6 +106,7 @@ export type Report = z.infer<typeof report>;
 /** Makes the record from the view of a job. `harness`: the circuit read from its text, undefined when it has errors. */
 export function buildReport(view: JobView, harness: Harness | undefined, generatedAt: string): Report {
   const mends = view.mends.filter((m) => m.struck === undefined);
+  const sound = soundValues(harness);
   const proof = harness === undefined ? { outcome: "no mend" as const, pairs: [] } : buildProof(harness, view);
   return {
     format: "rheonom-report",
@@ -126,7 +127,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       harness === undefined
         ? []
         : tracesOfJob(harness, view).map((t) => ({ phase: t.phase, load: t.load, stateWords: describeState(t.state), ...t.words })),
-    readings: view.readings.map((r) => readingOf(r, mends.length, harness)),
+    readings: view.readings.map((r) => readingOf(r, mends.length, sound)),
     mends: mends.map((m) => ({
       at: m.at,
       by: m.by,
@@ -171,7 +172,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
   };
 }
 
-function readingOf(r: ReadingView, mends: number, harness: Harness | undefined): Report["readings"][number] {
+function readingOf(r: ReadingView, mends: number, sound: (r: ReadingView) => number | null): Report["readings"][number] {
   const { data } = r;
   return {
     at: r.at,
@@ -183,16 +184,29 @@ function readingOf(r: ReadingView, mends: number, harness: Harness | undefined):
     stateWords: describeState(data.state),
     text: data.text,
     value: data.shown.kind === "value" ? data.shown.value : null,
-    soundValue: harness === undefined ? null : soundValue(harness, r),
+    soundValue: sound(r),
     instrument: data.instrument,
     struck: r.struck ?? null,
   };
 }
 
-/** What a sound circuit would show; null when the circuit has changed since and no longer holds the place. */
-function soundValue(harness: Harness, r: ReadingView): number | null {
+/** What a sound circuit would show, the same for the same leads in the same state; null when the circuit has changed since and no longer holds the place. */
+function soundValues(harness: Harness | undefined): (r: ReadingView) => number | null {
+  const known = new Map<string, number | null>();
+  return ({ data }) => {
+    if (harness === undefined) return null;
+    const key = `${stateKey(data.state)} ${JSON.stringify(data.leads)}`;
+    const before = known.get(key);
+    if (before !== undefined) return before;
+    const value = soundValue(harness, data);
+    known.set(key, value);
+    return value;
+  };
+}
+
+function soundValue(harness: Harness, { state, leads: at }: ReadingView["data"]): number | null {
   try {
-    const reading = predictReading(harness, r.data.state, [], r.data.leads);
+    const reading = predictReading(harness, state, [], at);
     return reading.kind === "value" ? reading.value : null;
   } catch (error) {
     if (error instanceof RangeError) return null;

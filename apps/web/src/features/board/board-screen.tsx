@@ -1,29 +1,21 @@
-import { useMemo, useState } from "react";
-import { Link, useNavigate } from "react-router";
-import {
-  createColumnHelper,
-  flexRender,
-  getCoreRowModel,
-  getFilteredRowModel,
-  getSortedRowModel,
-  useReactTable,
-  type SortingState,
-} from "@tanstack/react-table";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from "@tanstack/react-table";
 import { formatDistanceToNowStrict } from "date-fns";
 import { ArrowDown, ArrowUp, Plus } from "lucide-react";
 import { styled } from "styled-components";
-import type { JobSummary } from "@rheonom/contract/api";
+import type { JobList, JobQuery, JobSummary } from "@rheonom/contract/api";
 import { useJobsQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { Field, Select } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useKeys } from "../../ui/use-keys.ts";
 
 const column = createColumnHelper<JobSummary>();
-const ago = (iso: string): string => formatDistanceToNowStrict(new Date(iso), { addSuffix: true });
+const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
 
 const Vehicle = styled(Link)`
   display: block;
@@ -72,51 +64,107 @@ const columns = [
     header: "Vehicle",
     cell: ({ row: { original: j } }) => (
       <Vehicle to={`/jobs/${j.id}/${j.stage === "closed" ? "record" : j.stage}`}>
-        {j.vehicle}
+        {j.vehicle === "" ? "Complaint cannot be read" : j.vehicle}
         <span>{j.registration}</span>
       </Vehicle>
     ),
   }),
-  column.accessor("words", { header: "Complaint", cell: (c) => <span>{c.getValue()}</span> }),
-  column.accessor("stage", { header: "Next step", cell: (c) => <Stage data-stage={c.getValue()}>{c.getValue()}</Stage> }),
+  column.accessor("words", { id: "words", header: "Complaint", cell: (c) => <span>{c.getValue()}</span> }),
+  column.accessor("stage", {
+    id: "stage",
+    header: "Next step",
+    cell: (c) => <Stage data-stage={c.getValue()}>{SHOWN.find((s) => s.id === c.getValue())?.text ?? c.getValue()}</Stage>,
+  }),
   column.accessor("leftUndone", {
+    id: "leftUndone",
     header: "Left undone",
     cell: (c) => (c.getValue() === 0 ? <Faint>–</Faint> : <strong>{c.getValue()}</strong>),
   }),
-  column.accessor("openedBy", { header: "Opened by" }),
-  column.accessor("lastAt", { header: "Last entry", cell: (c) => <span title={c.getValue()}>{ago(c.getValue())}</span> }),
+  column.accessor("openedBy", { id: "openedBy", header: "Opened by" }),
+  column.accessor("lastAt", { id: "lastAt", header: "Last entry", cell: (c) => <span title={c.getValue()}>{ago(c.getValue())}</span> }),
 ];
 
-/** The shop's jobs. */
+const PAGE_ROWS = 50;
+/** How long typing rests before the board is searched, ms. */
+const SEARCH_MS = 200;
+
+const SHOWN = [
+  { id: "all", text: "All jobs" },
+  { id: "open", text: "Open" },
+  { id: "circuit", text: "Circuit" },
+  { id: "trace", text: "Trace" },
+  { id: "prove", text: "Prove" },
+  { id: "record", text: "Record" },
+  { id: "closed", text: "Closed" },
+] as const satisfies readonly { readonly id: JobQuery["stage"]; readonly text: string }[];
+const SORTS: readonly string[] = columns.map((c) => c.id ?? "");
+
+/** What of the board the address asks for; anything odd in it is passed over. */
+function readAddress(params: URLSearchParams): JobQuery {
+  const stage = SHOWN.find((s) => s.id === params.get("show"))?.id ?? "all";
+  const sort = params.get("sort") ?? "lastAt";
+  const page = Math.max(1, Math.min(200_000, Math.floor(Number(params.get("page") ?? "1")) || 1));
+  return {
+    search: (params.get("find") ?? "").slice(0, 200),
+    stage,
+    sort: (SORTS.includes(sort) ? sort : "lastAt") as JobQuery["sort"],
+    order: params.get("order") === "asc" ? "asc" : "desc",
+    limit: PAGE_ROWS,
+    offset: (page - 1) * PAGE_ROWS,
+  };
+}
+
+/** The shop's jobs, a page at a time; the address says which part of them is shown. */
 export function BoardScreen() {
-  const { data, error, isLoading, refetch } = useJobsQuery(undefined, {
-    refetchOnMountOrArgChange: true,
-    pollingInterval: 30_000,
-    skipPollingIfUnfocused: true,
-  });
+  const [params, setParams] = useSearchParams();
+  const query = useMemo(() => readAddress(params), [params]);
+  const { data, error, isLoading, refetch } = useJobsQuery(query, { refetchOnMountOrArgChange: true });
   const navigate = useNavigate();
-  const [sorting, setSorting] = useState<SortingState>([{ id: "lastAt", desc: true }]);
-  const [search, setSearch] = useState("");
+  const change = useCallback(
+    (part: Readonly<Record<string, string>>) =>
+      setParams(
+        (before) => {
+          const next = new URLSearchParams(before);
+          // Another search or order begins at its first page.
+          next.delete("page");
+          for (const [name, value] of Object.entries(part))
+            if (value === "") next.delete(name);
+            else next.set(name, value);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
   useKeys({ c: () => void navigate("/jobs/new") });
   const jobs = useMemo(() => data?.jobs ?? [], [data]);
   const table = useReactTable({
     data: jobs,
     columns,
-    state: { sorting, globalFilter: search },
-    onSortingChange: setSorting,
-    onGlobalFilterChange: setSearch,
-    globalFilterFn: "includesString",
+    state: { sorting: [{ id: query.sort, desc: query.order === "desc" }] },
+    manualSorting: true,
+    enableSortingRemoval: false,
+    onSortingChange: (update) => {
+      const [first] = typeof update === "function" ? update([{ id: query.sort, desc: query.order === "desc" }]) : update;
+      if (first !== undefined) change({ sort: first.id, order: first.desc ? "desc" : "asc" });
+    },
     getCoreRowModel: getCoreRowModel(),
-    getSortedRowModel: getSortedRowModel(),
-    getFilteredRowModel: getFilteredRowModel(),
   });
   const rows = table.getRowModel().rows;
+  const all = Object.values(data?.counts ?? {}).reduce((sum, n) => sum + n, 0);
+  const isWhole = query.search === "" && query.stage === "all";
   return (
     <Page>
       <Row style={{ justifyContent: "space-between", alignItems: "end" }}>
         <h1>Board</h1>
         <Row style={{ alignItems: "end" }}>
-          <Field label="Find" value={search} onChange={setSearch} placeholder="vehicle, plate, words" />
+          <SearchField value={query.search} onSearch={(find) => change({ find })} />
+          <Select
+            label="Show"
+            options={SHOWN.map((s) => ({ id: s.id, text: `${s.text}${data === undefined ? "" : ` ${countOf(data, s.id)}`}` }))}
+            value={query.stage}
+            onChange={(show) => change({ show: show === "all" ? "" : show })}
+          />
           <Button look="solid" onPress={() => void navigate("/jobs/new")}>
             <Plus size={18} aria-hidden /> New job
           </Button>
@@ -128,14 +176,14 @@ export function BoardScreen() {
         </Notice>
       )}
       {isLoading ? <p role="status">Fetching the jobs …</p> : null}
-      {data !== undefined && jobs.length === 0 ? (
+      {data !== undefined && all === 0 && isWhole ? (
         <Panel>
           <p>
             There is no job yet. Start with <Link to="/jobs/new">a new job</Link>: vehicle and the customer’s words are enough.
           </p>
         </Panel>
       ) : null}
-      {jobs.length > 0 ? (
+      {data !== undefined && !(all === 0 && isWhole) ? (
         <Panel style={{ padding: 0, overflowX: "auto" }}>
           <Table>
             <caption>
@@ -174,11 +222,57 @@ export function BoardScreen() {
           </Table>
           {rows.length === 0 ? (
             <p style={{ padding: "var(--s4)" }}>
-              No job matches “{search}”. Clear the search to see all {jobs.length}.
+              No job matches{query.search === "" ? "" : ` “${query.search}”`}.{" "}
+              <Button onPress={() => change({ find: "", show: "" })}>Show all jobs</Button>
             </p>
           ) : null}
         </Panel>
       ) : null}
+      {data === undefined || data.total <= PAGE_ROWS ? null : (
+        <Pages query={query} total={data.total} onPage={(page) => change({ page })} />
+      )}
     </Page>
+  );
+}
+
+function countOf({ counts }: JobList, stage: JobQuery["stage"]): number {
+  const all = Object.values(counts).reduce((sum, n) => sum + n, 0);
+  if (stage === "all") return all;
+  return stage === "open" ? all - (counts.closed ?? 0) : (counts[stage] ?? 0);
+}
+
+/** What is typed is searched when typing rests; the address follows. */
+function SearchField({ value, onSearch }: { value: string; onSearch: (text: string) => void }) {
+  const [text, setText] = useState(value);
+  const [searched, setSearched] = useState(value);
+  // Another address, as by the back key, is what counts.
+  if (value !== searched) {
+    setSearched(value);
+    setText(value);
+  }
+  useEffect(() => {
+    if (text === value) return;
+    const timer = setTimeout(() => onSearch(text), SEARCH_MS);
+    return () => clearTimeout(timer);
+  }, [text, value, onSearch]);
+  return <Field label="Find" value={text} onChange={setText} placeholder="vehicle, plate, words" maxLength={200} />;
+}
+
+function Pages({ query, total, onPage }: { query: JobQuery; total: number; onPage: (page: string) => void }) {
+  const page = query.offset / PAGE_ROWS + 1;
+  const last = Math.ceil(total / PAGE_ROWS);
+  const from = Math.min(total, query.offset + 1);
+  return (
+    <Row as="nav" aria-label="Pages of the board" style={{ justifyContent: "center" }}>
+      <Button onPress={() => onPage(page <= 2 ? "" : String(page - 1))} isDisabled={page <= 1}>
+        Previous
+      </Button>
+      <span>
+        {from}–{Math.min(total, query.offset + PAGE_ROWS)} of {total}
+      </span>
+      <Button onPress={() => onPage(String(page + 1))} isDisabled={page >= last}>
+        Next
+      </Button>
+    </Row>
   );
 }

@@ -135,6 +135,14 @@ export interface Link extends LinkState {
   readonly work: (work: StandInWork) => void;
 }
 
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
 /** The line through the server to the vehicle of a job. It is opened when it is first used and closed with the screen. */
 export function useLink(jobId: string): Link {
   const [state, dispatch] = useReducer(reduceLink, START);
@@ -165,7 +173,7 @@ export function useLink(jobId: string): Link {
       socket.current = made;
       made.addEventListener("open", () => made.send(text), { once: true });
       made.addEventListener("message", (e) => {
-        const read = toBrowser.safeParse(JSON.parse(String(e.data)));
+        const read = toBrowser.safeParse(parsed(String(e.data)));
         if (!read.success) return;
         dispatch(read.data);
         if (read.data.type === "scanned") onScanned.current?.(read.data);

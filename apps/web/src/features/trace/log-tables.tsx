@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from "react";
 import { format } from "date-fns";
 import { describeState } from "@rheonom/core/circuit";
-import { describeEvent, describeLeads, type JobEvent, type JobView, type ReadingView } from "@rheonom/core/job";
+import { describeEvent, describeLeads, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
 import type { EventBody } from "../../app/record.ts";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
@@ -103,7 +103,7 @@ function StrikeDialog({ what, onClose, onStrike }: { what: string | undefined; o
 }
 
 /** The whole log in words, latest first. */
-export function LogList({ events, unsaved }: { events: readonly JobEvent[]; unsaved: ReadonlySet<string> }) {
+export function LogList({ events, unsaved }: { events: readonly LogEntry[]; unsaved: ReadonlySet<string> }) {
   return (
     <Table>
       <caption>
@@ -114,12 +114,25 @@ export function LogList({ events, unsaved }: { events: readonly JobEvent[]; unsa
           <tr key={e.id}>
             <td style={{ whiteSpace: "nowrap" }}>{format(new Date(e.at), "d MMM HH:mm")}</td>
             <td>
-              {describeEvent(e)} {unsaved.has(e.id) ? <Faint>not sent yet</Faint> : null}
+              {e.type === "unreadable" ? <Unreadable entry={e} /> : describeEvent(e)}{" "}
+              {unsaved.has(e.id) ? <Faint>not sent yet</Faint> : null}
             </td>
             <td>{e.by}</td>
           </tr>
         ))}
       </tbody>
     </Table>
+  );
+}
+
+/** What the server cannot read stands in its place, as it is. */
+function Unreadable({ entry }: { entry: Extract<LogEntry, { type: "unreadable" }> }) {
+  return (
+    <details>
+      <summary>
+        <strong>Entry cannot be read</strong> <Faint>({entry.why}). It counts for nothing; the rest of the log is not affected.</Faint>
+      </summary>
+      <pre style={{ whiteSpace: "pre-wrap", overflowWrap: "anywhere" }}>{entry.raw}</pre>
+    </details>
   );
 }

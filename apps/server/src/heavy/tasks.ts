@@ -1,0 +1,110 @@
+import { saveHarness, type JobLog, type Simulate, type Simulated } from "@rheonom/contract/api";
+import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
+import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
+import { buildReport, foldJob, latestScan } from "@rheonom/core/job";
+import { parseNotation } from "@rheonom/core/notation";
+import { simulateReading, standingFaults } from "../demo/stand-in.ts";
+import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
+import { AppError } from "../errors.ts";
+import { parseBody } from "../http/validate.ts";
+import { harnessRow, type NewVersion } from "../store/harness-row.ts";
+
+/** Work that takes longer than a request may hold up the others. Each takes and gives what crosses threads; failures are AppErrors. */
+export const TASKS = {
+  /** The record as open data, JSON in UTF-8. `log`: the JSON of a JobLog. */
+  reportJson: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+    const { view, harness } = read(log);
+    return new TextEncoder().encode(JSON.stringify(buildReport(view, harness, now), null, 2));
+  },
+  /** The record on paper. */
+  reportPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+    const { view, harness } = read(log);
+    const { printReport } = await import("../report/print-report.ts");
+    return asBytes(await printReport(buildReport(view, harness, now), view, harness));
+  },
+  groundsPdf: async (harness: Uint8Array, options: readonly string[] | undefined, now: string): Promise<Uint8Array> => {
+    const { printGrounds } = await import("../report/print-vehicle.ts");
+    return asBytes(await printGrounds(variantOf(harness, options), new Date(now)));
+  },
+  facePdf: async (harness: Uint8Array, options: readonly string[] | undefined, ask: FaceAsk, now: string): Promise<Uint8Array> => {
+    const variant = variantOf(harness, options);
+    if (!variant.components.some((c) => c.id === ask.connector && c.kind === "connector"))
+      throw new AppError("place-unknown", { why: `There is no connector ${ask.connector.slice(0, 40)}` });
+    const { printFace } = await import("../report/print-vehicle.ts");
+    return asBytes(await printFace(variant, faceOf(variant, ask.connector, ask.half, ask.look), stateOf(variant, ask), new Date(now)));
+  },
+  /** A body that holds a vehicle's wiring, read and checked. */
+  importHarness: async (body: Uint8Array): Promise<Omit<NewVersion, "at">> => {
+    const { harness, basedOn, by, note } = parseBody(saveHarness, readJson(body, HARNESS_SHAPE));
+    const errors = validateHarness(harness).filter((p) => p.severity === "error");
+    if (errors.length > 0)
+      throw new AppError(
+        "harness-invalid",
+        { count: String(errors.length) },
+        errors.slice(0, 100).map((p) => ({ path: p.at, message: p.message })),
+      );
+    return { ...harnessRow(harness), basedOn, by, note };
+  },
+  /** A reading on the simulated vehicle of a demo job. */
+  simulate: async (log: Uint8Array, truth: readonly Fault[] | undefined, ask: Simulate): Promise<Simulated> =>
+    simulateReading(entriesOf(log).events, truth, ask, Math.random),
+  /** What the line to a vehicle needs of a job's log: its circuit, what is still wrong with its simulated vehicle, and whether its codes are written down. */
+  lineFacts: async (log: Uint8Array, truth: readonly Fault[] | undefined): Promise<LineFacts> => {
+    const entries = entriesOf(log).events;
+    const view = foldJob(entries);
+    const latest = view === undefined ? undefined : latestScan(view);
+    return {
+      harness: view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness,
+      faults: standingFaults(entries, truth),
+      codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
+    };
+  },
+} as const;
+export type Tasks = typeof TASKS;
+
+export interface LineFacts {
+  readonly harness: Harness | undefined;
+  readonly faults: readonly Fault[];
+  readonly codesKept: boolean;
+}
+
+export interface FaceAsk {
+  readonly connector: string;
+  readonly half: "a" | "b";
+  readonly look: "mating side" | "wire side";
+  readonly key: unknown;
+  readonly engine: unknown;
+  /** Every hand switch is on unless this is false. */
+  readonly switchesOn: boolean;
+}
+
+const asBytes = (buffer: Buffer): Uint8Array => Uint8Array.from(buffer);
+
+/** What the store wrote a moment ago. */
+const entriesOf = (log: Uint8Array): JobLog => JSON.parse(new TextDecoder().decode(log)) as JobLog;
+
+function read(log: Uint8Array) {
+  const { id, events } = entriesOf(log);
+  const view = foldJob(events);
+  if (view === undefined) throw new AppError("job-not-found", { id });
+  return { view, harness: view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness };
+}
+
+/** The wiring with the options named, all of them when none are. `json`: as it is stored, in UTF-8. */
+function variantOf(json: Uint8Array, options: readonly string[] | undefined): Harness {
+  const harness = harnessSchema.parse(JSON.parse(new TextDecoder().decode(json)));
+  return resolveVariant(harness, options ?? (harness.options ?? []).map((o) => o.id));
+}
+
+/** The state of the query: key, engine, and every hand switch unless they are off. */
+function stateOf(harness: Harness, { key, engine, switchesOn }: FaceAsk): VehicleState {
+  const switches = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
+  return parseBody(vehicleState, {
+    key: key ?? "run",
+    engine: engine ?? "stopped",
+    on: switchesOn ? switches : [],
+    temperatureC: 20,
+    opened: [],
+    bridged: [],
+  });
+}

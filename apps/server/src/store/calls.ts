@@ -1,0 +1,26 @@
+import { createJobStore } from "./job-store.ts";
+import type { OpenStore } from "./open.ts";
+import { createVehicleStore } from "./vehicle-store.ts";
+
+/** All of the store that is called from other threads. */
+export function callsOf(opened: OpenStore) {
+  const jobs = createJobStore(opened);
+  const vehicles = createVehicleStore(opened);
+  return {
+    listJobs: jobs.list,
+    readJobWithTruth: jobs.withTruth,
+    readLog: jobs.log,
+    jobExists: jobs.exists,
+    openJob: jobs.open,
+    appendEvents: jobs.append,
+    unreadable: jobs.unreadable,
+    quarantine: jobs.quarantine,
+    refresh: jobs.refresh,
+    listVehicles: vehicles.list,
+    vehicleVersions: vehicles.versions,
+    readHarness: vehicles.read,
+    addHarness: vehicles.add,
+    close: opened.close,
+  } as const;
+}
+export type StoreCalls = ReturnType<typeof callsOf>;

@@ -1,0 +1,27 @@
+import { DIGEST_VERSION, jobDigest, stageOfDigest, type JobDigest } from "@rheonom/core/job";
+import type { jobs } from "./schema.ts";
+
+/** What the row of a job shows of its digest. */
+export function columnsOf(d: JobDigest): Omit<typeof jobs.$inferInsert, "id"> {
+  return {
+    digest: d,
+    digestVersion: DIGEST_VERSION,
+    vehicle: d.vehicle,
+    registration: d.registration,
+    words: d.words,
+    stage: stageOfDigest(d),
+    openedBy: d.openedBy,
+    openedAt: d.openedAt,
+    lastAt: d.lastAt,
+    leftUndone: d.tray.length,
+    search: [d.vehicle, d.registration, d.words, d.openedBy].join(" ").toLowerCase(),
+  };
+}
+
+/** The stored digest of a job; undefined when it is of another form, or nothing stands in the log. */
+export function readDigest(row: { readonly digest: unknown; readonly digestVersion: number }): JobDigest | "stale" | undefined {
+  if (row.digestVersion !== DIGEST_VERSION) return "stale";
+  if (row.digest === null) return undefined;
+  const read = jobDigest.safeParse(row.digest);
+  return read.success ? read.data : "stale";
+}

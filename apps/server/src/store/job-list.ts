@@ -1,0 +1,67 @@
+import { and, asc, count, desc, eq, isNotNull, like, ne, sql, type SQL } from "drizzle-orm";
+import type { PgColumn } from "drizzle-orm/pg-core";
+import { jobSummary, type JobList, type JobQuery } from "@rheonom/contract/api";
+import type { Database } from "./open.ts";
+import { jobs } from "./schema.ts";
+
+export type JobLister = (query: JobQuery) => Promise<JobList>;
+
+const SORTED: Record<JobQuery["sort"], PgColumn> = {
+  vehicle: jobs.vehicle,
+  words: jobs.words,
+  stage: jobs.stage,
+  leftUndone: jobs.leftUndone,
+  openedBy: jobs.openedBy,
+  lastAt: jobs.lastAt,
+};
+
+const iso = (at: string | null): string => (at === null ? "" : new Date(at).toISOString());
+
+/** A page of the board, with counts of all that matches. */
+export function createJobList(db: Database): JobLister {
+  return async (query) => {
+    const found = and(isNotNull(jobs.digest), ...wordsOf(query.search));
+    const column = SORTED[query.sort];
+    const order = query.order === "desc" ? sql`${column} desc nulls last` : asc(column);
+    const rows = await db
+      .select({
+        id: jobs.id,
+        vehicle: jobs.vehicle,
+        registration: jobs.registration,
+        words: jobs.words,
+        stage: jobs.stage,
+        openedAt: jobs.openedAt,
+        lastAt: jobs.lastAt,
+        openedBy: jobs.openedBy,
+        leftUndone: jobs.leftUndone,
+        demo: jobs.demo,
+      })
+      .from(jobs)
+      .where(and(found, stageIs(query.stage)))
+      .orderBy(order, query.order === "desc" ? sql`${jobs.id} desc nulls last` : desc(jobs.id))
+      .limit(query.limit)
+      .offset(query.offset);
+    const stages = await db.select({ stage: jobs.stage, jobs: count() }).from(jobs).where(found).groupBy(jobs.stage);
+    const counts = Object.fromEntries(stages.map((s) => [s.stage, Number(s.jobs)]));
+    const all = Object.values(counts).reduce((sum, n) => sum + n, 0);
+    const total = query.stage === "all" ? all : query.stage === "open" ? all - (counts.closed ?? 0) : (counts[query.stage] ?? 0);
+    return {
+      jobs: rows.map((row) => jobSummary.parse({ ...row, openedAt: iso(row.openedAt), lastAt: iso(row.lastAt) })),
+      total,
+      counts,
+    };
+  };
+}
+
+function stageIs(stage: JobQuery["stage"]): SQL | undefined {
+  if (stage === "all") return undefined;
+  return stage === "open" ? ne(jobs.stage, "closed") : eq(jobs.stage, stage);
+}
+
+/** Every word must occur; what the pattern would take for wild stands for itself. */
+const wordsOf = (search: string): SQL[] =>
+  search
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((word) => word !== "")
+    .map((word) => like(jobs.search, `%${word.replace(/[\\%_]/g, "\\$&")}%`));

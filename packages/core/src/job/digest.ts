@@ -1,0 +1,130 @@
+import { z } from "zod";
+import type { LogEntry } from "./entry.ts";
+import type { ComplaintData } from "./events.ts";
+import { stageOf, type Stage } from "./fold.ts";
+
+/** Raised when what a digest holds, or how it is made, changes: stored ones of another version are made anew from their logs. */
+export const DIGEST_VERSION = 1;
+
+/**
+ * What the board and the rules about the next event need of a job, in a few hundred bytes whatever the length of the log. It is the fold of the
+ * log (`foldJob`) without readings, codes and the like, and is carried on from event to event.
+ */
+export const jobDigest = z.object({
+  /** Places of the log that are taken: the next entry's. */
+  entries: z.number().int().min(0),
+  openedAt: z.string(),
+  openedBy: z.string(),
+  lastAt: z.string(),
+  vehicle: z.string(),
+  registration: z.string(),
+  words: z.string(),
+  hasCircuit: z.boolean(),
+  isClosed: z.boolean(),
+  /** Ids of what is temporarily changed, neither undone nor explained. */
+  tray: z.array(z.string()),
+  mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean() })),
+  /** Whether any reading was ever taken, struck or not. */
+  hasReading: z.boolean(),
+  /** Standing readings by how many mends, struck or not, came before them. */
+  readings: z.array(z.number().int()),
+  /** Ids of struck readings. */
+  struck: z.array(z.string()),
+});
+export type JobDigest = z.infer<typeof jobDigest>;
+
+/** Where an entry of the same log stands, counted from 0, and of which type it is. */
+export interface EntryPlace {
+  readonly type: string;
+  readonly position: number;
+}
+
+const EMPTY: JobDigest = {
+  entries: 0,
+  openedAt: "",
+  openedBy: "",
+  lastAt: "",
+  vehicle: "",
+  registration: "",
+  words: "",
+  hasCircuit: false,
+  isClosed: false,
+  tray: [],
+  mends: [],
+  hasReading: false,
+  readings: [0],
+  struck: [],
+};
+
+/**
+ * The digest after one more entry, which stands at `position`. `before`: undefined ahead of the first. `find` names the place of an earlier entry by its id, undefined when the log holds none.
+ */
+export function advanceDigest(
+  before: JobDigest | undefined,
+  entry: LogEntry,
+  position: number,
+  find: (id: string) => EntryPlace | undefined,
+): JobDigest {
+  const b = before ?? { ...EMPTY, openedAt: entry.at, openedBy: entry.by, lastAt: entry.at };
+  const next = { ...b, entries: position + 1, lastAt: entry.type !== "unreadable" && entry.at > b.lastAt ? entry.at : b.lastAt };
+  switch (entry.type) {
+    case "job-opened":
+    case "complaint-changed":
+      return { ...next, ...headOf(entry.data) };
+    case "circuit-set":
+      return { ...next, hasCircuit: true };
+    case "reading-taken":
+      return { ...next, hasReading: true, readings: b.readings.map((n, i) => (i === b.mends.length ? n + 1 : n)) };
+    case "temporary-made":
+      return { ...next, tray: [...b.tray, entry.id] };
+    case "temporary-undone":
+    case "temporary-explained":
+      return { ...next, tray: b.tray.filter((id) => id !== entry.data.target) };
+    case "mend-made":
+      return { ...next, mends: [...b.mends, { id: entry.id, position, struck: false }], readings: [...b.readings, 0] };
+    case "struck":
+      return strike(next, entry.data.target, find(entry.data.target));
+    case "job-closed":
+      return { ...next, isClosed: true };
+    case "job-reopened":
+      return { ...next, isClosed: false };
+    default:
+      return next;
+  }
+}
+
+const headOf = (c: ComplaintData): Pick<JobDigest, "vehicle" | "registration" | "words"> => ({
+  vehicle: c.vehicle,
+  registration: c.registration,
+  words: c.words,
+});
+
+function strike(d: JobDigest, target: string, place: EntryPlace | undefined): JobDigest {
+  switch (place?.type) {
+    case "reading-taken": {
+      if (d.struck.includes(target)) return d;
+      const bucket = d.mends.filter((m) => m.position < place.position).length;
+      return { ...d, struck: [...d.struck, target], readings: d.readings.map((n, i) => (i === bucket ? n - 1 : n)) };
+    }
+    case "mend-made":
+      return { ...d, mends: d.mends.map((m) => (m.id === target ? { ...m, struck: true } : m)) };
+    case "temporary-made":
+      return { ...d, tray: d.tray.filter((id) => id !== target) };
+    default:
+      return d;
+  }
+}
+
+/** How far the work has come. */
+export function stageOfDigest(d: JobDigest): Stage {
+  const standing = d.mends.filter((m) => !m.struck);
+  // Index of the last mend that stands: readings in later buckets were taken after it.
+  const last = d.mends.findLastIndex((m) => !m.struck);
+  return stageOf({
+    closed: d.isClosed,
+    circuit: d.hasCircuit,
+    anyReading: d.hasReading,
+    mended: standing.length > 0,
+    repeated: d.readings.some((n, i) => i > last && n > 0),
+  });
+}
