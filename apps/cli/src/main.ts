@@ -1,3 +1,4 @@
+import { checkCommand } from "./check.ts";
 import { diagnoseCommand } from "./diagnose.ts";
 import { exportCommand } from "./export.ts";
 import { importCommand } from "./import.ts";
@@ -29,6 +30,8 @@ rheonom practise --auto --harness FILE (--fault ID [--severity N] [--presence 0.
     A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
 rheonom stand-in vehicle --harness FILE [--options ...] [--fault ID [--severity N]]... [--host 127.0.0.1] [--port 13400] [--vin VIN] [--json]
     A simulated vehicle with a hidden fault that answers a tester by DoIP, UDS and the emissions services. It is worked by commands on its input.
+rheonom check [--quarantine]
+    Looks through the data folder (RHEONOM_DATA) or the database of DATABASE_URL, with the server stopped: names the entries of all logs that cannot be read; sets them aside.
 rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
     Tables of a spreadsheet, or a circuit in another form, as a harness in JSON, as text or as tables; problems by file, row and column.
 
@@ -59,6 +62,8 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
         return practiseCommand(rest, out, err);
       case "sweep":
         return sweepCommand(rest, out);
+      case "check":
+        return await checkCommand(rest, out, err);
       case "stand-in":
         return await standInCommand(rest, out, err, process.stdin);
       case undefined:

@@ -71,7 +71,7 @@ export function createApp(parts: AppParts): Express {
         strictTransportSecurity: false,
       }),
     );
-    app.use("/assets", express.static(join(web, "assets"), { immutable: true, maxAge: "1y" }));
+    app.use("/assets", express.static(join(web, "assets"), { immutable: true, maxAge: "1y", fallthrough: false }));
     app.use(express.static(web, { index: false }));
     app.get(
       "/{*path}",

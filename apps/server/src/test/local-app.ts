@@ -7,7 +7,7 @@ import type { Heavy } from "../heavy/pool.ts";
 import { TASKS } from "../heavy/tasks.ts";
 import { createApp, type AppParts } from "../http/app.ts";
 import { callsOf } from "../store/calls.ts";
-import { openStore } from "../store/open.ts";
+import { openStore, type Database } from "../store/open.ts";
 import type { Store } from "../store/store.ts";
 
 export const ROOT = resolve(import.meta.dirname, "../../../..");
@@ -17,6 +17,7 @@ const NOW = new Date("2026-05-20T15:00:00Z");
 export interface LocalApp {
   readonly app: Express;
   readonly store: Store;
+  readonly db: Database;
   readonly parts: AppParts;
   readonly folder: string;
   /** Closes the data and opens it again, as a restart does. */
@@ -51,6 +52,7 @@ export async function localApp(folder = mkdtempSync(join(tmpdir(), "rheonom-app-
   return {
     app: createApp(parts),
     store,
+    db: opened.db,
     parts,
     folder,
     reopen: async () => {
