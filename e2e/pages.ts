@@ -62,3 +62,20 @@ export async function takeReading(page: Page, red: string, value: string): Promi
   await page.keyboard.press("Enter");
   await expect(redLead(page)).toBeFocused();
 }
+
+/** Entries that the browser keeps because the server has not acknowledged them. */
+export const keptOnDevice = (page: Page): Promise<number> =>
+  page.evaluate(
+    () =>
+      new Promise<number>((done, failed) => {
+        const asked = indexedDB.open("rheonom");
+        asked.onerror = () => failed(new Error("the browser's database does not open"));
+        asked.onsuccess = () => {
+          const count = asked.result.transaction("outbox").objectStore("outbox").count();
+          count.onsuccess = () => {
+            asked.result.close();
+            done(count.result);
+          };
+        };
+      }),
+  );

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { HEATER, handSwitch, openJob, reading, redLead, takeReading, workAs } from "./pages.ts";
+import { HEATER, handSwitch, keptOnDevice, openJob, reading, redLead, takeReading, workAs } from "./pages.ts";
 
 /** A server of this test's own, to be killed. */
 class Server {
@@ -60,7 +60,7 @@ test("a server killed between readings costs nothing: work goes on, and all of i
   await takeReading(page, "BAT.+", "12.51");
   await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
   // It counts here before the server has it; what is killed with it on its way would wait as a third entry.
-  await page.waitForFunction(() => !Object.keys(localStorage).some((key) => key.startsWith("rheonom.outbox.")));
+  await expect.poll(() => keptOnDevice(page)).toBe(0);
   await server.kill();
   await takeReading(page, "HTR.1", "10.43");
   await takeReading(page, "HTR.2", "94 mV");

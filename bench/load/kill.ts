@@ -53,7 +53,9 @@ for (let round = 0; round < ROUNDS; round++) {
       await send(`/api/jobs/${jobId}/events`, { events: [event] }, event.id);
     }
   });
-  await new Promise((done) => setTimeout(done, 20 + Math.random() * 120));
+  // Well into the stream of readings, at another moment each time.
+  while (mine.every((id) => acknowledged.get(id)!.length < 3)) await new Promise((done) => setTimeout(done, 2));
+  await new Promise((done) => setTimeout(done, Math.random() * 150));
   await server.end("SIGKILL");
   dead = true;
   await Promise.all(working);

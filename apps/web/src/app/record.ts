@@ -5,6 +5,7 @@ import { failureOf, type Failure } from "../api/failure.ts";
 import { forgetEvents, keepEvent, readKeptEvents } from "../api/kept-events.ts";
 import { withOwn } from "../api/known-log.ts";
 import { acknowledged, added, asideWords, discarded, found, notKept, postponed, setAside, triedAgain } from "../api/outbox.ts";
+import { printable } from "./printable.ts";
 import { store, type AppDispatch, type RootState } from "./store.ts";
 
 /** An event without what every event has. */
@@ -23,7 +24,7 @@ export function newId(): EventId {
 
 /** Makes an event. Throws when its data do not have the form of its type. */
 export function makeEvent(jobId: string, by: string, body: EventBody): JobEvent {
-  return jobEvent.parse({ id: newId(), jobId, at: new Date().toISOString(), by, ...body });
+  return jobEvent.parse({ id: newId(), jobId, at: new Date().toISOString(), by, ...printable(body) });
 }
 
 /** Adds an event to a job: it counts here at once, is kept on this device, and goes to the server as soon as that answers. */
