@@ -62,9 +62,19 @@ export async function startStore(config: StoreConfig, log: Logger): Promise<Stor
     });
     try {
       if (!startFresh && inspectFolder(c.dataFolder).kind === "sealed") return await spawn(c);
-      const ready = await startThread({ config: c, task: "prepare" }, { changed: () => undefined, lost: () => undefined });
-      await ready.worker.terminate();
-      return await spawn({ ...c, startFresh: false });
+      // The thread that will serve loads its program while another one makes the folder ready.
+      let waiting: Worker | undefined;
+      const serving = spawn({ ...c, startFresh: false }, (worker) => (waiting = worker));
+      try {
+        const ready = await startThread({ config: c, task: "prepare" }, { changed: () => undefined, lost: () => undefined });
+        await ready.worker.terminate();
+      } catch (error) {
+        serving.catch(() => undefined);
+        await waiting?.terminate();
+        throw error;
+      }
+      waiting?.postMessage("go");
+      return await serving;
     } catch (error) {
       release();
       release = undefined;
@@ -72,9 +82,10 @@ export async function startStore(config: StoreConfig, log: Logger): Promise<Stor
     }
   }
 
-  function spawn(c: StoreConfig): Promise<Thread> {
+  /** `held`: told the thread at once, which then waits for a message before it opens anything. */
+  function spawn(c: StoreConfig, held?: (worker: Worker) => void): Promise<Thread> {
     return startThread(
-      { config: c, task: "serve" },
+      { config: c, task: held === undefined ? "serve" : "serve when told" },
       {
         changed: (payload) => {
           for (const [id, entries] of JSON.parse(payload) as [string, number][]) for (const told of listeners) told(id, entries);
@@ -87,6 +98,7 @@ export async function startStore(config: StoreConfig, log: Logger): Promise<Stor
           void reopen();
         },
       },
+      held,
     );
   }
 
@@ -172,11 +184,12 @@ interface ThreadEvents {
 }
 
 /** Starts the thread and waits until the data is open. Rejects with StartError. */
-function startThread(data: ThreadData, events: ThreadEvents): Promise<Thread> {
+function startThread(data: ThreadData, events: ThreadEvents, began?: (worker: Worker) => void): Promise<Thread> {
   const worker = new Worker(threadFile(import.meta.url, "store-thread.mjs", "./thread.ts"), {
     workerData: data,
     resourceLimits: { maxOldGenerationSizeMb: MOST_MB },
   });
+  began?.(worker);
   const waiting = new Map<number, { readonly done: (value: unknown) => void; readonly failed: (error: Error) => void }>();
   let last = 0;
   let lostWhy = "";

@@ -17,8 +17,8 @@ export type Said =
 /** What a thread is started for. */
 export interface ThreadData {
   readonly config: StoreConfig;
-  /** To make the folder ready and end, or to serve the data. */
-  readonly task: "prepare" | "serve";
+  /** To make the folder ready and end, or to serve the data: at once, or at the first message. */
+  readonly task: "prepare" | "serve" | "serve when told";
 }
 
 /** Write-ahead log that may gather before it is worked into the tables, bytes; sooner when writing rests for so long, ms. */
@@ -36,6 +36,14 @@ async function main(): Promise<void> {
     await prepareFolder(config).then(() => say({ kind: "ready" }), failed);
     return;
   }
+  // What is loaded is loaded while another thread makes the folder ready.
+  await Promise.all([
+    import("@electric-sql/pglite"),
+    import("./embedded-files.ts"),
+    import("drizzle-orm/pglite"),
+    import("drizzle-orm/pglite/migrator"),
+  ]);
+  if (task === "serve when told") await new Promise((done) => port.once("message", done));
   const opened = await openStore(config).catch(failed);
   if (opened === undefined) return;
   const calls = callsOf(opened);
