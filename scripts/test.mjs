@@ -11,11 +11,12 @@ const totals = { passed: 0, failed: 0 };
 const began = Date.now();
 const say = (text) => process.stdout.write(`\n== ${text} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
 
-/** What the tests need from Debian's packages: a browser, and another circuit simulator to compare with. */
+/** What the tests need from Debian's packages: a browser, another circuit simulator to compare with, and a database server. */
 async function ensurePackages() {
   const missing = [
     ["chromium", CHROMIUM],
     ["ngspice", "/usr/bin/ngspice"],
+    ["postgresql", "/usr/lib/postgresql"],
   ].filter(([, path]) => !existsSync(path));
   if (missing.length === 0) return;
   const install = `apt-get update && apt-get install -y --no-install-recommends ${missing.map(([name]) => name).join(" ")}`;

@@ -35,7 +35,7 @@ export function entryOf(row: EventRow): LogEntry {
     at: !Number.isNaN(time) && /^20\d\d-/.test(at) ? at : new Date(row.receivedAt).toISOString(),
     by: row.by.slice(0, 80),
     raw: JSON.stringify({ type: row.type, at: row.at, by: row.by, data: row.data }).slice(0, MOST_RAW),
-    why: `${issue?.path.join(".") ?? ""} ${issue?.message ?? ""}`.trim().slice(0, 200),
+    why: [issue?.path.join("."), issue?.message].filter(Boolean).join(": ").slice(0, 200),
   };
 }
 

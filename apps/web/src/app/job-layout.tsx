@@ -44,6 +44,13 @@ const Notices = styled.div`
   }
 `;
 
+const Raw = styled.pre`
+  margin: var(--s1) 0 0;
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  font-family: var(--mono);
+  font-size: 0.875rem;
+`;
 const WideOnly = styled.span`
   @media (max-width: 960px) {
     display: none;
@@ -187,8 +194,16 @@ function JobNotices({ job }: { job: OpenJob }) {
       ))}
       {unreadable.length > 0 ? (
         <Notice tone="caution" title={unreadable.length === 1 ? "An entry cannot be read" : `${unreadable.length} entries cannot be read`}>
-          {unreadable.length === 1 ? "It stands" : "They stand"} in the log as stored and count for nothing. The rest of the job is not
-          affected.
+          {unreadable.length === 1 ? "It stands in the log as stored and counts" : "They stand in the log as stored and count"} for nothing.
+          The rest of the job is not affected.
+          <details>
+            <summary>Show as stored</summary>
+            {unreadable.map((entry) => (
+              <Raw key={entry.id}>
+                {entry.why}: {entry.raw}
+              </Raw>
+            ))}
+          </details>
         </Notice>
       ) : null}
       {job.view.complaint.highVoltage ? (

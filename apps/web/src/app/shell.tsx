@@ -77,6 +77,12 @@ const Silent = styled.span`
   color: var(--danger);
   font-weight: 640;
 `;
+const Told = styled(ScreenOnly)`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s2);
+  padding: var(--s2) var(--s3) 0;
+`;
 const Skip = styled.a`
   position: absolute;
   left: -9999px;
@@ -121,7 +127,7 @@ function ServerNotices() {
   const { data } = useHealthQuery(undefined, { pollingInterval: HEALTH_MS, skipPollingIfUnfocused: true });
   if (data === undefined || (!data.openToNetwork && data.data.mode === "writable")) return null;
   return (
-    <ScreenOnly>
+    <Told>
       {data.openToNetwork ? (
         <Notice tone="caution" role="status">
           Open to everyone on this network: anyone on it can read and change every job, and work connected vehicles.
@@ -137,7 +143,7 @@ function ServerNotices() {
           {data.data.mode === "read-only" ? "What you enter stays on this device and is sent when entries are taken again." : ""}
         </Notice>
       )}
-    </ScreenOnly>
+    </Told>
   );
 }
 

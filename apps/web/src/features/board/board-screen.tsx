@@ -156,7 +156,12 @@ export function BoardScreen() {
   return (
     <Page>
       <Row style={{ justifyContent: "space-between", alignItems: "end" }}>
-        <h1>Board</h1>
+        <Row style={{ alignItems: "end" }}>
+          <h1>Board</h1>
+          {data === undefined || data.total <= PAGE_ROWS ? null : (
+            <Pages query={query} total={data.total} onPage={(page) => change({ page })} />
+          )}
+        </Row>
         <Row style={{ alignItems: "end" }}>
           <SearchField value={query.search} onSearch={(find) => change({ find })} />
           <Select
@@ -228,9 +233,6 @@ export function BoardScreen() {
           ) : null}
         </Panel>
       ) : null}
-      {data === undefined || data.total <= PAGE_ROWS ? null : (
-        <Pages query={query} total={data.total} onPage={(page) => change({ page })} />
-      )}
     </Page>
   );
 }
@@ -263,7 +265,7 @@ function Pages({ query, total, onPage }: { query: JobQuery; total: number; onPag
   const last = Math.ceil(total / PAGE_ROWS);
   const from = Math.min(total, query.offset + 1);
   return (
-    <Row as="nav" aria-label="Pages of the board" style={{ justifyContent: "center" }}>
+    <Row as="nav" aria-label="Pages of the board">
       <Button onPress={() => onPage(page <= 2 ? "" : String(page - 1))} isDisabled={page <= 1}>
         Previous
       </Button>
