@@ -31,7 +31,9 @@ try {
   await manyJobs(server);
   await longLog(server);
   const { rssMb } = await server.probe();
-  say("memory of the whole process after all this", `${rssMb.toFixed(0)} MB`, "< 600 MB");
+  say("memory of the whole process right after all this", `${rssMb.toFixed(0)} MB`, "< 600 MB");
+  await new Promise((done) => setTimeout(done, 45_000));
+  say("memory once its threads have rested", `${(await server.probe()).rssMb.toFixed(0)} MB`, "< 600 MB");
 } finally {
   await server.end();
   rmSync(folder, { recursive: true, force: true });
@@ -46,6 +48,10 @@ async function manyClients({ port, probe }: LoadedServer, clients: number, wante
       return jobId;
     }),
   );
+  // A server that has been up for a while: its programs are compiled.
+  const warm = performance.now() + 3000;
+  for (let n = 0; performance.now() < warm; n++)
+    await Promise.all(jobs.map((jobId) => ask(port, "POST", `/api/jobs/${jobId}/events`, { events: [reading(jobId, n)] })));
   await probe();
   const took: number[] = [];
   const end = performance.now() + SECONDS * 1000;
@@ -81,6 +87,8 @@ async function manyJobs({ port, probe }: LoadedServer): Promise<void> {
     }),
   );
   say(`opening ${JOBS} jobs, 32 at a time`, `${((performance.now() - began) / 1000).toFixed(0)} s`, "");
+  // Writing rests for a moment, as it does between two technicians.
+  await new Promise((done) => setTimeout(done, 5000));
   await probe();
   const pages = await repeated(60, (i) => `/api/jobs?limit=50&offset=${(i * 331) % JOBS}&sort=${["lastAt", "vehicle", "stage"][i % 3]!}`);
   say(`${JOBS} jobs, a page of the board, p95`, ms(percentile(pages, 0.95)), "< 60 ms");
@@ -153,7 +161,10 @@ async function longLog({ port, probe }: LoadedServer): Promise<void> {
   const beside: number[] = [];
   let printing = true;
   const printed = ask(port, "GET", `/api/jobs/${jobId}/report.pdf`).finally(() => (printing = false));
-  while (printing) beside.push((await mustBe(200, ask(port, "GET", "/api/jobs?limit=20"))).ms);
+  while (printing) {
+    beside.push((await mustBe(200, ask(port, "GET", "/api/jobs?limit=20"))).ms);
+    await new Promise((done) => setTimeout(done, 50));
+  }
   const pdf = await mustBe(200, printed);
   say("its record as PDF", `${(pdf.ms / 1000).toFixed(1)} s`, "< 5 s");
   say("the board meanwhile, p99", ms(percentile(beside, 0.99)), "");

@@ -16,6 +16,8 @@ ALTER TABLE "jobs" ADD COLUMN "left_undone" integer DEFAULT 0 NOT NULL;--> state
 ALTER TABLE "jobs" ADD COLUMN "search" text DEFAULT '' NOT NULL;--> statement-breakpoint
 CREATE UNIQUE INDEX "events_by_place" ON "events" USING btree ("job_id","position");--> statement-breakpoint
 CREATE INDEX "jobs_by_last" ON "jobs" USING btree ("last_at" DESC NULLS LAST,"id" DESC NULLS LAST);--> statement-breakpoint
+CREATE INDEX "jobs_by_vehicle" ON "jobs" USING btree ("vehicle","id");--> statement-breakpoint
+CREATE INDEX "jobs_by_stage" ON "jobs" USING btree ("stage","id");--> statement-breakpoint
 CREATE FUNCTION log_book(job_ids uuid[], event_ids uuid[]) RETURNS TABLE(kind text, item jsonb) LANGUAGE plpgsql AS $$
 BEGIN
   -- The row locks make the check of a log and its growing one step on a server with many clients; taken in one order, so that two batches never wait for each other.

@@ -1,7 +1,8 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { z } from "zod";
-import { hiddenTruth, type DemoCircuits } from "@rheonom/contract/api";
+import { hiddenTruth } from "@rheonom/contract/api";
+import { type DemoCircuits } from "@rheonom/contract/light";
 import { jobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { harnessRow } from "../store/harness-row.ts";

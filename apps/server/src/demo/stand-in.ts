@@ -1,4 +1,5 @@
-import type { Simulate, Simulated } from "@rheonom/contract/api";
+import type { Simulate } from "@rheonom/contract/api";
+import type { Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";

@@ -31,7 +31,11 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   importHarness: "slow",
 };
 /** Memory of one thread, MB; a task that needs more is ended with its thread. */
-const MOST_MB = 384;
+const MOST_MB = 256;
+
+/** How long a thread is kept without work, ms. */
+const REST_MS = 20_000;
+type LaneName = keyof typeof LANES;
 
 type Outcome = { readonly value: unknown } | { readonly failed: Failed };
 
@@ -45,20 +49,46 @@ export function createHeavy(): Heavy {
       workerThreadOpts: { resourceLimits: { maxOldGenerationSizeMb: MOST_MB } },
       workerTerminateTimeout: 100,
     });
-  const pools = { quick: make(LANES.quick), slow: make(LANES.slow) };
+  const pools = new Map<LaneName, workerpool.Pool>();
+  const poolOf = (name: LaneName): workerpool.Pool => {
+    const known = pools.get(name);
+    if (known !== undefined) return known;
+    const made = make(LANES[name]);
+    pools.set(name, made);
+    return made;
+  };
+  /** A thread that nobody has used for a while gives its memory back. */
+  const rest = setInterval(() => {
+    for (const [name, pool] of pools) {
+      const { busyWorkers, pendingTasks } = pool.stats();
+      if (busyWorkers > 0 || pendingTasks > 0 || Date.now() - (usedAt.get(name) ?? 0) < REST_MS) continue;
+      pools.delete(name);
+      void pool.terminate(true).catch(() => undefined);
+    }
+  }, REST_MS / 2).unref();
+  const usedAt = new Map<LaneName, number>();
   return {
     run: async (name, ...args) => {
-      const lane = LANES[LANE_OF[name]];
+      const laneName = LANE_OF[name];
+      const lane = LANES[laneName];
       let outcome: Outcome;
       try {
-        outcome = (await pools[LANE_OF[name]].exec(name, [...args]).timeout(lane.seconds * 1000)) as Outcome;
+        usedAt.set(laneName, Date.now());
+        outcome = (await poolOf(laneName)
+          .exec(name, [...args])
+          .timeout(lane.seconds * 1000)) as Outcome;
       } catch (error) {
         throw refusalOf(error, lane);
+      } finally {
+        usedAt.set(laneName, Date.now());
       }
       if ("failed" in outcome) throw unpackError(outcome.failed);
       return outcome.value as never;
     },
-    stop: async () => void (await Promise.all([pools.quick.terminate(true), pools.slow.terminate(true)])),
+    stop: async () => {
+      clearInterval(rest);
+      await Promise.all([...pools.values()].map((pool) => pool.terminate(true)));
+    },
   };
 }
 

@@ -1,4 +1,5 @@
-import { saveHarness, type JobLog, type Simulate, type Simulated } from "@rheonom/contract/api";
+import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
+import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
 import { buildReport, foldJob, latestScan } from "@rheonom/core/job";

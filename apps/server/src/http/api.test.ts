@@ -2,9 +2,10 @@ import { expect } from "chai";
 import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
-import { jobList, jobLog } from "@rheonom/contract/api";
+import { jobLog } from "@rheonom/contract/api";
+import { JOB_STAGES, jobList } from "@rheonom/contract/light";
 import { REST_STATE } from "@rheonom/core/circuit";
-import { reportSchema, type JobEvent } from "@rheonom/core/job";
+import { reportSchema, STAGES, type JobEvent } from "@rheonom/core/job";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { readDemoJobs, seedDemo } from "../demo/seed.ts";
@@ -268,6 +269,8 @@ describe("API", () => {
       }
     });
   });
+
+  it("knows the stages of a job that core knows", () => expect(JOB_STAGES).to.deep.equal([...STAGES, "closed"]));
 
   describe("error table", () => {
     it("has words for every code, and facts fill every gap", () => {

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { Health } from "@rheonom/contract/api";
+import type { Health } from "@rheonom/contract/light";
 import { readDemoCircuits } from "../demo/seed.ts";
 import { turnAway, type Door } from "../doors/caller.ts";
 import { AppError, problemOf } from "../errors.ts";

@@ -1,6 +1,7 @@
 import { Router, type Response } from "express";
 import { z } from "zod";
-import { appendEvents, event, jobQuery, simulate } from "@rheonom/contract/api";
+import { appendEvents, event, simulate } from "@rheonom/contract/api";
+import { jobQuery } from "@rheonom/contract/light";
 import type { JobEvent } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";

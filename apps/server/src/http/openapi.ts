@@ -1,23 +1,18 @@
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
 import { z } from "zod";
+import { appendEvents, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
 import {
   appended,
-  appendEvents,
   demoCircuits,
-  event,
   health,
   jobList,
-  jobLog,
   jobQuery,
-  saveHarness,
   savedHarness,
-  simulate,
   simulated,
   vehicleId,
   vehicleList,
   vehicleVersions,
-  versionedHarness,
-} from "@rheonom/contract/api";
+} from "@rheonom/contract/light";
 import { problem } from "@rheonom/contract/problem";
 import { reportSchema, uuid7 } from "@rheonom/core/job";
 

@@ -1,7 +1,8 @@
 import { expect } from "chai";
 import type { Express } from "express";
 import request from "supertest";
-import { vehicleList, vehicleVersions, versionedHarness } from "@rheonom/contract/api";
+import { versionedHarness } from "@rheonom/contract/api";
+import { vehicleList, vehicleVersions } from "@rheonom/contract/light";
 import type { Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
 import { seedVehicles } from "../demo/seed.ts";

@@ -1,6 +1,6 @@
 import { Router, type Request } from "express";
 import { z } from "zod";
-import { vehicleId, type SavedHarness, type VehicleList } from "@rheonom/contract/api";
+import { vehicleId, type SavedHarness, type VehicleList } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";

@@ -1,5 +1,5 @@
 import { expect } from "chai";
-import { jobList } from "@rheonom/contract/api";
+import { jobList } from "@rheonom/contract/light";
 import type { JobEvent } from "@rheonom/core/job";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { AppError } from "../errors.ts";

@@ -1,5 +1,5 @@
 import { setImmediate as turn } from "node:timers/promises";
-import { sql } from "drizzle-orm";
+import { and, inArray, isNull, sql } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
 import {
   advanceDigest,
@@ -130,6 +130,9 @@ async function transact(db: Database, logs: Logs, batch: readonly Appending[]): 
         outcomes.push({ error });
       }
     }
+    const empty = batch.filter((p) => p.make !== undefined && book.digests.get(p.jobId) === undefined).map((p) => p.jobId);
+    // A job whose opening was refused is none.
+    if (empty.length > 0) await tx.delete(jobs).where(and(inArray(jobs.id, empty), isNull(jobs.digest)));
     if (rows.length > 0) await write(tx, rows, new Map([...touched].map((id) => [id, book.digests.get(id)!])));
     return outcomes;
   });

@@ -1,5 +1,5 @@
 import type { Harness } from "@rheonom/core/harness";
-import type { HarnessCounts } from "@rheonom/contract/api";
+import type { HarnessCounts } from "@rheonom/contract/light";
 
 /** A version of a vehicle's wiring on its way into the store. The wiring travels as text, which costs nothing from thread to thread. */
 export interface NewVersion {

@@ -1,6 +1,6 @@
-import { and, asc, count, desc, eq, isNotNull, like, ne, sql, type SQL } from "drizzle-orm";
+import { and, asc, count, desc, eq, like, ne, sql, type SQL } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
-import { jobSummary, type JobList, type JobQuery } from "@rheonom/contract/api";
+import { jobSummary, type JobList, type JobQuery } from "@rheonom/contract/light";
 import type { Database } from "./open.ts";
 import { jobs } from "./schema.ts";
 
@@ -20,9 +20,17 @@ const iso = (at: string | null): string => (at === null ? "" : new Date(at).toIS
 /** A page of the board, with counts of all that matches. */
 export function createJobList(db: Database): JobLister {
   return async (query) => {
-    const found = and(isNotNull(jobs.digest), ...wordsOf(query.search));
-    const column = SORTED[query.sort];
-    const order = query.order === "desc" ? sql`${column} desc nulls last` : asc(column);
+    const found = and(ne(jobs.stage, ""), ...wordsOf(query.search));
+    const order = orderOf(query);
+    // The ids of the page first: what is sorted is then some bytes a job, and the rest is read of fifty.
+    const page = db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .where(and(found, stageIs(query.stage)))
+      .orderBy(...order)
+      .limit(query.limit)
+      .offset(query.offset)
+      .as("page");
     const rows = await db
       .select({
         id: jobs.id,
@@ -37,10 +45,8 @@ export function createJobList(db: Database): JobLister {
         demo: jobs.demo,
       })
       .from(jobs)
-      .where(and(found, stageIs(query.stage)))
-      .orderBy(order, query.order === "desc" ? sql`${jobs.id} desc nulls last` : desc(jobs.id))
-      .limit(query.limit)
-      .offset(query.offset);
+      .innerJoin(page, eq(jobs.id, page.id))
+      .orderBy(...order);
     const stages = await db.select({ stage: jobs.stage, jobs: count() }).from(jobs).where(found).groupBy(jobs.stage);
     const counts = Object.fromEntries(stages.map((s) => [s.stage, Number(s.jobs)]));
     const all = Object.values(counts).reduce((sum, n) => sum + n, 0);
@@ -51,6 +57,16 @@ export function createJobList(db: Database): JobLister {
       counts,
     };
   };
+}
+
+/** As the indexes stand, which are read from either end. */
+function orderOf({ sort, order }: JobQuery): SQL[] {
+  const column = SORTED[sort];
+  if (sort === "lastAt")
+    return order === "desc"
+      ? [sql`${column} desc nulls last`, sql`${jobs.id} desc nulls last`]
+      : [sql`${column} asc nulls first`, sql`${jobs.id} asc nulls first`];
+  return order === "desc" ? [desc(column), desc(jobs.id)] : [asc(column), asc(jobs.id)];
 }
 
 function stageIs(stage: JobQuery["stage"]): SQL | undefined {

@@ -27,6 +27,8 @@ export interface WriteAheadLog {
   readonly bytes: () => Promise<number>;
   /** Works it into the tables, on the disk. */
   readonly checkpoint: () => Promise<void>;
+  /** Gives the room of rows that were written over back to the tables, and counts what stands in them for the plans of questions. */
+  readonly tidy: () => Promise<void>;
 }
 
 /** Whether there is room to write: bytes free and needed. */
@@ -114,6 +116,9 @@ async function openFolder({ dataFolder }: StoreConfig, migrationsFolder: string)
       bytes: async () =>
         Number((await client.query<{ n: string }>("select pg_wal_lsn_diff(pg_current_wal_insert_lsn(), '0/0') as n")).rows[0]!.n),
       checkpoint: async () => void (await client.exec("CHECKPOINT")),
+      tidy: async () => {
+        for (const table of ["jobs", "events"]) await client.exec(`VACUUM (ANALYZE) ${table}`);
+      },
     },
     close: async () => {
       await client.close();

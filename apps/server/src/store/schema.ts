@@ -27,7 +27,11 @@ export const jobs = pgTable(
     /** All that is searched, in small letters. */
     search: text("search").notNull().default(""),
   },
-  (table) => [index("jobs_by_last").on(table.lastAt.desc(), table.id.desc())],
+  (table) => [
+    index("jobs_by_last").on(table.lastAt.desc(), table.id.desc()),
+    index("jobs_by_vehicle").on(table.vehicle, table.id),
+    index("jobs_by_stage").on(table.stage, table.id),
+  ],
 );
 
 /** The append-only log. What a row says is never changed, and no row is deleted. */

@@ -24,6 +24,8 @@ export interface ThreadData {
 /** Write-ahead log that may gather before it is worked into the tables, bytes; sooner when writing rests for so long, ms. */
 const CHECKPOINT_BYTES = 12 * 2 ** 20;
 const REST_MS = 1500;
+/** Written since tables were tidied, bytes, before that is done again, and then only while writing rests. */
+const TIDY_BYTES = 4 * 2 ** 20;
 const LOOK_EVERY_MS = 1000;
 const WRITING: ReadonlySet<string> = new Set(["appendEvents", "openJob", "addHarness", "quarantine"]);
 
@@ -80,12 +82,19 @@ async function main(): Promise<void> {
  */
 function lookAfter(wal: WriteAheadLog, writtenAt: () => number, failed: (error: unknown) => void): void {
   let workedIn = -1;
+  let untidy = 0;
   let busy = false;
   const look = async (): Promise<void> => {
     const bytes = await wal.bytes();
     if (workedIn < 0) workedIn = bytes;
     const gathered = bytes - workedIn;
-    if (gathered < CHECKPOINT_BYTES && (gathered < 4096 || Date.now() - writtenAt() < REST_MS)) return;
+    const rests = Date.now() - writtenAt() >= REST_MS;
+    if (gathered < CHECKPOINT_BYTES && (gathered < 4096 || !rests)) return;
+    untidy += gathered;
+    if (rests && untidy > TIDY_BYTES) {
+      await wal.tidy();
+      untidy = 0;
+    }
     await wal.checkpoint();
     workedIn = await wal.bytes();
   };

@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, max, sql } from "drizzle-orm";
-import { harnessCounts, type HarnessVersion, type VehicleSummary, type VehicleVersions } from "@rheonom/contract/api";
+import { harnessCounts, type HarnessVersion, type VehicleSummary, type VehicleVersions } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
 import type { NewVersion } from "./harness-row.ts";
 import { diskFull, type OpenStore } from "./open.ts";

@@ -1,32 +1,29 @@
 import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
+import type { AppendEvents, JobLog, Simulate, SaveHarness, VersionedHarness } from "@rheonom/contract/api";
 import {
   appended,
   demoCircuits,
   health,
   jobList,
-  jobLog,
   savedHarness,
   simulated,
   vehicleList,
   vehicleVersions,
-  versionedHarness,
-  type AppendEvents,
   type Appended,
   type DemoCircuits,
   type Health,
   type JobList,
-  type JobLog,
   type JobQuery,
-  type Simulate,
   type Simulated,
   type SavedHarness,
-  type SaveHarness,
   type VehicleList,
   type VehicleVersions,
-  type VersionedHarness,
-} from "@rheonom/contract/api";
+} from "@rheonom/contract/light";
 import type { JobEvent } from "@rheonom/core/job";
 import type { KnownLog } from "./known-log.ts";
+
+/** What holds events and circuits is checked by schemas that bring much of the model along; the first screen does without. */
+const schemas = () => import("@rheonom/contract/api");
 
 /** The server's resources. Answers are checked against the contract. */
 export const api = createApi({
@@ -42,15 +39,15 @@ export const api = createApi({
     }),
     job: build.query<KnownLog, string>({
       query: (id) => `jobs/${id}`,
-      transformResponse: (answer: unknown) => {
-        const log = jobLog.parse(answer);
+      transformResponse: async (answer: unknown) => {
+        const log = (await schemas()).jobLog.parse(answer);
         return { ...log, confirmed: log.events.length };
       },
     }),
     /** What has come to a log since a place of it. */
     jobTail: build.query<JobLog, { readonly id: string; readonly after: number }>({
       query: ({ id, after }) => `jobs/${id}?after=${after}`,
-      transformResponse: (answer: unknown) => jobLog.parse(answer),
+      transformResponse: async (answer: unknown) => (await schemas()).jobLog.parse(answer),
     }),
     health: build.query<Health, undefined>({ query: () => "health", responseSchema: health, providesTags: ["health"] }),
     demoCircuits: build.query<DemoCircuits, undefined>({ query: () => "demo-circuits", responseSchema: demoCircuits }),
@@ -63,7 +60,7 @@ export const api = createApi({
     // A version never changes, so that an answer stays good.
     harness: build.query<VersionedHarness, { readonly id: string; readonly version: number }>({
       query: ({ id, version }) => `vehicles/${id}/versions/${version}`,
-      transformResponse: (answer: unknown) => versionedHarness.parse(answer),
+      transformResponse: async (answer: unknown) => (await schemas()).versionedHarness.parse(answer),
       keepUnusedDataFor: 3600,
     }),
     saveHarness: build.mutation<SavedHarness, { readonly id: string } & SaveHarness>({

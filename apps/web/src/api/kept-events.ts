@@ -1,5 +1,5 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
-import { jobEvent, type JobEvent } from "@rheonom/core/job";
+import type { JobEvent } from "@rheonom/core/job";
 
 /**
  * Events that the server has not acknowledged, in the browser's own database from the moment they are made, so that a reload, a closed tab or a stopped server
@@ -48,9 +48,12 @@ export async function forgetEvents(ids: readonly string[]): Promise<void> {
   }
 }
 
+const schema = async () => (await import("@rheonom/core/job")).jobEvent;
+
 /** What was kept, in the order of making, with what an earlier version kept in another place; what is no event is passed over. */
 export async function readKeptEvents(): Promise<JobEvent[]> {
-  await moveOld();
+  const jobEvent = await schema();
+  await moveOld(jobEvent);
   try {
     const kept: unknown[] = await (await database()).getAll("outbox");
     // Ids of version 7 sort by time, and the database gives them in order.
@@ -63,7 +66,7 @@ export async function readKeptEvents(): Promise<JobEvent[]> {
   }
 }
 
-async function moveOld(): Promise<void> {
+async function moveOld(jobEvent: Awaited<ReturnType<typeof schema>>): Promise<void> {
   const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)).filter(
     (key) => key?.startsWith(OLD_PREFIX) === true,
   );

@@ -3,7 +3,8 @@ import { REST_STATE } from "@rheonom/core/circuit";
 import { freshStorage } from "../test/browser-storage.ts";
 
 const storage = freshStorage();
-const { benchChanged, benchReducer, keepDrafts, readDraft, stateChanged } = await import("./bench.ts");
+const { benchChanged, benchReducer, keepDrafts, stateChanged } = await import("./bench.ts");
+const { readDraft } = await import("./read-draft.ts");
 
 describe("bench draft", () => {
   beforeEach(() => storage.clear());

@@ -4,7 +4,7 @@ import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from "
 import { formatDistanceToNowStrict } from "date-fns";
 import { ArrowDown, ArrowUp, Plus } from "lucide-react";
 import { styled } from "styled-components";
-import type { JobList, JobQuery, JobSummary } from "@rheonom/contract/api";
+import type { JobList, JobQuery, JobSummary } from "@rheonom/contract/light";
 import { useJobsQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Button } from "../../ui/button.tsx";
@@ -13,6 +13,7 @@ import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useKeys } from "../../ui/use-keys.ts";
+import { PAGE_ROWS, readAddress, SHOWN } from "./address.ts";
 
 const column = createColumnHelper<JobSummary>();
 const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
@@ -84,41 +85,16 @@ const columns = [
   column.accessor("lastAt", { id: "lastAt", header: "Last entry", cell: (c) => <span title={c.getValue()}>{ago(c.getValue())}</span> }),
 ];
 
-const PAGE_ROWS = 50;
+/** An answer so young is shown as it is, s; the feed tells what has changed since. */
+const FRESH_S = 2;
 /** How long typing rests before the board is searched, ms. */
 const SEARCH_MS = 200;
-
-const SHOWN = [
-  { id: "all", text: "All jobs" },
-  { id: "open", text: "Open" },
-  { id: "circuit", text: "Circuit" },
-  { id: "trace", text: "Trace" },
-  { id: "prove", text: "Prove" },
-  { id: "record", text: "Record" },
-  { id: "closed", text: "Closed" },
-] as const satisfies readonly { readonly id: JobQuery["stage"]; readonly text: string }[];
-const SORTS: readonly string[] = columns.map((c) => c.id ?? "");
-
-/** What of the board the address asks for; anything odd in it is passed over. */
-function readAddress(params: URLSearchParams): JobQuery {
-  const stage = SHOWN.find((s) => s.id === params.get("show"))?.id ?? "all";
-  const sort = params.get("sort") ?? "lastAt";
-  const page = Math.max(1, Math.min(200_000, Math.floor(Number(params.get("page") ?? "1")) || 1));
-  return {
-    search: (params.get("find") ?? "").slice(0, 200),
-    stage,
-    sort: (SORTS.includes(sort) ? sort : "lastAt") as JobQuery["sort"],
-    order: params.get("order") === "asc" ? "asc" : "desc",
-    limit: PAGE_ROWS,
-    offset: (page - 1) * PAGE_ROWS,
-  };
-}
 
 /** The shop's jobs, a page at a time; the address says which part of them is shown. */
 export function BoardScreen() {
   const [params, setParams] = useSearchParams();
   const query = useMemo(() => readAddress(params), [params]);
-  const { data, error, isLoading, refetch } = useJobsQuery(query, { refetchOnMountOrArgChange: true });
+  const { data, error, isLoading, refetch } = useJobsQuery(query, { refetchOnMountOrArgChange: FRESH_S });
   const navigate = useNavigate();
   const change = useCallback(
     (part: Readonly<Record<string, string>>) =>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
 import type { Harness } from "@rheonom/core/harness";
-import { vehicleId } from "@rheonom/contract/api";
+import { vehicleId } from "@rheonom/contract/light";
 import { FormDialog } from "../../notation/form-dialog.tsx";
 import { NotationPane, useNotationDraft } from "../../notation/notation-pane.tsx";
 import { NotationHelp } from "../../notation/notation-help.tsx";

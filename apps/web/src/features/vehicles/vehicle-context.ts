@@ -1,7 +1,7 @@
 import { useOutletContext } from "react-router";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { Harness, PlaceId } from "@rheonom/core/harness";
-import type { HarnessVersion } from "@rheonom/contract/api";
+import type { HarnessVersion } from "@rheonom/contract/light";
 
 /** What all views of one vehicle share. */
 export interface VehicleContext {

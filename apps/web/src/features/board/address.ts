@@ -1,0 +1,30 @@
+import { jobQuery, type JobQuery } from "@rheonom/contract/light";
+
+export const PAGE_ROWS = 25;
+
+/** What can be shown of the board, in the order of work. */
+export const SHOWN = [
+  { id: "all", text: "All jobs" },
+  { id: "open", text: "Open" },
+  { id: "circuit", text: "Circuit" },
+  { id: "trace", text: "Trace" },
+  { id: "prove", text: "Prove" },
+  { id: "record", text: "Record" },
+  { id: "closed", text: "Closed" },
+] as const satisfies readonly { readonly id: JobQuery["stage"]; readonly text: string }[];
+const SORTS: readonly string[] = jobQuery.shape.sort.unwrap().options;
+
+/** What of the board the address asks for; anything odd in it is passed over. */
+export function readAddress(params: URLSearchParams): JobQuery {
+  const stage = SHOWN.find((s) => s.id === params.get("show"))?.id ?? "all";
+  const sort = params.get("sort") ?? "lastAt";
+  const page = Math.max(1, Math.min(200_000, Math.floor(Number(params.get("page") ?? "1")) || 1));
+  return {
+    search: (params.get("find") ?? "").slice(0, 200),
+    stage,
+    sort: (SORTS.includes(sort) ? sort : "lastAt") as JobQuery["sort"],
+    order: params.get("order") === "asc" ? "asc" : "desc",
+    limit: PAGE_ROWS,
+    offset: (page - 1) * PAGE_ROWS,
+  };
+}

@@ -1,0 +1,101 @@
+import { z } from "zod";
+
+/**
+ * What the first screen needs, and every other answer that holds no circuit and no event: without anything of core, so that a page is there before the model is.
+ */
+
+/** How far a job can have come; a test holds it against core's. */
+export const JOB_STAGES = ["complaint", "circuit", "trace", "mend", "prove", "record", "closed"] as const;
+
+export const jobSummary = z
+  .object({
+    id: z.string(),
+    vehicle: z.string(),
+    registration: z.string(),
+    words: z.string(),
+    stage: z.enum(JOB_STAGES),
+    openedAt: z.string(),
+    lastAt: z.string(),
+    openedBy: z.string(),
+    /** Things temporarily changed that are neither undone nor explained. */
+    leftUndone: z.number().int(),
+    demo: z.boolean(),
+  })
+  .meta({ id: "JobSummary" });
+export type JobSummary = z.infer<typeof jobSummary>;
+
+/** Which part of the board is asked for. Every search word must occur in vehicle, plate, the customer's words or the name of who opened it. */
+export const jobQuery = z.object({
+  search: z.string().max(200).default(""),
+  stage: z.enum([...JOB_STAGES, "open", "all"]).default("all"),
+  sort: z.enum(["vehicle", "words", "stage", "leftUndone", "openedBy", "lastAt"]).default("lastAt"),
+  order: z.enum(["asc", "desc"]).default("desc"),
+  limit: z.coerce.number().int().min(1).max(200).default(50),
+  offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
+});
+export type JobQuery = z.infer<typeof jobQuery>;
+
+/** A page of the board. `total`: how many jobs match; `counts`: how many of each stage match the search, whatever stage was asked for. */
+export const jobList = z
+  .object({ jobs: z.array(jobSummary), total: z.number().int(), counts: z.record(z.string(), z.number().int()) })
+  .meta({ id: "JobList" });
+export type JobList = z.infer<typeof jobList>;
+
+/** Ids that the log now holds; `stored` counts those that it did not hold before. */
+export const appended = z.object({ ids: z.array(z.string()), stored: z.number().int() }).meta({ id: "Appended" });
+export type Appended = z.infer<typeof appended>;
+
+/** `data`: whether entries can be stored, and why not. `openToNetwork`: everyone on this network can read, write and work vehicles. */
+export const health = z
+  .object({
+    ok: z.literal(true),
+    version: z.string(),
+    pid: z.number().int(),
+    data: z.object({ mode: z.enum(["writable", "read-only", "opening"]), why: z.string() }),
+    openToNetwork: z.boolean(),
+  })
+  .meta({ id: "Health" });
+export type Health = z.infer<typeof health>;
+
+/** Short name of a vehicle in addresses. */
+export const vehicleId = z.string().regex(/^[a-z0-9][a-z0-9-]{0,47}$/, "must be small letters, digits and hyphens");
+
+export const harnessCounts = z.object({
+  wires: z.number().int(),
+  parts: z.number().int(),
+  grounds: z.number().int(),
+  fuses: z.number().int(),
+  modules: z.number().int(),
+});
+export type HarnessCounts = z.infer<typeof harnessCounts>;
+
+/** One of a vehicle's versions; versions are never changed. */
+export const harnessVersion = z
+  .object({ version: z.number().int().min(1), at: z.string(), by: z.string(), note: z.string(), name: z.string(), counts: harnessCounts })
+  .meta({ id: "HarnessVersion" });
+export type HarnessVersion = z.infer<typeof harnessVersion>;
+
+export const vehicleSummary = z
+  .object({ id: vehicleId, demo: z.boolean(), latest: harnessVersion, versions: z.number().int() })
+  .meta({ id: "VehicleSummary" });
+export type VehicleSummary = z.infer<typeof vehicleSummary>;
+export const vehicleList = z.object({ vehicles: z.array(vehicleSummary) }).meta({ id: "VehicleList" });
+export type VehicleList = z.infer<typeof vehicleList>;
+
+export const vehicleVersions = z
+  .object({ id: vehicleId, demo: z.boolean(), versions: z.array(harnessVersion) })
+  .meta({ id: "VehicleVersions" });
+export type VehicleVersions = z.infer<typeof vehicleVersions>;
+
+export const savedHarness = z.object({ id: vehicleId, version: z.number().int() }).meta({ id: "SavedHarness" });
+export type SavedHarness = z.infer<typeof savedHarness>;
+
+export const demoCircuit = z.object({ id: z.string(), name: z.string(), notation: z.string() }).meta({ id: "DemoCircuit" });
+export const demoCircuits = z.object({ circuits: z.array(demoCircuit) }).meta({ id: "DemoCircuits" });
+export type DemoCircuits = z.infer<typeof demoCircuits>;
+
+/** What the stand-in's meter shows, with the digits of its display. */
+export const simulated = z
+  .object({ text: z.string(), kind: z.enum(["value", "over", "void"]), message: z.string() })
+  .meta({ id: "Simulated" });
+export type Simulated = z.infer<typeof simulated>;
