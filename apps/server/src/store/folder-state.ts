@@ -25,7 +25,11 @@ const seal = z.object({ files: z.number().int(), digest: z.string() });
 /** Looks at `<dataFolder>/pg`. Throws what the file system throws when the folder cannot be read. */
 export function inspectFolder(dataFolder: string): FolderState {
   const folder = join(dataFolder, "pg");
-  if (!fs.existsSync(folder) || fs.readdirSync(folder).length === 0) return { kind: "empty" };
+  if (!fs.existsSync(folder) || fs.readdirSync(folder).length === 0) {
+    if (fs.existsSync(join(dataFolder, SEAL)))
+      return { kind: "unusable", why: "a database was closed here in order, and its files are gone" };
+    return { kind: "empty" };
+  }
   const versionFile = join(folder, "PG_VERSION");
   if (!fs.existsSync(versionFile)) return { kind: "unusable", why: "it holds files, but not PG_VERSION, which every database folder has" };
   const version = fs.readFileSync(versionFile, "utf8").trim();
@@ -83,14 +87,10 @@ export function freeBytes(folder: string): number {
   return bavail * bsize;
 }
 
-/** Whether the folder takes files: undefined, or the reason why not. */
+/** Whether the folder takes files, told without writing: undefined, or the system's code for why not. */
 export function unwritable(dataFolder: string): string | undefined {
-  const probe = join(dataFolder, `probe-${process.pid}`);
   try {
-    fs.writeFileSync(probe, "");
-    fs.rmSync(probe);
-    const inner = join(dataFolder, "pg");
-    if (fs.existsSync(inner)) fs.accessSync(inner, fs.constants.W_OK);
+    for (const path of [dataFolder, join(dataFolder, "pg")]) if (fs.existsSync(path)) fs.accessSync(path, fs.constants.W_OK);
     return undefined;
   } catch (error) {
     return (error as NodeJS.ErrnoException).code ?? String(error);

@@ -69,6 +69,14 @@ describe("a data folder that is damaged, or none of ours", () => {
       (pg) => ["1259", "1249"].forEach((f) => overwrite(join(pg, "base/5", f), 32768)),
       /invalid page/,
     ],
+    [
+      "whose database is gone, after it was closed in order",
+      (pg) => {
+        fs.writeFileSync(join(pg, "../seal.json"), JSON.stringify({ files: 1, digest: "x" }));
+        fs.rmSync(pg, { recursive: true });
+      },
+      /its files are gone/,
+    ],
     ["with a control file cut short", (pg) => fs.truncateSync(join(pg, "global/pg_control"), 100), /100 bytes/],
     [
       "that holds somebody's letters",
@@ -86,7 +94,7 @@ describe("a data folder that is damaged, or none of ours", () => {
       const folder = scratch("damaged");
       unpackOldFolder(folder);
       damage(join(folder, "pg"));
-      const before = fingerprint(join(folder, "pg"));
+      const before = fingerprint(folder);
       const said = await refusal(folder);
       expect(said)
         .to.match(/^exit 1: /)
@@ -97,7 +105,7 @@ describe("a data folder that is damaged, or none of ours", () => {
         .and.to.contain("restore")
         .and.to.contain("RHEONOM_LOOK=1")
         .and.to.contain("mv ");
-      expect(fingerprint(join(folder, "pg"))).to.equal(before);
+      expect(fingerprint(folder)).to.equal(before);
       fs.rmSync(folder, { recursive: true, force: true });
     });
   it("can be looked at as far as it can be read, without being written to", async function () {

@@ -43,6 +43,9 @@ function listen(address: string, who: string): Promise<Server | "busy"> {
   });
 }
 
+/** Lets go. `leaveNoTrace`: the file of the lock goes too when this hold has made it, as in a folder that turned out to be none of ours. */
+export type Release = (leaveNoTrace?: boolean) => void;
+
 /**
  * Holds a data folder for this process alone. The embedded database takes no lock of its own and two processes would lose rows silently.
  *
@@ -50,23 +53,24 @@ function listen(address: string, who: string): Promise<Server | "busy"> {
  * bind mount, container and network namespace of the machine; and a socket named after the folder's path, by which older versions knew of each other.
  * Throws FolderHeldError. Returns the release.
  */
-export async function holdFolder(folder: string, who: string): Promise<() => void> {
+export async function holdFolder(folder: string, who: string): Promise<Release> {
   mkdirSync(folder, { recursive: true });
   const real = realpathSync(folder);
   const unlock = lockFile(real, who);
   try {
     const close = await listenFor(real, who);
-    return () => {
+    return (leaveNoTrace = false) => {
       close();
-      unlock();
+      unlock(leaveNoTrace);
     };
   } catch (error) {
-    unlock();
+    unlock(false);
     throw error;
   }
 }
 
-function lockFile(folder: string, who: string): () => void {
+function lockFile(folder: string, who: string): (leaveNoTrace: boolean) => void {
+  const isNew = !existsSync(join(folder, "lock"));
   const fd = openSync(join(folder, "lock"), "a+");
   let granted = false;
   try {
@@ -74,8 +78,10 @@ function lockFile(folder: string, who: string): () => void {
     if (!granted) throw new FolderHeldError(folder, readFileSync(join(folder, "lock"), "utf8").trim().slice(0, 200) || "unknown");
     ftruncateSync(fd);
     writeSync(fd, who);
-    return () => {
+    return (leaveNoTrace) => {
       ftruncateSync(fd);
+      // While it is still held, so that nobody else has come to hold it meanwhile.
+      if (leaveNoTrace && isNew) rmSync(join(folder, "lock"), { force: true });
       closeSync(fd);
     };
   } finally {

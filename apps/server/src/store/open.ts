@@ -59,9 +59,7 @@ export function checkPlace({ dataFolder, startFresh }: StoreConfig): void {
   const locked = fs.existsSync(dataFolder) ? unwritable(dataFolder) : undefined;
   const free = freeBytes(existing(dataFolder));
   const needed = startFresh || !fs.existsSync(join(dataFolder, "pg")) ? FRESH_BYTES : ROOM_BYTES;
-  // A full disk takes no probe either, and that is the better reason.
-  if (locked === "ENOSPC" || (locked === undefined && free < needed))
-    throw new StartError({ kind: "full", message: fullWords(dataFolder, { free, needed }) });
+  if (locked === undefined && free < needed) throw new StartError({ kind: "full", message: fullWords(dataFolder, { free, needed }) });
   if (locked !== undefined)
     throw new StartError({
       kind: "read-only",
@@ -75,7 +73,10 @@ export function checkPlace({ dataFolder, startFresh }: StoreConfig): void {
  */
 export async function prepareFolder({ dataFolder, startFresh, root }: StoreConfig): Promise<void> {
   const folder = join(dataFolder, "pg");
-  if (startFresh) fs.rmSync(folder, { recursive: true, force: true });
+  if (startFresh) {
+    fs.rmSync(folder, { recursive: true, force: true });
+    breakSeal(dataFolder);
+  }
   const state = inspectFolder(dataFolder);
   switch (state.kind) {
     case "unusable":

@@ -3,7 +3,7 @@ import type { Logger } from "pino";
 import type { StoreConfig } from "../config.ts";
 import { AppError } from "../errors.ts";
 import { inspectFolder } from "./folder-state.ts";
-import { holdFolder } from "./hold-folder.ts";
+import { holdFolder, type Release } from "./hold-folder.ts";
 import { checkPlace } from "./open.ts";
 import { unpackError, type Reply } from "./rpc.ts";
 import { failureOfStart, StartError, type StartFailure } from "./start-failure.ts";
@@ -50,7 +50,7 @@ export async function startStore(config: StoreConfig, log: Logger): Promise<Stor
   let mode: DataMode = { mode: "opening", why: "" };
   let closing = false;
   let retry: ReturnType<typeof setTimeout> | undefined;
-  let release: (() => void) | undefined;
+  let release: Release | undefined;
 
   /** Opens for writing. The hold on the folder belongs to this process, and outlives a thread that is lost. */
   async function openForWriting(startFresh: boolean): Promise<Thread> {
@@ -76,9 +76,10 @@ export async function startStore(config: StoreConfig, log: Logger): Promise<Stor
       waiting?.postMessage("go");
       return await serving;
     } catch (error) {
-      release();
+      const failure = failureOfStart(error);
+      release(failure.kind === "damaged");
       release = undefined;
-      throw new StartError(failureOfStart(error));
+      throw new StartError(failure);
     }
   }
 
