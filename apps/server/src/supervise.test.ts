@@ -86,3 +86,17 @@ describe("a failure that nothing catches", () => {
       expect(ran.said()).to.contain("stopping in order");
     });
 });
+
+describe("a database that gives up", () => {
+  it("is opened again; what was on its way is asked for again, and stands once", async function () {
+    this.timeout(120_000);
+    const folder = mkdtempSync(join(tmpdir(), "rheonom-lost-"));
+    const ran = run(["apps/server/src/test/losing-store.ts", folder], {});
+    expect(await ran.gone, ran.said()).to.equal(0);
+    const [first, mode, reading, again, log] = ran.said().trim().split("\n");
+    // It may have been stored before the end came; the answer is then as good as lost.
+    expect(first).to.be.oneOf(["stored", "data-opening"]);
+    expect([mode, reading, again, log]).to.deep.equal(["opening", "data-opening", "writable", "opened note"]);
+    rmSync(folder, { recursive: true, force: true });
+  });
+});

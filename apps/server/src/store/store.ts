@@ -115,6 +115,9 @@ export async function startStore(config: StoreConfig, log: Logger): Promise<Stor
       mode = { mode: "writable", why: "" };
     } catch (error) {
       if (!(error instanceof StartError) || (error.kind !== "full" && error.kind !== "read-only")) throw error;
+      // A look asks for a share of the hold, which this process may still have from before.
+      release?.();
+      release = undefined;
       thread = await spawn({ ...config, look: true, startFresh: false }).catch(() => {
         throw error;
       });
