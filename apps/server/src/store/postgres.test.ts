@@ -42,7 +42,7 @@ import { hasPostgres, startPostgres, type RunningPostgres } from "../test/postgr
   it("open and append to many jobs at once without waiting for each other in a circle", async () => {
     const logs = Array.from({ length: 30 }, (_, n) => {
       const log = new LogWriter();
-      for (let i = 0; i < 10 * (n + 1); i++) log.id();
+      for (let i = 0; i < 500 + 10 * n; i++) log.id();
       Object.assign(log, { jobId: log.id() });
       return log;
     });
