@@ -39,7 +39,9 @@ export function uuid7(): string {
 
 /** Ids of the demo jobs by a word of the complaint. */
 export async function demoJob(page: Page, words: RegExp): Promise<string> {
-  const { jobs } = (await (await page.request.get("/api/jobs")).json()) as { jobs: { id: string; words: string }[] };
+  const { jobs } = (await (await page.request.get("/api/jobs?limit=200&sort=lastAt&order=asc")).json()) as {
+    jobs: { id: string; words: string }[];
+  };
   const found = jobs.find((j) => words.test(j.words));
   expect(found, String(words)).toBeDefined();
   return found!.id;
