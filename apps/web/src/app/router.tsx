@@ -17,7 +17,6 @@ const ofVehicles = (name: keyof Awaited<ReturnType<typeof loadVehicleScreens>>) 
 export async function fetchAhead(): Promise<void> {
   await loadJobScreens();
   await loadVehicleScreens();
-  await Promise.all([import("./help.tsx"), import("./palette.tsx"), import("./person.tsx")]);
 }
 
 export const router = createBrowserRouter([

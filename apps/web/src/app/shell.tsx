@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { CircleHelp, CloudOff, MoonStar, Search, Sun, UserRound } from "lucide-react";
 import { styled } from "styled-components";
@@ -8,14 +8,12 @@ import { ScreenOnly } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { Toasts } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
+import { HelpDialog } from "./help.tsx";
 import { JOB_BAR, JobSteps } from "./job-steps.tsx";
+import { Palette } from "./palette.tsx";
+import { PersonDialog } from "./person.tsx";
 import { themeChanged } from "./session.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
-
-// Fetched when they are first opened.
-const HelpDialog = lazy(async () => ({ default: (await import("./help.tsx")).HelpDialog }));
-const Palette = lazy(async () => ({ default: (await import("./palette.tsx")).Palette }));
-const PersonDialog = lazy(async () => ({ default: (await import("./person.tsx")).PersonDialog }));
 
 const Bar = styled.header`
   display: flex;
@@ -211,11 +209,9 @@ export function Shell() {
         <Outlet />
       </div>
       <ScreenOnly>
-        <Suspense fallback={null}>
-          {open === "help" ? <HelpDialog isOpen onClose={() => setOpen(undefined)} /> : null}
-          {open === "palette" ? <Palette isOpen onClose={() => setOpen(undefined)} jobId={jobId} flipTheme={flipTheme} /> : null}
-          {open === "person" ? <PersonDialog isOpen onClose={() => setOpen(undefined)} /> : null}
-        </Suspense>
+        <HelpDialog isOpen={open === "help"} onClose={() => setOpen(undefined)} />
+        <Palette isOpen={open === "palette"} onClose={() => setOpen(undefined)} jobId={jobId} flipTheme={flipTheme} />
+        <PersonDialog isOpen={open === "person"} onClose={() => setOpen(undefined)} />
         <Toasts />
       </ScreenOnly>
     </Frame>
