@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import { join } from "node:path";
+import { isDeepStrictEqual } from "node:util";
 import type { JobEvent } from "@rheonom/core/job";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { callsOf } from "../store/calls.ts";
@@ -89,8 +90,7 @@ export async function lostAfter(
     if (at > cut) continue;
     const stored = found.get(event.id);
     if (stored === undefined) wrong.push(`${event.id} is lost`);
-    else if (JSON.stringify(stored) !== JSON.stringify(event, Object.keys(stored as object)) && (stored as JobEvent).by !== event.by)
-      wrong.push(`${event.id} is changed`);
+    else if (!isDeepStrictEqual(stored, event)) wrong.push(`${event.id} is changed`);
   }
   fs.rmSync(join(scratch), { recursive: true, force: true });
   return wrong;
