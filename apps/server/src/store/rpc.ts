@@ -4,6 +4,9 @@ import type { Problem } from "@rheonom/contract/problem";
 /** Functions that are called across threads by name. */
 export type Calls = Readonly<Record<string, (...args: never[]) => Promise<unknown>>>;
 
+/** Calls that write. */
+export const WRITING: ReadonlySet<string> = new Set(["openJob", "appendEvents", "addHarness", "quarantine"]);
+
 /** From the calling thread. */
 export interface Call {
   readonly n: number;

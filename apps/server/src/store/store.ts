@@ -5,7 +5,7 @@ import { AppError } from "../errors.ts";
 import { inspectFolder } from "./folder-state.ts";
 import { holdFolder, type Release } from "./hold-folder.ts";
 import { checkPlace } from "./open.ts";
-import { unpackError, type Reply } from "./rpc.ts";
+import { unpackError, WRITING, type Reply } from "./rpc.ts";
 import { failureOfStart, StartError, type StartFailure } from "./start-failure.ts";
 import { threadFile } from "./thread-file.ts";
 import type { StoreCalls } from "./calls.ts";
@@ -36,7 +36,6 @@ const RETRY_MS = 3000;
 const MOST_MB = 384;
 /** How long closing may take, ms. */
 const CLOSE_MS = 3000;
-const WRITING: ReadonlySet<string> = new Set(["openJob", "appendEvents", "addHarness", "quarantine"]);
 
 interface Thread {
   readonly worker: Worker;

@@ -3,7 +3,7 @@ import type { StoreConfig } from "../config.ts";
 import { AppError } from "../errors.ts";
 import { callsOf } from "./calls.ts";
 import { openStore, prepareFolder, type WriteAheadLog } from "./open.ts";
-import { packError, type Call, type Calls, type Reply } from "./rpc.ts";
+import { packError, WRITING, type Call, type Calls, type Reply } from "./rpc.ts";
 import { failureOfStart, type StartFailure } from "./start-failure.ts";
 
 /** What the thread says besides replies. */
@@ -27,7 +27,6 @@ const REST_MS = 1500;
 /** Written since tables were tidied, bytes, before that is done again, and then only while writing rests. */
 const TIDY_BYTES = 4 * 2 ** 20;
 const LOOK_EVERY_MS = 1000;
-const WRITING: ReadonlySet<string> = new Set(["appendEvents", "openJob", "addHarness", "quarantine"]);
 
 async function main(): Promise<void> {
   const port = parentPort!;
