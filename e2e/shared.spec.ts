@@ -198,8 +198,7 @@ test("a board of many pages: paged, searched, filtered, and linked to", async ({
   await page.getByRole("textbox", { name: "Find" }).fill(`${mark} 31`);
   await expect(page.locator("tbody tr")).toHaveCount(1);
   await expect(page).toHaveURL(/find=/);
-  await page.getByRole("button", { name: /^(Show|All jobs)/ }).click();
-  await page.getByRole("option", { name: /^Closed 0/ }).click();
+  await page.getByText(/^Closed 0/).click();
   await expect(page.getByText("No job matches")).toBeVisible();
   await page.getByRole("button", { name: "Show all jobs" }).click();
   await expect(page.locator("tbody tr").nth(5)).toBeVisible();

@@ -31,12 +31,14 @@ export const opened = (jobId: string, n: number): unknown =>
     },
   });
 
+/** Where the leads go in turn. */
+const PLACES = ["HTR.1", "F7.1", "F7.2", "SW3.1", "SW3.2", "C5.2", "HTR.2", "G6"];
 export const reading = (jobId: string, n: number): unknown => {
   const value = 10 + (n % 250) / 100;
   return event(jobId, {
     type: "reading-taken",
     data: {
-      leads: { quantity: "volts", red: "HTR.1", black: "BAT.-" },
+      leads: { quantity: "volts", red: PLACES[n % PLACES.length]!, black: "BAT.-" },
       state: { ...REST_STATE, key: "run" },
       load: "HTR",
       text: value.toFixed(2),

@@ -1,3 +1,4 @@
+import "./zod-setup.ts";
 import { z } from "zod";
 
 /**
@@ -34,6 +35,16 @@ export const jobQuery = z.object({
   offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
 });
 export type JobQuery = z.infer<typeof jobQuery>;
+
+/** Jobs on a page of the board. */
+export const PAGE_ROWS = 25;
+
+/** What the board shows first. */
+export const FIRST_PAGE: JobQuery = { search: "", stage: "all", sort: "lastAt", order: "desc", limit: PAGE_ROWS, offset: 0 };
+
+/** Address of a page of the board, below /api/. The server tells the browser of the first one while it sends the page, so both must write it the same. */
+export const jobListPath = (query: Partial<JobQuery>): string =>
+  `jobs?${new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)])).toString()}`;
 
 /** A page of the board. `total`: how many jobs match; `counts`: how many of each stage match the search, whatever stage was asked for. */
 export const jobList = z

@@ -2,9 +2,10 @@ import { randomUUID } from "node:crypto";
 import { existsSync } from "node:fs";
 import { join } from "node:path";
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from "express";
+import staticGzip from "express-static-gzip";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { Health } from "@rheonom/contract/light";
+import { FIRST_PAGE, jobListPath, type Health } from "@rheonom/contract/light";
 import { readDemoCircuits } from "../demo/seed.ts";
 import { turnAway, type Door } from "../doors/caller.ts";
 import { AppError, problemOf } from "../errors.ts";
@@ -71,12 +72,14 @@ export function createApp(parts: AppParts): Express {
         strictTransportSecurity: false,
       }),
     );
-    app.use("/assets", express.static(join(web, "assets"), { immutable: true, maxAge: "1y", fallthrough: false }));
-    app.use(express.static(web, { index: false }));
-    app.get(
-      "/{*path}",
-      (_request, response) => void response.sendFile(join(web, "index.html"), { headers: { "Cache-Control": "no-cache" } }),
-    );
+    const packed = { enableBrotli: true, orderPreference: ["br", "gz"], index: false };
+    app.use("/assets", staticGzip(join(web, "assets"), { ...packed, serveStatic: { immutable: true, maxAge: "1y", fallthrough: false } }));
+    app.use(staticGzip(web, packed));
+    app.get("/{*path}", (request, response) => {
+      // The board's rows come along with its program, not after it.
+      if (request.originalUrl === "/") response.setHeader("Link", `</api/${jobListPath(FIRST_PAGE)}>; rel=preload; as=fetch; crossorigin`);
+      response.sendFile(join(web, "index.html"), { headers: { "Cache-Control": "no-cache" } });
+    });
   }
   app.use(answerError(log));
   return app;

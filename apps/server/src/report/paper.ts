@@ -55,11 +55,7 @@ export function printPaper(title: string, foot: string, madeAt: string, content:
 
 /** Local time of the shop, whose server this is. */
 export const timeWords = (iso: string): string => SHOP_TIME.format(new Date(iso));
-export const dayWords = (iso: string): string => SHOP_DAY.format(new Date(iso));
-export const clockWords = (iso: string): string => SHOP_CLOCK.format(new Date(iso));
 // Making one takes longer than using it a hundred times.
-const SHOP_DAY = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium" });
-const SHOP_CLOCK = new Intl.DateTimeFormat("en-GB", { timeStyle: "short" });
 const SHOP_TIME = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short", timeZoneName: undefined });
 
 export const heading = (text: string): Content => ({ text, style: "h2" });

@@ -7,7 +7,7 @@ import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
-import { clockWords, dayWords, facts, FONT, heading, printPaper, table, timeWords } from "./paper.ts";
+import { facts, FONT, heading, printPaper, table, timeWords } from "./paper.ts";
 
 /** Printable width and height of an A4 page inside the margins, pt. */
 const WIDTH = 515;
@@ -210,31 +210,34 @@ function suspectsOf(t: TraceOfJob): Map<string, string> {
   return found;
 }
 
+/** Every so many rows everything is said anew, so that it stands on every page. */
+const TOLD_ANEW = 20;
+
 function readingsSection(report: Report): Content[] {
   if (report.readings.length === 0) return [];
   const unit = (quantity: string): string => ({ volts: "V", ohms: "Ω", amps: "A" })[quantity] ?? "";
   // What stands in the row above is not said again: it reads quicker, and a record of thousands of readings prints in seconds.
-  let day = "";
-  let state = "";
-  const rows = report.readings.map((r) => {
-    const when = dayWords(r.at);
-    const time = when === day ? clockWords(r.at) : `${when}\n${clockWords(r.at)}`;
-    const full = `${r.stateWords}; ${r.phase} the mend${r.instrument === "simulated" ? "; simulated vehicle" : ""}`;
-    const told = full === state ? "as above" : full;
-    day = when;
-    state = full;
+  const above = ["", "", ""];
+  const rows = report.readings.map((r, i) => {
+    const state = `${r.stateWords}; ${r.phase} the mend${r.instrument === "simulated" ? "; simulated vehicle" : ""}`;
+    const told = [timeWords(r.at), state, r.by].map((words, column) => {
+      const same = i % TOLD_ANEW !== 0 && words === above[column];
+      above[column] = words;
+      return same ? "" : words;
+    });
+    const struck = r.struck === null ? "" : `struck: ${r.struck}`;
     return [
-      time,
+      told[0]!,
       r.leadsWords,
-      `${told}${r.struck === null ? "" : `\nstruck: ${r.struck}`}`,
+      [told[1]!, struck].filter(Boolean).join("\n"),
       r.text,
       r.soundValue === null ? "–" : `${Number(r.soundValue.toPrecision(4))} ${unit(r.leads.quantity)}`,
-      r.by,
+      told[2]!,
     ];
   });
   return [
     heading("Readings"),
-    { text: "Red against black, digits as typed. A struck reading does not count.", style: "small" },
+    { text: "Red against black, digits as typed. A struck reading does not count. An empty cell is as the one above.", style: "small" },
     table(
       ["Time", "Leads", "State", "Reading", "Sound", "By"],
       [64, 92, "*", 52, 52, 62],

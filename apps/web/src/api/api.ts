@@ -18,6 +18,7 @@ import {
   type SavedHarness,
   type VehicleList,
   type VehicleVersions,
+  jobListPath,
 } from "@rheonom/contract/light";
 import type { JobEvent } from "@rheonom/core/job";
 import type { KnownLog } from "./known-log.ts";
@@ -33,7 +34,7 @@ export const api = createApi({
   refetchOnReconnect: true,
   endpoints: (build) => ({
     jobs: build.query<JobList, Partial<JobQuery>>({
-      query: (params) => ({ url: "jobs", params }),
+      query: (query) => jobListPath(query),
       responseSchema: jobList,
       providesTags: ["jobs"],
     }),

@@ -1,5 +1,4 @@
-import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
-import "@fontsource-variable/jetbrains-mono/index.css";
+import "../ui/fonts.css";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Provider } from "react-redux";

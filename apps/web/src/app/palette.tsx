@@ -1,3 +1,4 @@
+import { useRef } from "react";
 import { Autocomplete, Dialog, Input, Menu, MenuItem, SearchField, useFilter } from "react-aria-components";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
@@ -39,6 +40,8 @@ interface Command {
 
 export interface PaletteProps {
   readonly isOpen: boolean;
+  /** What was typed before it was there. */
+  readonly typed: string;
   readonly onClose: () => void;
   readonly jobId: string | undefined;
   readonly flipTheme: () => void;
@@ -48,22 +51,23 @@ export interface PaletteProps {
 const PALETTE_JOBS = 100;
 
 /** Type a few letters of a screen, a job or a command. */
-export function Palette({ isOpen, onClose, jobId, flipTheme }: PaletteProps) {
+export function Palette({ isOpen, typed, onClose, jobId, flipTheme }: PaletteProps) {
   return (
     <Veil isOpen={isOpen} onOpenChange={(open) => !open && onClose()} isDismissable>
       <Sheet $wide={false}>
         <Dialog aria-label="Find a command">
-          <Commands onClose={onClose} jobId={jobId} flipTheme={flipTheme} />
+          <Commands typed={typed} onClose={onClose} jobId={jobId} flipTheme={flipTheme} />
         </Dialog>
       </Sheet>
     </Veil>
   );
 }
 
-function Commands({ onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
+function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
   const navigate = useNavigate();
   const { data } = useJobsQuery({ limit: PALETTE_JOBS });
   const { contains } = useFilter({ sensitivity: "base" });
+  const box = useRef<HTMLInputElement>(null);
   const go = (to: string) => () => void navigate(to);
   const commands: Command[] = [
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
@@ -82,10 +86,16 @@ function Commands({ onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
     onClose();
     commands.find((c) => c.id === id)?.act();
   };
+  /** Enter takes the first match, also before the list has marked it, which it does half a second after the last key. */
+  const runFirst = (text: string): void => {
+    const marked = box.current?.getAttribute("aria-activedescendant") ?? "";
+    const first = marked === "" && text !== "" ? commands.find((c) => contains(c.text, text)) : undefined;
+    if (first !== undefined) run(first.id);
+  };
   return (
-    <Autocomplete filter={contains}>
-      <SearchField aria-label="Find a command, a screen or a job" autoFocus>
-        <Box placeholder="Screen, job or command" />
+    <Autocomplete filter={contains} defaultInputValue={typed}>
+      <SearchField aria-label="Find a command, a screen or a job" autoFocus onSubmit={runFirst}>
+        <Box ref={box} placeholder="Screen, job or command" />
       </SearchField>
       <List items={commands} onAction={run} aria-label="Commands">
         {(c) => (

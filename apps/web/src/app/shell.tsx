@@ -1,19 +1,21 @@
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { CircleHelp, CloudOff, MoonStar, Search, Sun, UserRound } from "lucide-react";
 import { styled } from "styled-components";
 import { useHealthQuery } from "../api/api.ts";
 import { Button } from "../ui/button.tsx";
-import { ScreenOnly } from "../ui/layout.tsx";
+import { Hidden, ScreenOnly } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
-import { Toasts } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
-import { HelpDialog } from "./help.tsx";
 import { JOB_BAR, JobSteps } from "./job-steps.tsx";
-import { Palette } from "./palette.tsx";
-import { PersonDialog } from "./person.tsx";
+import { overlays } from "./overlays-later.ts";
 import { themeChanged } from "./session.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
+
+const HelpDialog = lazy(async () => ({ default: (await overlays()).HelpDialog }));
+const Palette = lazy(async () => ({ default: (await overlays()).Palette }));
+const PersonDialog = lazy(async () => ({ default: (await overlays()).PersonDialog }));
+const Toasts = lazy(async () => ({ default: (await overlays()).Toasts }));
 
 const Bar = styled.header`
   display: flex;
@@ -120,6 +122,19 @@ function useLeaveGuard(on: boolean): void {
   }, [on]);
 }
 
+/** Overlays are fetched so long after the first screen was drawn, ms. */
+const OVERLAYS_MS = 300;
+
+/** True some moments after the first drawing. */
+function useDrawn(): boolean {
+  const [isDrawn, setDrawn] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setDrawn(true), OVERLAYS_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return isDrawn;
+}
+
 const HEALTH_MS = 15_000;
 
 /** What everybody who uses this server must know: who else can, and whether it takes entries. */
@@ -147,10 +162,38 @@ function ServerNotices() {
   );
 }
 
+type Overlay = "help" | "palette" | "person";
+
+/** Takes what is typed between the palette's key and its coming. */
+function TypedMeanwhile({ text, onType }: { text: string; onType: (text: string) => void }) {
+  return (
+    <Hidden>
+      <input
+        ref={(input) => input?.focus()}
+        aria-label="Find a command, a screen or a job"
+        value={text}
+        onChange={(e) => onType(e.target.value)}
+      />
+    </Hidden>
+  );
+}
+
 /** Frame of every page: the bar with the job's steps, dialogs that open anywhere, messages. */
 export function Shell() {
   const [theme, flipTheme] = useTheme();
-  const [open, setOpen] = useState<"help" | "palette" | "person" | undefined>(undefined);
+  const [open, setOpen] = useState<Overlay | undefined>(undefined);
+  /** Overlays that were opened once; the others are not even fetched for it. */
+  const [asked, setAsked] = useState<ReadonlySet<Overlay>>(new Set());
+  const [typed, setTyped] = useState("");
+  const isDrawn = useDrawn();
+  const show = (overlay: Overlay): void => {
+    setAsked((before) => new Set(before).add(overlay));
+    setOpen(overlay);
+  };
+  const close = (): void => {
+    setOpen(undefined);
+    setTyped("");
+  };
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const jobId = /^\/jobs\/([0-9a-f-]{36})/.exec(pathname)?.[1];
@@ -160,8 +203,8 @@ export function Shell() {
   const unkept = useAppSelector((s) => s.outbox.unkept.length);
   useLeaveGuard(unkept > 0);
   useKeys({
-    "?": () => setOpen("help"),
-    "mod+k": () => setOpen("palette"),
+    "?": () => show("help"),
+    "mod+k": () => show("palette"),
     b: () => void navigate("/"),
     w: () => void navigate("/vehicles"),
     d: flipTheme,
@@ -187,12 +230,12 @@ export function Shell() {
             <CloudOff size={18} aria-hidden /> {waiting} not sent
           </Silent>
         ) : null}
-        <Button look="quiet" onPress={() => setOpen("palette")} aria-label="Find a command (Ctrl K)">
+        <Button look="quiet" onPress={() => show("palette")} aria-label="Find a command (Ctrl K)">
           <Search size={18} aria-hidden />
         </Button>
         <Button
           look="quiet"
-          onPress={() => setOpen("person")}
+          onPress={() => show("person")}
           aria-label={person === "" ? "Say who is working" : `Working: ${person}. Change`}
         >
           <UserRound size={18} aria-hidden /> {person === "" ? "Who?" : (person.split(" ")[0] ?? person)}
@@ -200,7 +243,7 @@ export function Shell() {
         <Button look="quiet" onPress={flipTheme} aria-label={theme === "dark" ? "Light theme" : "Dark theme"}>
           {theme === "dark" ? <Sun size={18} aria-hidden /> : <MoonStar size={18} aria-hidden />}
         </Button>
-        <Button look="quiet" onPress={() => setOpen("help")} aria-label="Keys and help">
+        <Button look="quiet" onPress={() => show("help")} aria-label="Keys and help">
           <CircleHelp size={18} aria-hidden />
         </Button>
       </Bar>
@@ -209,10 +252,14 @@ export function Shell() {
         <Outlet />
       </div>
       <ScreenOnly>
-        <HelpDialog isOpen={open === "help"} onClose={() => setOpen(undefined)} />
-        <Palette isOpen={open === "palette"} onClose={() => setOpen(undefined)} jobId={jobId} flipTheme={flipTheme} />
-        <PersonDialog isOpen={open === "person"} onClose={() => setOpen(undefined)} />
-        <Toasts />
+        <Suspense>{asked.has("help") ? <HelpDialog isOpen={open === "help"} onClose={close} /> : null}</Suspense>
+        <Suspense fallback={<TypedMeanwhile text={typed} onType={setTyped} />}>
+          {asked.has("palette") ? (
+            <Palette isOpen={open === "palette"} typed={typed} onClose={close} jobId={jobId} flipTheme={flipTheme} />
+          ) : null}
+        </Suspense>
+        <Suspense>{asked.has("person") ? <PersonDialog isOpen={open === "person"} onClose={close} /> : null}</Suspense>
+        <Suspense>{isDrawn ? <Toasts /> : null}</Suspense>
       </ScreenOnly>
     </Frame>
   );

@@ -2,7 +2,8 @@ import { useMemo, useState } from "react";
 import { answerProblems, fillTemplate, TEMPLATES, type FilledForm, type Template } from "@rheonom/core/notation";
 import { Button } from "../ui/button.tsx";
 import { Dialog } from "../ui/dialog.tsx";
-import { Field, Select } from "../ui/field.tsx";
+import { Field } from "../ui/field.tsx";
+import { Select } from "../ui/select.tsx";
 import { Columns, Faint, Row } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 

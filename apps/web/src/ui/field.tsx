@@ -1,23 +1,9 @@
 import type { ReactNode, Ref } from "react";
-import {
-  Button,
-  FieldError,
-  Input,
-  Label,
-  ListBox,
-  ListBoxItem,
-  Popover,
-  Select as AriaSelect,
-  SelectValue,
-  Text,
-  TextArea,
-  TextField as AriaTextField,
-  type TextFieldProps,
-} from "react-aria-components";
-import { ChevronDown } from "lucide-react";
+import { FieldError, Input, Label, Text, TextArea, TextField as AriaTextField, type TextFieldProps } from "react-aria-components";
 import { css, styled } from "styled-components";
 
-const box = css`
+/** How a box that takes something in looks. */
+export const box = css`
   min-height: var(--target);
   width: 100%;
   padding: var(--s2) var(--s3);
@@ -96,86 +82,5 @@ export function Field({ label, hint, error, placeholder = "", lines, mono = fals
       {hint !== undefined && !wrong ? <Hint slot="description">{hint}</Hint> : null}
       <Wrong>{error}</Wrong>
     </Wrap>
-  );
-}
-
-const Choose = styled(AriaSelect)`
-  display: flex;
-  flex-direction: column;
-  gap: var(--s1);
-  min-width: 0;
-`;
-const Trigger = styled(Button)`
-  ${box}
-  font: inherit;
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  gap: var(--s2);
-  cursor: pointer;
-  text-align: left;
-`;
-const Menu = styled(Popover)`
-  background: var(--surface);
-  border: 1px solid var(--line-strong);
-  border-radius: var(--radius);
-  box-shadow: var(--shadow);
-  min-width: var(--trigger-width);
-  max-height: 60vh;
-  overflow: auto;
-`;
-const Option = styled(ListBoxItem)`
-  padding: var(--s2) var(--s3);
-  min-height: var(--target);
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  &[data-focused] {
-    background: var(--accent-soft);
-  }
-  &[data-selected] {
-    font-weight: 680;
-  }
-`;
-
-export interface SelectProps<T extends string> {
-  readonly label: string;
-  readonly options: readonly { readonly id: T; readonly text: string }[];
-  readonly value: T | undefined;
-  readonly onChange: (value: T) => void;
-  readonly placeholder?: string;
-  readonly inline?: boolean;
-  readonly isDisabled?: boolean;
-}
-
-/** One of many, in a list that opens. */
-export function Select<T extends string>({
-  label,
-  options,
-  value,
-  onChange,
-  placeholder = "Choose",
-  inline = false,
-  isDisabled = false,
-}: SelectProps<T>) {
-  return (
-    <Choose
-      value={value ?? null}
-      onChange={(key) => {
-        if (key !== null) onChange(String(key) as T);
-      }}
-      placeholder={placeholder}
-      isDisabled={isDisabled}
-      style={inline ? { flexDirection: "row", alignItems: "center", gap: "var(--s2)" } : undefined}
-    >
-      <FieldLabel>{label}</FieldLabel>
-      <Trigger>
-        <SelectValue />
-        <ChevronDown size={18} aria-hidden />
-      </Trigger>
-      <Menu>
-        <ListBox items={options.map((o) => ({ ...o }))}>{(o) => <Option id={o.id}>{o.text}</Option>}</ListBox>
-      </Menu>
-    </Choose>
   );
 }

@@ -1,6 +1,4 @@
-import { jobQuery, type JobQuery } from "@rheonom/contract/light";
-
-export const PAGE_ROWS = 25;
+import { jobQuery, PAGE_ROWS, type JobQuery } from "@rheonom/contract/light";
 
 /** What can be shown of the board, in the order of work. */
 export const SHOWN = [

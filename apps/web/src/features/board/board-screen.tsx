@@ -1,19 +1,20 @@
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from "@tanstack/react-table";
 import { formatDistanceToNowStrict } from "date-fns";
 import { ArrowDown, ArrowUp, Plus } from "lucide-react";
 import { styled } from "styled-components";
-import type { JobList, JobQuery, JobSummary } from "@rheonom/contract/light";
+import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
 import { useJobsQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Button } from "../../ui/button.tsx";
-import { Field, Select } from "../../ui/field.tsx";
+import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useKeys } from "../../ui/use-keys.ts";
-import { PAGE_ROWS, readAddress, SHOWN } from "./address.ts";
+import { readAddress, SHOWN } from "./address.ts";
 
 const column = createColumnHelper<JobSummary>();
 const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
@@ -87,6 +88,8 @@ const columns = [
 
 /** An answer so young is shown as it is, s; the feed tells what has changed since. */
 const FRESH_S = 2;
+/** Rows in sight before anything is scrolled. */
+const FIRST_ROWS = 8;
 /** How long typing rests before the board is searched, ms. */
 const SEARCH_MS = 200;
 
@@ -113,7 +116,9 @@ export function BoardScreen() {
     [setParams],
   );
   useKeys({ c: () => void navigate("/jobs/new") });
-  const jobs = useMemo(() => data?.jobs ?? [], [data]);
+  // What fits on the first screen is drawn at once, the rest right after it.
+  const whole = useDeferredValue(true, false);
+  const jobs = useMemo(() => (whole ? data?.jobs : data?.jobs.slice(0, FIRST_ROWS)) ?? [], [data, whole]);
   const table = useReactTable({
     data: jobs,
     columns,
@@ -140,17 +145,18 @@ export function BoardScreen() {
         </Row>
         <Row style={{ alignItems: "end" }}>
           <SearchField value={query.search} onSearch={(find) => change({ find })} />
-          <Select
-            label="Show"
-            options={SHOWN.map((s) => ({ id: s.id, text: `${s.text}${data === undefined ? "" : ` ${countOf(data, s.id)}`}` }))}
-            value={query.stage}
-            onChange={(show) => change({ show: show === "all" ? "" : show })}
-          />
           <Button look="solid" onPress={() => void navigate("/jobs/new")}>
             <Plus size={18} aria-hidden /> New job
           </Button>
         </Row>
       </Row>
+      <Segmented
+        label="Show"
+        hideLabel
+        options={SHOWN.map((s) => ({ id: s.id, text: `${s.text}${data === undefined ? "" : ` ${countOf(data, s.id)}`}` }))}
+        value={query.stage}
+        onChange={(show) => change({ show: show === "all" ? "" : show })}
+      />
       {error === undefined ? null : (
         <Notice tone="danger" role="alert">
           {failureOf(error).message} <Button onPress={() => void refetch()}>Try again</Button>

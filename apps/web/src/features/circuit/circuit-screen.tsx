@@ -8,7 +8,7 @@ import { useJobContext } from "../../app/job-layout.tsx";
 import { keepItem } from "../../app/kept.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { Button } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { toast } from "../../ui/toast.tsx";

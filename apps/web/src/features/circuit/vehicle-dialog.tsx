@@ -8,7 +8,7 @@ import { failureOf } from "../../api/failure.ts";
 import { DifferenceList } from "../../notation/difference-list.tsx";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 

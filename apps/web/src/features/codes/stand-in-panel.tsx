@@ -5,7 +5,7 @@ import { refusalsOf } from "@rheonom/core/instruments";
 import { openTray, trayInModel, type JobView } from "@rheonom/core/job";
 import type { EventBody } from "../../app/record.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { toast } from "../../ui/toast.tsx";

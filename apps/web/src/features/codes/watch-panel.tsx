@@ -7,7 +7,7 @@ import { openTray, type JobView } from "@rheonom/core/job";
 import type { LinkModule } from "@rheonom/contract/link";
 import type { EventBody } from "../../app/record.ts";
 import { Button } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
 import type { Link } from "./use-link.ts";

@@ -6,7 +6,7 @@ import type { Harness } from "@rheonom/core/harness";
 import type { JobView } from "@rheonom/core/job";
 import { identityOf } from "../../app/identity.ts";
 import { Button } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";

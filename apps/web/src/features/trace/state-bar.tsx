@@ -2,7 +2,7 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import { KEY_POSITIONS, type Harness } from "@rheonom/core/harness";
 import { styled } from "styled-components";
 import { Toggle } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 
 const Bar = styled.section`

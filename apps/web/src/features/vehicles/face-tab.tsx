@@ -5,7 +5,7 @@ import { formatVolts } from "@rheonom/core/quantity";
 import { drawFace, worstBeside } from "@rheonom/drawing/face";
 import { SceneView } from "../../drawing/scene-view.tsx";
 import { buttonLink } from "../../ui/button.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";

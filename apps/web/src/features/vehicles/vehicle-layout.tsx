@@ -7,7 +7,7 @@ import { useHarnessQuery, useVehicleQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
-import { Select } from "../../ui/field.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Faint, Page, Row, ScreenOnly } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";

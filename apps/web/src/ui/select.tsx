@@ -1,0 +1,85 @@
+import { Button, ListBox, ListBoxItem, Popover, Select as AriaSelect, SelectValue } from "react-aria-components";
+import { ChevronDown } from "lucide-react";
+import { styled } from "styled-components";
+import { box, FieldLabel } from "./field.tsx";
+
+const Choose = styled(AriaSelect)`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s1);
+  min-width: 0;
+`;
+const Trigger = styled(Button)`
+  ${box}
+  font: inherit;
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: var(--s2);
+  cursor: pointer;
+  text-align: left;
+`;
+const Menu = styled(Popover)`
+  background: var(--surface);
+  border: 1px solid var(--line-strong);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+  min-width: var(--trigger-width);
+  max-height: 60vh;
+  overflow: auto;
+`;
+const Option = styled(ListBoxItem)`
+  padding: var(--s2) var(--s3);
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  &[data-focused] {
+    background: var(--accent-soft);
+  }
+  &[data-selected] {
+    font-weight: 680;
+  }
+`;
+
+export interface SelectProps<T extends string> {
+  readonly label: string;
+  readonly options: readonly { readonly id: T; readonly text: string }[];
+  readonly value: T | undefined;
+  readonly onChange: (value: T) => void;
+  readonly placeholder?: string;
+  readonly inline?: boolean;
+  readonly isDisabled?: boolean;
+}
+
+/** One of many, in a list that opens. */
+export function Select<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+  placeholder = "Choose",
+  inline = false,
+  isDisabled = false,
+}: SelectProps<T>) {
+  return (
+    <Choose
+      value={value ?? null}
+      onChange={(key) => {
+        if (key !== null) onChange(String(key) as T);
+      }}
+      placeholder={placeholder}
+      isDisabled={isDisabled}
+      style={inline ? { flexDirection: "row", alignItems: "center", gap: "var(--s2)" } : undefined}
+    >
+      <FieldLabel>{label}</FieldLabel>
+      <Trigger>
+        <SelectValue />
+        <ChevronDown size={18} aria-hidden />
+      </Trigger>
+      <Menu>
+        <ListBox items={options.map((o) => ({ ...o }))}>{(o) => <Option id={o.id}>{o.text}</Option>}</ListBox>
+      </Menu>
+    </Choose>
+  );
+}
