@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from "node:child_process";
 import { Agent, request } from "node:http";
 import { performance } from "node:perf_hooks";
 import { fileURLToPath } from "node:url";
+import { FRUGAL } from "../../apps/server/src/frugal.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
 
@@ -21,12 +22,12 @@ export interface LoadedServer {
   readonly end: (signal?: NodeJS.Signals) => Promise<void>;
 }
 
-/** Starts the built server on a free loopback port, with a probe of its event loop. Rejects with what it printed. */
+/** Starts the built server, as its supervisor does, on a free loopback port, with a probe of its event loop. Rejects with what it printed. */
 export function startBuilt(dataFolder: string, env: Record<string, string> = {}): Promise<LoadedServer> {
   const began = performance.now();
-  const child = spawn(process.execPath, ["--import", "./bench/load/probe.mjs", "apps/server/dist/main.mjs"], {
+  const child = spawn(process.execPath, [...FRUGAL.execArgv, "--import", "./bench/load/probe.mjs", "apps/server/dist/main.mjs"], {
     cwd: ROOT,
-    env: { ...process.env, PORT: "0", HOST: "127.0.0.1", RHEONOM_DATA: dataFolder, RHEONOM_DEMO: "0", ...env },
+    env: { ...process.env, ...FRUGAL.env, PORT: "0", HOST: "127.0.0.1", RHEONOM_DATA: dataFolder, RHEONOM_DEMO: "0", ...env },
     stdio: ["ignore", "pipe", "pipe"],
   });
   const gone = new Promise<void>((done) => child.once("exit", () => done()));

@@ -1,5 +1,6 @@
 import cluster from "node:cluster";
 import { CRASHED } from "./crash.ts";
+import { FRUGAL } from "./frugal.ts";
 
 /** Starts anew at most so often within the window, ms; a server that dies faster has something that no start mends. */
 const MOST_STARTS = 6;
@@ -13,7 +14,7 @@ const PATIENCE_MS = 5000;
  * its log. A signal to this process reaches it.
  */
 export function supervise(program: string): void {
-  cluster.setupPrimary({ exec: program, args: [], silent: false });
+  cluster.setupPrimary({ exec: program, args: [], execArgv: [...process.execArgv, ...FRUGAL.execArgv], silent: false });
   const starts: number[] = [];
   let stopping = false;
   let port: string | undefined;
@@ -21,7 +22,7 @@ export function supervise(program: string): void {
   const start = (): void => {
     starts.push(Date.now());
     // A port that was chosen by the system stays the same for the pages that are open.
-    const worker = cluster.fork(port === undefined ? {} : { PORT: port });
+    const worker = cluster.fork({ ...FRUGAL.env, ...(port === undefined ? {} : { PORT: port }) });
     worker.on("listening", (address) => (port = String(address.port)));
     worker.on("exit", (code, signal) => {
       if (stopping || code === 0) process.exit(code);

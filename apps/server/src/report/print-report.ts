@@ -210,6 +210,12 @@ function suspectsOf(t: TraceOfJob): Map<string, string> {
   return found;
 }
 
+/** What fits on a line of the columns for leads and reading in any case, characters. */
+const LEADS_CHARACTERS = 18;
+const READING_CHARACTERS = 9;
+/** Short words are kept together; they are set as one piece then, which is quicker too. */
+const onOneLine = (text: string, most: number): string => (text.length > most ? text : text.replaceAll(" ", "\u00a0"));
+
 /** Every so many rows everything is said anew, so that it stands on every page. */
 const TOLD_ANEW = 20;
 
@@ -228,10 +234,10 @@ function readingsSection(report: Report): Content[] {
     const struck = r.struck === null ? "" : `struck: ${r.struck}`;
     return [
       told[0]!,
-      r.leadsWords,
+      onOneLine(r.leadsWords, LEADS_CHARACTERS),
       [told[1]!, struck].filter(Boolean).join("\n"),
-      r.text,
-      r.soundValue === null ? "–" : `${Number(r.soundValue.toPrecision(4))} ${unit(r.leads.quantity)}`,
+      onOneLine(r.text, READING_CHARACTERS),
+      r.soundValue === null ? "–" : `${Number(r.soundValue.toPrecision(4))}\u00a0${unit(r.leads.quantity)}`,
       told[2]!,
     ];
   });
