@@ -1,6 +1,7 @@
 import { defineConfig } from "@playwright/test";
 
 const port = Number(process.env.E2E_PORT ?? 4199);
+export const BASE_URL = `http://127.0.0.1:${port}`;
 export const CHROMIUM = process.env.CHROMIUM_PATH ?? "/usr/bin/chromium";
 
 /** The built application on a private port with a private data folder; scripts/test.mjs sets both. */
@@ -13,7 +14,7 @@ export default defineConfig({
   expect: { timeout: 8_000 },
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME === undefined ? "list" : [["list"], ["json"]],
   use: {
-    baseURL: `http://127.0.0.1:${port}`,
+    baseURL: BASE_URL,
     viewport: { width: 1280, height: 800 },
     serviceWorkers: "block",
     trace: "retain-on-failure",

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { bin, root, run } from "./run.mjs";
 
@@ -65,13 +65,31 @@ export async function ensureBuild() {
   writeFileSync(stamp, digest);
 }
 
+/** Builds the command line unless its sources are older than it. Several may be started at once: each builds beside, and one of them takes the place. */
+export async function ensureCommand() {
+  const main = join(root, "apps/cli/dist/main.mjs");
+  const builtAt = existsSync(main) ? statSync(main).mtimeMs : 0;
+  const folders = ["packages", "apps/cli/src", "scripts"].map((folder) => join(root, folder));
+  const isNewer = (path) => statSync(path).mtimeMs > builtAt;
+  if (builtAt > 0 && !isNewer(join(root, "package-lock.json")) && !folders.flatMap(sourcesOf).some(isNewer)) return;
+  const beside = `dist-${process.pid}`;
+  await bundle("apps/cli", { main: "main.ts" }, beside);
+  rmSync(join(root, "apps/cli/dist"), { recursive: true, force: true });
+  try {
+    renameSync(join(root, "apps/cli", beside), join(root, "apps/cli/dist"));
+  } catch (error) {
+    if (!existsSync(main)) throw error;
+    rmSync(join(root, "apps/cli", beside), { recursive: true, force: true });
+  }
+}
+
 /** A file for each process and thread, and what they share: they start several times faster than from their sources. */
-export async function bundle(app, entries) {
+export async function bundle(app, entries, folder = "dist") {
   const { build } = await import("esbuild");
-  rmSync(join(root, app, "dist"), { recursive: true, force: true });
+  rmSync(join(root, app, folder), { recursive: true, force: true });
   await build({
     entryPoints: Object.fromEntries(Object.entries(entries).map(([name, file]) => [name, join(root, app, "src", file)])),
-    outdir: join(root, app, "dist"),
+    outdir: join(root, app, folder),
     outExtension: { ".js": ".mjs" },
     bundle: true,
     splitting: true,

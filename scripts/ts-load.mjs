@@ -1,13 +1,29 @@
-import { readFile } from "node:fs/promises";
+import { createHash } from "node:crypto";
+import { mkdir, readFile, rename, writeFile } from "node:fs/promises";
+import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { transform } from "esbuild";
+
+/** What was stripped once is kept by its contents, for the many processes and threads that tests start. */
+const KEPT = fileURLToPath(new URL("../.cache/ts/", import.meta.url));
+const FORM = "1";
+const canKeep = await mkdir(KEPT, { recursive: true }).then(
+  () => true,
+  () => false,
+);
 
 /** Load hook: strips the types of .ts and .tsx files, with inline source maps so that stack traces name source lines. */
 export async function load(url, context, nextLoad) {
   if (!/\.tsx?$/.test(new URL(url).pathname)) return nextLoad(url, context);
   const path = fileURLToPath(url);
-  const source = await readFile(path, "utf8");
-  const { code } = await transform(source, {
+  const text = await readFile(path, "utf8");
+  const kept = join(KEPT, createHash("sha1").update(FORM).update(path).update("\0").update(text).digest("hex"));
+  const source = await readFile(kept, "utf8").catch(() => strip(path, text, kept));
+  return { format: "module", source, shortCircuit: true };
+}
+
+async function strip(path, text, kept) {
+  const { transform } = await import("esbuild");
+  const { code } = await transform(text, {
     loader: path.endsWith("x") ? "tsx" : "ts",
     format: "esm",
     target: "node20",
@@ -15,5 +31,10 @@ export async function load(url, context, nextLoad) {
     sourcemap: "inline",
     sourcefile: path,
   });
-  return { format: "module", source: code, shortCircuit: true };
+  if (!canKeep) return code;
+  // Another process may write the same at the same time: whole or not at all.
+  const begun = `${kept}.${process.pid}.${Math.round(performance.now() * 1000)}`;
+  await writeFile(begun, code);
+  await rename(begun, kept);
+  return code;
 }

@@ -1,5 +1,7 @@
 #!/usr/bin/env node
-// Runs the TypeScript sources; the command is part of this project's checkout.
-await import("../../../scripts/ts-hook.mjs");
-const { main } = await import("../src/main.ts");
+// Runs the command from one file, which is made from the sources of this checkout when they are newer.
+import { ensureCommand } from "../../../scripts/setup.mjs";
+
+await ensureCommand();
+const { main } = await import("../dist/main.mjs");
 process.exitCode = await main(process.argv.slice(2), process.stdout, process.stderr);

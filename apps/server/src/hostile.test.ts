@@ -46,6 +46,24 @@ describe("whatever a client sends", () => {
       expect((await sendRaw(port, upgradeRequest(path, `127.0.0.1:${port}`))).status, path).to.be.within(400, 499);
   });
 
+  it("what no schema names is refused and not dropped in silence, however deep it stands", async () => {
+    const leads = { quantity: "volts", red: "F1.1", black: "BAT.-" };
+    const shown = { kind: "value", quantity: "volts", value: 12.3 };
+    const taken = { leads, state: REST_STATE, load: "", text: "12.3", shown, instrument: "typed" };
+    const odd = { odd: 1 };
+    const reading = log.make("reading-taken", taken);
+    for (const data of [
+      { ...taken, ...odd },
+      { ...taken, leads: { ...leads, ...odd } },
+      { ...taken, state: { ...REST_STATE, ...odd } },
+      { ...taken, shown: { ...shown, ...odd } },
+    ]) {
+      const answer = await append({ ...reading, data });
+      expect(answer.status, JSON.stringify(data)).to.equal(400);
+      expect(answer.body).to.match(/odd/);
+    }
+  });
+
   it("three hundred connections that end in the middle of a refused upgrade end nothing else", async () => {
     await Promise.all(
       Array.from(

@@ -44,7 +44,9 @@ export const FIRST_PAGE: JobQuery = { search: "", stage: "all", sort: "lastAt", 
 
 /** Address of a page of the board, below /api/. The server tells the browser of the first one while it sends the page, so both must write it the same. */
 export const jobListPath = (query: Partial<JobQuery>): string =>
-  `jobs?${new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)])).toString()}`;
+  `jobs?${Object.entries(query)
+    .map(([name, value]) => `${name}=${encodeURIComponent(value)}`)
+    .join("&")}`;
 
 /** A page of the board. `total`: how many jobs match; `counts`: how many of each stage match the search, whatever stage was asked for. */
 export const jobList = z

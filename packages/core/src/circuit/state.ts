@@ -13,7 +13,7 @@ const MOST_INPUT = 1e9;
  * jumper; `lamps`: test lamps of so many watts between two places, in place of a fuse or in series with a wire; `asleep`: modules that sleep; `inputs`: what acts on
  * sensors and modules, in the unit that the device says; nothing of the last three when not said. Lists are sorted, so that equal states are equal texts.
  */
-export const vehicleState = z.object({
+export const vehicleState = z.strictObject({
   key: z.enum(KEY_POSITIONS),
   engine: z.enum(ENGINE_STATES),
   on: z.array(z.string().max(40)).max(200),

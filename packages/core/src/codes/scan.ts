@@ -7,7 +7,7 @@ import { STATUS_WORDS, statusWord, type StatusWord } from "./status.ts";
 const MOST_STORED = 120;
 
 /** One code of one module. */
-export const codeEntry = z.object({
+export const codeEntry = z.strictObject({
   module: z.string().max(40),
   code: z.string().regex(/^[PCBU][0-3][0-9A-F]{3}$/),
   failureType: z
@@ -26,13 +26,13 @@ export const codeEntry = z.object({
 export type CodeEntry = z.infer<typeof codeEntry>;
 
 /** All modules asked at one time: who answered, and what they had. */
-export const scan = z.object({
+export const scan = z.strictObject({
   format: z.literal("rheonom-scan"),
   version: z.literal(1),
   takenAt: z.iso.datetime().max(40),
   source: z.enum(["typed", "import", "scan"]),
   /** Modules that were asked, with whether they answered. */
-  modules: z.array(z.object({ id: z.string().max(40), answers: z.boolean() })).max(200),
+  modules: z.array(z.strictObject({ id: z.string().max(40), answers: z.boolean() })).max(200),
   codes: z.array(codeEntry).max(2000),
 });
 export type Scan = z.infer<typeof scan>;

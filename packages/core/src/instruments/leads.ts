@@ -4,9 +4,9 @@ const place = z.string().max(40);
 
 /** Where the leads of a meter or clamp are and what is asked. Places as in the harness: "BAT.-", "C12.4a", "body"; links as "W2". */
 export const leads = z.discriminatedUnion("quantity", [
-  z.object({ quantity: z.literal("volts"), red: place, black: place }),
-  z.object({ quantity: z.literal("ohms"), red: place, black: place }),
-  z.object({ quantity: z.literal("amps"), around: place }),
+  z.strictObject({ quantity: z.literal("volts"), red: place, black: place }),
+  z.strictObject({ quantity: z.literal("ohms"), red: place, black: place }),
+  z.strictObject({ quantity: z.literal("amps"), around: place }),
 ]);
 export type Leads = z.infer<typeof leads>;
 
@@ -28,10 +28,10 @@ export type Reading =
 /** Where any other instrument is put. */
 export const placement = z.discriminatedUnion("instrument", [
   /** A filament lamp between two places. */
-  z.object({ instrument: z.literal("lamp"), red: place, black: place, watts: z.union([z.literal(5), z.literal(21)]) }),
-  z.object({ instrument: z.literal("led tester"), red: place, black: place }),
-  z.object({ instrument: z.literal("continuity"), red: place, black: place }),
+  z.strictObject({ instrument: z.literal("lamp"), red: place, black: place, watts: z.union([z.literal(5), z.literal(21)]) }),
+  z.strictObject({ instrument: z.literal("led tester"), red: place, black: place }),
+  z.strictObject({ instrument: z.literal("continuity"), red: place, black: place }),
   /** A probe on a lead from the battery that gives feed or ground at its tip, limited in current. */
-  z.object({ instrument: z.literal("powered probe"), tip: place, gives: z.enum(["feed", "ground"]) }),
+  z.strictObject({ instrument: z.literal("powered probe"), tip: place, gives: z.enum(["feed", "ground"]) }),
 ]);
 export type Placement = z.infer<typeof placement>;

@@ -70,8 +70,8 @@ export const MEND_METHODS = [
 const SEEN_WORDS = Object.values(RESULT_WORDS).flat() as [ResultWord, ...ResultWord[]];
 
 const shown = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("value"), quantity: z.enum(["volts", "ohms", "amps"]), value: number }),
-  z.object({ kind: z.literal("over"), quantity: z.enum(["volts", "ohms", "amps"]) }),
+  z.strictObject({ kind: z.literal("value"), quantity: z.enum(["volts", "ohms", "amps"]), value: number }),
+  z.strictObject({ kind: z.literal("over"), quantity: z.enum(["volts", "ohms", "amps"]) }),
 ]);
 
 /** Since the beginning of a recording: at most a day. */
