@@ -2,8 +2,7 @@ import { expect } from "chai";
 import elk, { type ElkNode } from "elkjs/lib/elk.bundled.js";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { judgePath } from "@rheonom/core/diagnosis";
-import { readFileSync } from "node:fs";
-import { faceOf, linksOf, resolveVariant, sliceOf as cut, type Harness } from "@rheonom/core/harness";
+import { faceOf, linksOf, sliceOf as cut, type Harness } from "@rheonom/core/harness";
 import { predictAll } from "@rheonom/core/instruments";
 import { parseNotation } from "@rheonom/core/notation";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../core/src/test/circuits.ts";
@@ -13,6 +12,7 @@ import { drawSlice, type SliceOptions } from "./slice-scene.ts";
 import { drawFace, worstBeside } from "./face.ts";
 import { drawStaircase } from "./staircase.ts";
 import { sceneToSvg } from "./svg.ts";
+import { vehicleOf } from "../../core/src/test/vehicles.ts";
 
 const Elk = "default" in elk ? (elk.default as unknown as typeof elk) : elk;
 const engine = new Elk();
@@ -147,8 +147,7 @@ describe("SVG for paper", () => {
 });
 
 describe("slice of a vehicle", () => {
-  const text = readFileSync(new URL("../../../demo/vehicles/ouse.circuit", import.meta.url), "utf8");
-  const whole = resolveVariant(parseNotation(text).harness!, []);
+  const whole = vehicleOf("ouse");
   const layOut = async (harness: Harness): Promise<LayoutGraph> =>
     (await engine.layout(sliceGraph(harness, whole) as ElkNode)) as LayoutGraph;
   const y = (g: LayoutGraph, id: string): number => g.children.find((n) => n.id === id)!.y!;

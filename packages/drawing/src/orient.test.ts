@@ -1,12 +1,8 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
-import { partOfLink, partOfPlace, resolveVariant, sliceOf, walksOf, type Harness } from "@rheonom/core/harness";
-import { parseNotation } from "@rheonom/core/notation";
+import { partOfLink, partOfPlace, sliceOf, walksOf } from "@rheonom/core/harness";
 import { orient } from "./orient.ts";
 import { sliceGraph, type LayoutGraph } from "./slice-graph.ts";
-
-const vehicle = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
+import { vehicleOf } from "../../core/src/test/vehicles.ts";
 
 /** Edges that close a ring of downward edges: drawings with them have wires that run up again. */
 function rings(graph: LayoutGraph): string[] {
@@ -32,7 +28,7 @@ function rings(graph: LayoutGraph): string[] {
 
 describe("orientation of slices", () => {
   for (const name of ["plover", "brigg", "ouse", "gritter"]) {
-    const whole = vehicle(name);
+    const whole = vehicleOf(name);
     it(`lets everything of ${name} fall from feed to ground, nearly always without a wire that runs up again`, () => {
       const parts = [...new Set(walksOf(whole).map((w) => partOfLink(whole, w.load)!.id))];
       const risen = parts.filter((p) => rings(sliceGraph(sliceOf(whole, [p], { sharers: false }).harness, whole)).length > 0);
@@ -57,7 +53,7 @@ describe("orientation of slices", () => {
   }
 
   it("names the upper end of each wire on the way of a load as current flows", () => {
-    const whole = vehicle("plover");
+    const whole = vehicleOf("plover");
     const slice = sliceOf(whole, ["FPU"], { sharers: false }).harness;
     const { upper, below } = orient(slice, whole);
     const walk = walksOf(whole).find((w) => w.load.id === "FPU.winding")!;

@@ -1,20 +1,15 @@
 import { createSocket } from "node:dgram";
-import { readFileSync } from "node:fs";
 import { createServer, type Server, type Socket } from "node:net";
 import { expect } from "chai";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { addressedModules, liveValuesOf } from "@rheonom/core/codes";
-import { resolveVariant } from "@rheonom/core/harness";
-import { parseNotation } from "@rheonom/core/notation";
 import { runVehicle } from "../../../stand-ins/src/vehicle/run.ts";
 import { connectVehicle, findVehicles, LinkError } from "./doip-client.ts";
 import { readLive } from "./live.ts";
 import { clearCodes, scanVehicle } from "./scan.ts";
+import { vehicleOf } from "../../../../packages/core/src/test/vehicles.ts";
 
-const brigg = resolveVariant(
-  parseNotation(readFileSync(new URL("../../../../demo/vehicles/brigg.circuit", import.meta.url), "utf8")).harness!,
-  [],
-);
+const brigg = vehicleOf("brigg");
 const modules = addressedModules(brigg);
 const now = (): Date => new Date("2026-05-20T15:00:00.000Z");
 const never = new AbortController().signal;

@@ -1,21 +1,17 @@
-import { readFileSync } from "node:fs";
 import { expect } from "chai";
 import { REST_STATE, type Fault } from "@rheonom/core/circuit";
 import { actuatorsOf, addressedModules, codeFromNumber, liveValuesOf } from "@rheonom/core/codes";
-import { resolveVariant, type Harness } from "@rheonom/core/harness";
+import { type Harness } from "@rheonom/core/harness";
 import { predictReading } from "@rheonom/core/instruments";
-import { parseNotation } from "@rheonom/core/notation";
 import { chanceOf } from "@rheonom/core/practice";
 import { readCommand } from "./control.ts";
 import { ALL_MODULES, createEntity, type Connection } from "./entity.ts";
 import { createMemory } from "./memory.ts";
 import { freezeOf } from "./values.ts";
 import { catches, createWorld, type World } from "./world.ts";
+import { vehicleOf } from "../../../../packages/core/src/test/vehicles.ts";
 
-const brigg = resolveVariant(
-  parseNotation(readFileSync(new URL("../../../../demo/vehicles/brigg.circuit", import.meta.url), "utf8")).harness!,
-  [],
-);
+const brigg = vehicleOf("brigg");
 const run = { ...REST_STATE, key: "run" as const };
 const VIN = "0NLSKERR0WT000001";
 /** A return in the bulkhead plug is gone: two sensors read too high. */

@@ -1,7 +1,4 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
-import { resolveVariant, type Harness } from "../harness/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import {
   actuatorsOf,
   addressedModules,
@@ -25,11 +22,9 @@ import {
   type CodeEntry,
   type Scan,
 } from "./index.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const brigg: Harness = resolveVariant(
-  parseNotation(readFileSync(new URL("../../../../demo/vehicles/brigg.circuit", import.meta.url), "utf8")).harness!,
-  [],
-);
+const brigg = vehicleOf("brigg");
 const entry = (code: string, status: CodeEntry["status"] = "active", module = "ECM"): CodeEntry => ({ module, code, status });
 const scanOf = (codes: readonly CodeEntry[], silent: readonly string[] = []): Scan => ({
   format: "rheonom-scan",

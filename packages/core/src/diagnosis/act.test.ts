@@ -1,9 +1,7 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
-import { massesOf, resolveVariant, type Harness } from "../harness/index.ts";
+import { massesOf, type Harness } from "../harness/index.ts";
 import { observe as observeParts, predictReading } from "../instruments/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { circuitOf } from "../test/circuits.ts";
 import { lookAt } from "./asking.ts";
 import { testKey } from "./choose.ts";
@@ -13,9 +11,8 @@ import { mayTryFuse } from "./enough.ts";
 import type { Evidence, Observable, ResultWord } from "./evidence.ts";
 import { likelihood } from "./outcome.ts";
 import { shownBy } from "./shown.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
 let made = 0;
 const said = (state: VehicleState, observe: Observable, word: ResultWord, more: Partial<Evidence> = {}): Evidence => ({
   id: `a${++made}`,
@@ -41,8 +38,8 @@ const asked = (
 ): Diagnosis => diagnose({ ...DEFAULT_QUESTION, harness, focus, state, evidence, ...more });
 const volts = (red: string, black = "BAT.-"): Observable => ({ kind: "volts", red, black });
 
-const gritter = load("gritter");
-const lamps = load("rig-lamps");
+const gritter = vehicleOf("gritter");
+const lamps = vehicleOf("rig-lamps");
 const stop: VehicleState = { ...REST_STATE, on: ["SW2"] };
 
 describe("a look", () => {
@@ -150,7 +147,7 @@ describe("a severity at the border of two that are solved", () => {
 
 describe("what chatters and what pulses", () => {
   it("a lamp at a millivolt does not flicker with what is far behind a resistance", () => {
-    const ouse = load("ouse");
+    const ouse = vehicleOf("ouse");
     const seen = observeParts(ouse, REST_STATE, [{ kind: "series", link: "F13", ohms: 1e4 }]);
     if (!Array.isArray(seen)) throw new Error("no answer");
     const chattering = seen.flatMap((o) => (o.sight.kind === "chatters" ? [o.component] : []));
@@ -158,7 +155,7 @@ describe("what chatters and what pulses", () => {
     expect(chattering).not.to.include.members(["L5"]);
   });
   it("a clamp behind a fuse that blew shows nothing, in every phase of a running engine, as the full model does", () => {
-    const ouse = load("ouse");
+    const ouse = vehicleOf("ouse");
     const running: VehicleState = { ...REST_STATE, key: "run", engine: "idling" };
     const { oracle } = asked(ouse, ["CPU"], running, []);
     const short = oracle.pool.cases.find((c) => c.fault.id === "W46 short to ground" && c.severity < 0.1)!;

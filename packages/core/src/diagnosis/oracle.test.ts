@@ -1,19 +1,16 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type VehicleState } from "../circuit/index.ts";
 import { catalogueOf } from "../faults/index.ts";
-import { linkOf, resolveVariant, type Harness } from "../harness/index.ts";
+import { linkOf } from "../harness/index.ts";
 import { lookOf, observe, predictReading, predictShown, silentModules } from "../instruments/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { busesOf } from "./bus-view.ts";
 import { observedWork } from "./observed.ts";
 import { createOracle } from "./oracle.ts";
 import { faultsOf, poolOf, type Case } from "./pool.ts";
 import { lookChance } from "./sight-of-fault.ts";
 import { workOf } from "./view.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
 const every = (cases: readonly Case[], n: number): readonly Case[] => cases.filter((_, i) => i % n === 0);
 
 describe("the oracle", () => {
@@ -23,7 +20,7 @@ describe("the oracle", () => {
     ["gritter", ["L3"], { ...REST_STATE, on: ["SW3"] }],
   ] as const;
   for (const [name, focus, from] of circuits) {
-    const harness = load(name);
+    const harness = vehicleOf(name);
     const state: VehicleState = { ...from, on: [...from.on] };
     const pool = poolOf(harness, focus, state);
     const oracle = createOracle(pool);
@@ -55,7 +52,7 @@ describe("the oracle", () => {
   }
 
   it("takes faults that make every part do the same for one, and they do", () => {
-    const h = load("gritter");
+    const h = vehicleOf("gritter");
     const state: VehicleState = { ...REST_STATE, on: ["SW3"] };
     const pool = poolOf(h, ["L5"], state);
     const view = createOracle(pool).view(state)!;
@@ -74,7 +71,7 @@ describe("the oracle", () => {
     expect(compared).to.be.above(20);
   });
   it("says how a lamp in place of a fuse burns, and what ohms a dead line has", () => {
-    const harness = load("rig-lamps");
+    const harness = vehicleOf("rig-lamps");
     const on: VehicleState = { ...REST_STATE, on: ["SW2"] };
     const oracle = createOracle(poolOf(harness, ["L2"], on));
     const pulled: VehicleState = { ...on, opened: ["F1"] };
@@ -90,7 +87,7 @@ describe("the oracle", () => {
   });
 
   it("hears modules as the bus model does", () => {
-    const harness = load("ouse");
+    const harness = vehicleOf("ouse");
     const state: VehicleState = { ...REST_STATE, key: "run" };
     const modules = [...new Set(busesOf(harness).map((b) => b.id))];
     const oracle = createOracle(poolOf(harness, modules.slice(0, 2), state));
@@ -108,7 +105,7 @@ describe("the oracle", () => {
   });
 
   it("leaves what cannot touch the complaint out of the pool, and keeps what can", () => {
-    const harness = load("gritter");
+    const harness = vehicleOf("gritter");
     const state: VehicleState = { ...REST_STATE, on: ["SW3"] };
     const pool = poolOf(harness, ["L3"], state);
     const elements = new Set(pool.repairs.map((r) => r.element));
@@ -121,7 +118,7 @@ describe("the oracle", () => {
   });
 
   it("knows what a look can show: rubs from outside, corrosion in plugs, nothing inside a part", () => {
-    const harness = load("rig-horn");
+    const harness = vehicleOf("rig-horn");
     const pool = poolOf(harness, ["HRN"], { ...REST_STATE, on: ["SW1"] });
     const of = (id: string): Case => pool.cases.find((c) => c.fault.id === id)!;
     expect(lookChance(harness, of("W9 short to ground"), "W9")).to.be.above(0.8);

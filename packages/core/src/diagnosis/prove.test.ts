@@ -1,9 +1,7 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
-import { linkOf, resolveVariant, type Harness, type PlaceId } from "../harness/index.ts";
+import { linkOf, type Harness, type PlaceId } from "../harness/index.ts";
 import { observe as observeParts, predictReading } from "../instruments/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { circuitOf } from "../test/circuits.ts";
 import { minutesOf } from "./cost.ts";
 import { diagnose, DEFAULT_QUESTION, isFirstAnswer, type Question } from "./diagnose.ts";
@@ -13,9 +11,8 @@ import { classesOf } from "./outcome.ts";
 import { poolOf } from "./pool.ts";
 import { shownBy } from "./shown.ts";
 import { workOf } from "./view.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
 let made = 0;
 const said = (state: VehicleState, observe: Observable, word: ResultWord): Evidence => ({
   id: `e${++made}`,
@@ -39,10 +36,10 @@ const ask = (harness: Harness, focus: readonly string[], state: VehicleState, ev
   evidence,
 });
 
-const lamps = load("rig-lamps");
+const lamps = vehicleOf("rig-lamps");
 const stop: VehicleState = { ...REST_STATE, on: ["SW2"] };
 const dark = said(stop, { kind: "part", part: "L2" }, "none");
-const gritter = load("gritter");
+const gritter = vehicleOf("gritter");
 const lit: VehicleState = { ...REST_STATE, on: ["SW3"] };
 
 describe("fuses in series", () => {
@@ -215,7 +212,7 @@ describe("what is near the hand", () => {
 
 describe("a first answer at once", () => {
   it("leaves out wires against each other on a large vehicle, and nothing on a small one", () => {
-    const brigg = load("brigg");
+    const brigg = vehicleOf("brigg");
     const [whole, rough] = [false, true].map((isRough) => poolOf(brigg, ["L1"], REST_STATE, [], undefined, isRough));
     expect(rough!.cases.every((c) => c.fault.where === undefined)).to.equal(true);
     expect(whole!.cases.some((c) => c.fault.where !== undefined)).to.equal(true);

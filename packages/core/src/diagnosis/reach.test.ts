@@ -1,24 +1,19 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import fc from "fast-check";
 import { buildCircuit, deltaOfAll, REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
 import { catalogueOf, insulated } from "../faults/index.ts";
-import { resolveVariant, type Harness } from "../harness/index.ts";
 import { predictReading } from "../instruments/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { createSolver, prepare } from "../solver/index.ts";
 import { believe } from "./belief.ts";
 import type { Evidence } from "./evidence.ts";
 import { createOracle } from "./oracle.ts";
 import { poolOf, singlesOf } from "./pool.ts";
 import { judgeWiggle } from "./wiggle.ts";
-
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
+import { vehicleOf } from "../test/vehicles.ts";
 
 describe("the pool", () => {
   it("holds shorts on wires that share the return, which no way of the complaint's own current leads over", () => {
-    const h = load("rig-lamps");
+    const h = vehicleOf("rig-lamps");
     const pool = poolOf(h, ["L1"], { ...REST_STATE, on: ["SW1"] });
     // W11 is the stop lamp's ground wire; it ends at the same splice as the tail lamp's.
     expect(pool.cases.some((c) => c.fault.id === "W11 short to feed")).to.equal(true);
@@ -28,11 +23,11 @@ describe("the pool", () => {
     ).to.equal(false);
   });
   it("holds shorts without a fuse between, wherever they are: everything gets less then", () => {
-    const pool = poolOf(load("gritter"), ["L1"], { ...REST_STATE, key: "run" });
+    const pool = poolOf(vehicleOf("gritter"), ["L1"], { ...REST_STATE, key: "run" });
     expect(pool.cases.some((c) => c.fault.id === "W38 short to feed")).to.equal(true);
   });
   it("keeps what was tried for it, and asks it no more", () => {
-    const h = load("gritter");
+    const h = vehicleOf("gritter");
     const state: VehicleState = { ...REST_STATE, on: ["SW3"] };
     const pool = poolOf(h, ["L5"], state);
     const oracle = createOracle(pool);
@@ -45,7 +40,7 @@ describe("the pool", () => {
 
 describe("a severity between those of the catalogue", () => {
   it("never leaves what a setting can be, on any fault of a whole vehicle", () => {
-    const h = load("brigg");
+    const h = vehicleOf("brigg");
     const state: VehicleState = { ...REST_STATE, key: "run", engine: "idling" };
     const pool = poolOf(h, ["ALT"], state);
     const oracle = createOracle(pool);
@@ -61,7 +56,7 @@ describe("a severity between those of the catalogue", () => {
 
 describe("two faults at once", () => {
   it("as one change of the circuit are what they are built in together", () => {
-    const h = load("rig-screen");
+    const h = vehicleOf("rig-screen");
     const state: VehicleState = { ...REST_STATE, key: "run", on: ["SW1"] };
     const sound = buildCircuit(h, state, []);
     const base = prepare(insulated(sound.netlist));
@@ -87,7 +82,7 @@ describe("two faults at once", () => {
     expect(compared).to.be.above(60);
   });
   it("of the same element are no such change", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     const sound = buildCircuit(h, REST_STATE, []);
     const both: Fault[] = [
       { kind: "series", link: "W9", ohms: 1 },
@@ -96,7 +91,7 @@ describe("two faults at once", () => {
     expect(deltaOfAll(sound, h, REST_STATE, both)).to.equal(undefined);
   });
   it("are told apart again: a pair is its two, each with its own repair", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     const pool = poolOf(h, ["HRN"], { ...REST_STATE, on: ["SW1"] });
     const oracle = createOracle(pool);
     const [p, q] = [pool.cases[0]!, pool.cases.find((c) => c.repair !== pool.cases[0]!.repair)!];
@@ -109,7 +104,7 @@ describe("two faults at once", () => {
 
 describe("a short inside a part", () => {
   it("goes when the part is unplugged, and stays when its neighbour is", () => {
-    const h = load("rig-lamps");
+    const h = vehicleOf("rig-lamps");
     const fault: Fault = { kind: "across", from: "L1.1", to: "L1.2", ohms: 0.5 };
     const at = (opened: string[]): number => {
       const reading = predictReading(h, { ...REST_STATE, on: ["SW1"], opened }, [fault], {
@@ -128,7 +123,7 @@ describe("a short inside a part", () => {
 
 describe("belief", () => {
   it("sums to 1 and stays finite for any readings, however wild", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     const state: VehicleState = { ...REST_STATE, on: ["SW1"] };
     const oracle = createOracle(poolOf(h, ["HRN"], state));
     const places = ["R1.30", "R1.87", "C1.1a", "C1.1b", "HRN.1", "HRN.2"];

@@ -1,8 +1,5 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
-import { resolveVariant, type Harness } from "../harness/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { believe } from "./belief.ts";
 import { answerCase, questionOf } from "./case.ts";
 import { minutesOf } from "./cost.ts";
@@ -14,10 +11,9 @@ import { likelihood, wordShares } from "./outcome.ts";
 import { ownDoing } from "./own-doing.ts";
 import { factorOf } from "./priors.ts";
 import { shownBy } from "./shown.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
-const horn = load("rig-horn");
+const horn = vehicleOf("rig-horn");
 const pressed: VehicleState = { ...REST_STATE, on: ["SW1"] };
 
 let made = 0;
@@ -199,7 +195,7 @@ describe("belief", () => {
     expect(answerCase(q).suspects[0]!.element).to.equal("W9");
   });
   it("lets circumstances raise what they speak for", () => {
-    const van = load("plover");
+    const van = vehicleOf("plover");
     const wet = factorOf(van, [{ kind: "condition", what: "rain" }]);
     const zone = van.zones!.find((z) => z.exposure.includes("water"))!;
     const there = van.components.find((c) => c.zone === zone.id)!;
@@ -222,7 +218,7 @@ describe("enough to act", () => {
     expect(proven.enoughToAct).to.include({ yes: true, act: "renew", element: "HRN" });
   });
   it("wants a part that takes a fuse with it unplugged before it is renewed", () => {
-    const lamps = load("rig-lamps");
+    const lamps = vehicleOf("rig-lamps");
     const on: VehicleState = { ...REST_STATE, on: ["SW2"] };
     const lit: VehicleState = { ...on, opened: ["F1"] };
     const inPlace: Observable = { kind: "lamp", red: "F1.1", black: "F1.2", watts: 21 };
@@ -259,7 +255,7 @@ describe("next test", () => {
     expect(next.map((t) => t.kind)).not.to.include("give a feed");
   });
   it("says how to get there, what is pierced, and what to beware of", () => {
-    const gritter = load("gritter");
+    const gritter = vehicleOf("gritter");
     const test = {
       state: { ...REST_STATE, opened: ["L7"], engine: "idling" as const },
       observe: { kind: "volts" as const, red: "G8", black: "S8" },
@@ -299,7 +295,7 @@ describe("next test", () => {
 });
 
 describe("what a scan finds", () => {
-  const brigg = load("brigg");
+  const brigg = vehicleOf("brigg");
   const run: VehicleState = { ...REST_STATE, key: "run" };
   const scanned = (observe: Observable, w: ResultWord): Evidence => ({ ...word(observe, w, run), source: "scan" });
   const asked = (evidence: readonly Evidence[]): Question => ({
@@ -334,7 +330,7 @@ describe("what a scan finds", () => {
 
 describe("ownDoing", () => {
   it("names what is unplugged as the cause of the code that it sets, and leaves the others", () => {
-    const brigg = load("brigg");
+    const brigg = vehicleOf("brigg");
     const run: VehicleState = { ...REST_STATE, key: "run" };
     const silent = brigg.monitors!.find((m) => m.silent !== undefined);
     const ranged = brigg.monitors!.filter((m) => m.pin !== undefined);

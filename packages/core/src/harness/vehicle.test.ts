@@ -1,5 +1,4 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { parseNotation } from "../notation/index.ts";
 import {
   ampsFromDrop,
@@ -24,13 +23,14 @@ import {
   variantsOf,
   type Harness,
 } from "./index.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
 const read = (text: string): Harness => {
   const { harness, problems } = parseNotation(text);
   if (harness === undefined) throw new Error(problems.map((p) => `${p.line}: ${p.message}`).join("\n"));
   return harness;
 };
-const van = resolveVariant(read(readFileSync(new URL("../../../../demo/vehicles/plover.circuit", import.meta.url), "utf8")), []);
+const van = vehicleOf("plover");
 
 /** Two lamps and a fan behind one fuse; the lamps meet in a splice; a tow lamp by option, in the place of a blind plug. */
 const SMALL = `circuit "small"

@@ -1,16 +1,13 @@
-import { readFileSync } from "node:fs";
 import { expect } from "chai";
 import { REST_STATE } from "../circuit/index.ts";
 import type { CodeEntry } from "../codes/index.ts";
 import { answerCase } from "../diagnosis/index.ts";
-import { resolveVariant } from "../harness/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
 import { foldJob } from "./fold.ts";
 import { questionOfJob } from "./question.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const text = readFileSync(new URL("../../../../demo/vehicles/brigg.circuit", import.meta.url), "utf8");
-const brigg = resolveVariant(parseNotation(text).harness!, []);
+const brigg = vehicleOf("brigg");
 const run = { ...REST_STATE, key: "run" as const };
 const MODULES = ["ECM", "BCM", "TCM", "CLU"].map((id) => ({ id, answers: true }));
 const active = (code: string): CodeEntry => ({ module: "ECM", code, status: "active" });

@@ -1,25 +1,22 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { buildCircuit, deltaOf, reduceCircuit, REST_STATE } from "../circuit/index.ts";
 import { poolOf, type Test } from "../diagnosis/index.ts";
 import { catalogueOf, insulated } from "../faults/index.ts";
-import { resolveVariant, type Harness } from "../harness/index.ts";
-import { parseNotation } from "../notation/index.ts";
+import { type Harness } from "../harness/index.ts";
 import { createSolver, prepare } from "../solver/index.ts";
 import { complaintOf } from "./complaint.ts";
 import { practiseAll, truthsOf } from "./summary.ts";
 import { comparePlans } from "./best-plan.ts";
 import { practise, practiseUntilSound } from "./technician.ts";
 import { chanceOf, resultOf } from "./truth.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
 const truth = (h: Harness, id: string, severity: number) => ({ fault: catalogueOf(h).find((f) => f.id === id)!, severity });
 
 describe("practice", () => {
   for (const name of ["rig-horn", "rig-lamps", "rig-screen", "rig-lock", "rig-coil"])
     it(`${name}: finds what is wrong, and renews no part that is not`, () => {
-      const h = load(name);
+      const h = vehicleOf(name);
       const all = practiseAll(h, truthsOf(h, 24, 3), 3, false);
       expect(all.cases).to.be.above(5);
       expect(all.rightFirst).to.be.at.least(0.9);
@@ -27,39 +24,39 @@ describe("practice", () => {
       expect(all.meanTests).to.be.below(8);
     });
   it("takes less time than halving the way or going in a fixed order", () => {
-    const h = load("rig-lamps");
+    const h = vehicleOf("rig-lamps");
     const all = practiseAll(h, truthsOf(h, 30, 5), 5);
     expect(all.meanMinutes).to.be.below(all.baselines.halfSplit.meanMinutes);
     expect(all.meanMinutes).to.be.below(0.6 * all.baselines.fixedOrder.meanMinutes);
     expect(Object.values(all.perFamily).reduce((s, f) => s + f.cases, 0)).to.equal(all.cases);
   });
   it("goes the same way for the same seed", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     const run = (seed: number) => practise(h, [truth(h, "W9 resistance", 3)], { chance: chanceOf(seed) })!;
     expect(run(4).steps).to.deep.equal(run(4).steps);
     expect(run(4).steps.map((s) => s.result)).not.to.deep.equal(run(5).steps.map((s) => s.result));
   });
   it("does not fall for one grossly wrong reading", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     const run = practise(h, [truth(h, "C1.1 resistance", 3)], { chance: chanceOf(8), grossAt: 1 })!;
     expect(run.right).to.equal(true);
   });
   it("is right though the trouble is there a third of the time, measured again when it is", () => {
-    const h = load("rig-lamps");
+    const h = vehicleOf("rig-lamps");
     for (const [i, t] of truthsOf(h, 40, 6).entries()) {
       const run = practise(h, [t], { chance: chanceOf(70 + i), presence: 0.3 });
       if (run !== undefined) expect(run.right, `${t.fault.id} ${t.severity}`).to.equal(true);
     }
   });
   it("mends two faults one after the other, and goes astray after a thing mended in vain", () => {
-    const h = load("rig-lock");
+    const h = vehicleOf("rig-lock");
     const pair = [truth(h, "W18 open", 0), truth(h, "F1 resistance", 3)];
     const ends = practiseUntilSound(h, pair, { chance: chanceOf(2) })!;
     expect(ends.sound).to.equal(true);
     expect(ends.runs.map((r) => r.element).sort()).to.deep.equal(["F1", "W18"]);
   });
   it("finds no plan worse than the one it follows, and the same one where there is no choice", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     for (const severity of [0.2, 3]) {
       const complaint = complaintOf(h, [truth(h, "C1.1 resistance", severity).fault.faultAt(severity)]);
       if (complaint === undefined) continue;
@@ -71,12 +68,12 @@ describe("practice", () => {
     }
   });
   it("hears no complaint where nobody would notice", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     expect(complaintOf(h, [{ kind: "series", link: "W9", ohms: 0.05 }])).to.equal(undefined);
     expect(complaintOf(h, [{ kind: "open", link: "W9" }])!.focus).to.include("HRN");
   });
   it("shows the truth as the full model does, with the meter's error", () => {
-    const h = load("rig-horn");
+    const h = vehicleOf("rig-horn");
     const test: Test = { state: { ...REST_STATE, on: ["SW1"] }, observe: { kind: "volts", red: "HRN.1", black: "BAT.-" } };
     // 12.6 V × 2.4 Ω/(2.4 + 3 + some wire) ≈ 5.5 V.
     const shown = resultOf(h, test, [truth(h, "W9 resistance", 3)], true, chanceOf(1));
@@ -93,7 +90,7 @@ describe("reduceCircuit", () => {
   ] as const;
   for (const [name, on, focus] of cases)
     it(`${name}, ${focus.join()}: what is kept stands as in the whole circuit, sound and with every small fault that throws nothing beyond`, () => {
-      const h = load(name);
+      const h = vehicleOf(name);
       const state = { ...REST_STATE, on: [...on] };
       const whole = buildCircuit(h, state, [], { phase: 0 });
       const point = createSolver()(insulated(whole.netlist));
@@ -126,7 +123,7 @@ describe("reduceCircuit", () => {
 
 describe("prepare", () => {
   it("is right about shorts that blow a fuse on the way, also on a circuit of another order", () => {
-    const h = load("rig-lock");
+    const h = vehicleOf("rig-lock");
     const state = { ...REST_STATE, on: ["SW1"] };
     const whole = buildCircuit(h, state, [], { phase: 0 });
     const point = createSolver()(insulated(whole.netlist));

@@ -1,17 +1,14 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type Fault } from "../circuit/index.ts";
 import { shownBy, type Evidence } from "../diagnosis/index.ts";
-import { resolveVariant, type Harness } from "../harness/index.ts";
-import { parseNotation } from "../notation/index.ts";
+import { type Harness } from "../harness/index.ts";
 import { offersFor, PROCEDURES, runProcedure, suggestionsFor, type ProcedureView, type Setting } from "./index.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
-const horn = load("rig-horn");
-const gritter = load("gritter");
-const ouse = load("ouse");
-const reference = load("rig-reference");
+const horn = vehicleOf("rig-horn");
+const gritter = vehicleOf("gritter");
+const ouse = vehicleOf("ouse");
+const reference = vehicleOf("rig-reference");
 
 const settingFor = (harness: Harness, target: string, chosen: Record<string, string> = {}): Setting => ({
   harness,
@@ -62,7 +59,7 @@ describe("tests of the trade", () => {
     });
 
   it("are all of them on some vehicle of the fleet", () => {
-    const brigg = load("brigg");
+    const brigg = vehicleOf("brigg");
     const offered = new Set([...offersFor(ouse), ...offersFor(gritter), ...offersFor(brigg)].map((o) => o.procedure.id));
     expect(PROCEDURES.map((p) => p.id).filter((id) => !offered.has(id))).to.deep.equal([]);
   });

@@ -1,17 +1,13 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type VehicleState } from "../circuit/index.ts";
 import type { Evidence, Result } from "../diagnosis/index.ts";
-import { resolveVariant, type Harness } from "../harness/index.ts";
-import { parseNotation } from "../notation/index.ts";
 import { busiestState, plugsBehind, workingState } from "./finding.ts";
 import { see, volts, word, type Good, type Procedure, type Rule, type Setting, type Step } from "./procedure.ts";
 import { runProcedure } from "./run.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
-const horn = load("rig-horn");
-const gritter = load("gritter");
+const horn = vehicleOf("rig-horn");
+const gritter = vehicleOf("gritter");
 const pressed: VehicleState = { ...REST_STATE, on: ["SW1"] };
 const setting: Setting = { harness: horn, target: "HRN", chosen: {}, rules: "usual", state: REST_STATE };
 

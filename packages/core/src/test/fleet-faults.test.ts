@@ -1,12 +1,10 @@
 import { expect } from "chai";
-import { readFileSync } from "node:fs";
 import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
 import {
   askableParts,
   groundMap,
   linksOf,
   partOfLink,
-  resolveVariant,
   sharedNodes,
   sliceOf,
   usersOf,
@@ -15,11 +13,14 @@ import {
   type PlaceId,
 } from "../harness/index.ts";
 import { observe, predictReading, silentModules, type Observation } from "../instruments/index.ts";
-import { parseNotation } from "../notation/index.ts";
+import { vehicleOf } from "./vehicles.ts";
 
-const load = (name: string): Harness =>
-  resolveVariant(parseNotation(readFileSync(new URL(`../../../../demo/vehicles/${name}.circuit`, import.meta.url), "utf8")).harness!, []);
-const [van, estate, gritter, brigg] = ["plover", "ouse", "gritter", "brigg"].map(load) as [Harness, Harness, Harness, Harness];
+const [van, estate, gritter, brigg] = ["plover", "ouse", "gritter", "brigg"].map((name) => vehicleOf(name)) as [
+  Harness,
+  Harness,
+  Harness,
+  Harness,
+];
 
 const allOn = (h: Harness, state: Partial<VehicleState> = {}): VehicleState => ({
   ...REST_STATE,
