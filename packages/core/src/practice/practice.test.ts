@@ -81,7 +81,7 @@ describe("practice", () => {
     const away = resultOf(h, test, [truth(h, "W9 resistance", 3)], false, chanceOf(1));
     expect(away.kind === "value" && away.value).to.be.closeTo(12.4, 0.2);
   });
-});
+}).timeout(180_000);
 
 describe("reduceCircuit", () => {
   const cases = [
