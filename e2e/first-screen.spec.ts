@@ -49,3 +49,15 @@ test("what is typed right after the palette's key goes into it, also while it is
   await page.keyboard.press("Enter");
   await expect(page).toHaveURL(/\/plug$/);
 });
+
+test("without a server at the moment they are fetched, help and palette come when they are asked for again, and the board stays", async ({
+  page,
+}) => {
+  let tried = 0;
+  await page.route(/overlays/, (route) => (tried++ === 0 ? route.abort() : route.continue()));
+  await page.goto("/");
+  await expect.poll(() => tried).toBe(1);
+  await expect(page.locator("tbody tr").first()).toBeVisible();
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog", { name: "Keys" })).toBeVisible();
+});

@@ -27,16 +27,21 @@ export async function ensureDependencies() {
   writeFileSync(stamp, hash);
 }
 
-/** Every source file that the build depends on, sorted. */
-function sourcesOf(folder) {
+/** Every file of the project below a folder, sorted. */
+export function filesOf(folder) {
   return readdirSync(folder, { withFileTypes: true })
     .flatMap((entry) => {
       const path = join(folder, entry.name);
-      if (entry.name === "node_modules" || entry.name === "dist" || /\.test\.tsx?$/.test(entry.name)) return [];
-      return entry.isDirectory() ? sourcesOf(path) : [path];
+      if (entry.name === "node_modules" || /^dist(-|$)/.test(entry.name)) return [];
+      return entry.isDirectory() ? filesOf(path) : [path];
     })
     .sort();
 }
+
+export const isTest = (path) => /\.test\.tsx?$/.test(path);
+
+/** Every source file that the build depends on, sorted. */
+const sourcesOf = (folder) => filesOf(folder).filter((path) => !isTest(path));
 
 /** Builds web and server unless nothing has changed since the last build. */
 export async function ensureBuild() {

@@ -1,10 +1,10 @@
 // npm test: set-up, then every check. Ends with "N passed, N failed". npm run check: all but the browser and what works a whole server, in a minute or two.
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { bin, root, run } from "./run.mjs";
-import { ensureBuild, ensureDependencies, fail } from "./setup.mjs";
+import { ensureBuild, ensureDependencies, fail, filesOf, isTest } from "./setup.mjs";
 
 const CHROMIUM = process.env.CHROMIUM_PATH ?? "/usr/bin/chromium";
 const isQuick = process.argv.includes("--quick");
@@ -15,9 +15,13 @@ const say = (text) => process.stdout.write(`\n== ${text} (${((Date.now() - began
 /** What the tests need from Debian's packages: a browser, another circuit simulator to compare with, and a database server. */
 async function ensurePackages() {
   const missing = [
-    ["chromium", CHROMIUM],
     ["ngspice", "/usr/bin/ngspice"],
-    ["postgresql", "/usr/lib/postgresql"],
+    ...(isQuick
+      ? []
+      : [
+          ["chromium", CHROMIUM],
+          ["postgresql", "/usr/lib/postgresql"],
+        ]),
   ].filter(([, path]) => !existsSync(path));
   if (missing.length === 0) return;
   const install = `apt-get update && apt-get install -y --no-install-recommends ${missing.map(([name]) => name).join(" ")}`;
@@ -82,16 +86,13 @@ function freePort() {
   });
 }
 
-/** Files below a folder that hold tests. */
 const testsOf = (folder) =>
-  readdirSync(join(root, folder), { withFileTypes: true }).flatMap((entry) => {
-    const path = `${folder}/${entry.name}`;
-    if (entry.name === "node_modules" || entry.name === "dist") return [];
-    return entry.isDirectory() ? testsOf(path) : /\.test\.ts$/.test(entry.name) ? [path] : [];
-  });
+  filesOf(join(root, folder))
+    .filter(isTest)
+    .map((path) => relative(root, path));
 
 await ensureDependencies();
-if (!isQuick) await ensurePackages();
+await ensurePackages();
 
 // The compiler that is several times faster; the older one stays for the linter, which is built on it.
 const types = (part) => check(`types: ${part}`, () => bin("typescript-7/bin/tsc", ["-p", part], quiet));

@@ -6,11 +6,6 @@ import { fileURLToPath } from "node:url";
 /** What was stripped once is kept by its contents, for the many processes and threads that tests start. */
 const KEPT = fileURLToPath(new URL("../.cache/ts/", import.meta.url));
 const FORM = "1";
-const canKeep = await mkdir(KEPT, { recursive: true }).then(
-  () => true,
-  () => false,
-);
-
 /** Load hook: strips the types of .ts and .tsx files, with inline source maps so that stack traces name source lines. */
 export async function load(url, context, nextLoad) {
   if (!/\.tsx?$/.test(new URL(url).pathname)) return nextLoad(url, context);
@@ -31,10 +26,11 @@ async function strip(path, text, kept) {
     sourcemap: "inline",
     sourcefile: path,
   });
-  if (!canKeep) return code;
-  // Another process may write the same at the same time: whole or not at all.
+  // Another process may write the same at the same time: whole or not at all. Where nothing can be written, it is stripped again the next time.
   const begun = `${kept}.${process.pid}.${Math.round(performance.now() * 1000)}`;
-  await writeFile(begun, code);
-  await rename(begun, kept);
+  await mkdir(KEPT, { recursive: true })
+    .then(() => writeFile(begun, code))
+    .then(() => rename(begun, kept))
+    .catch(() => undefined);
   return code;
 }

@@ -40,7 +40,7 @@ export type JobQuery = z.infer<typeof jobQuery>;
 export const PAGE_ROWS = 25;
 
 /** What the board shows first. */
-export const FIRST_PAGE: JobQuery = { search: "", stage: "all", sort: "lastAt", order: "desc", limit: PAGE_ROWS, offset: 0 };
+export const FIRST_PAGE: JobQuery = jobQuery.parse({ limit: PAGE_ROWS });
 
 /** Address of a page of the board, below /api/. The server tells the browser of the first one while it sends the page, so both must write it the same. */
 export const jobListPath = (query: Partial<JobQuery>): string =>

@@ -40,6 +40,7 @@ export function createApp(parts: AppParts): Express {
   // An answer of the API is never asked for again with its tag, and tagging a long log takes milliseconds.
   app.set("etag", false);
   app.use(whoMayAsk(door));
+  app.use(refuseMalformedAddress);
   app.use("/api", plainHeaders);
   app.use("/api", refuseOtherBodies);
   app.use("/api/vehicles", express.raw({ type: "application/json", limit: HARNESS_LIMIT, inflate: false }));
@@ -93,6 +94,16 @@ const whoMayAsk =
     if (turned === undefined) return next();
     throw new AppError(turned === "host" ? "host-unknown" : "foreign-page");
   };
+
+/** What is no address to any handler, before one of them answers it in its own way. */
+const refuseMalformedAddress: RequestHandler = (request, _response, next) => {
+  try {
+    decodeURIComponent(request.path);
+  } catch {
+    throw new AppError("request-malformed", { why: "its address is malformed" });
+  }
+  next();
+};
 
 /** Answers of the API are data: nothing in them runs, and no other site's page takes them in. Pages get the full set from helmet. */
 const plainHeaders: RequestHandler = (_request, response, next) => {

@@ -210,7 +210,8 @@ function suspectsOf(t: TraceOfJob): Map<string, string> {
   return found;
 }
 
-/** What fits on a line of the columns for leads and reading in any case, characters. */
+/** Width of the column for leads, pt, and what fits on a line of it and of the column for readings in any case, characters. */
+const LEADS_WIDTH = 108;
 const LEADS_CHARACTERS = 18;
 const READING_CHARACTERS = 9;
 /** Short words are kept together; they are set as one piece then, which is quicker too. */
@@ -246,7 +247,7 @@ function readingsSection(report: Report): Content[] {
     { text: "Red against black, digits as typed. A struck reading does not count. An empty cell is as the one above.", style: "small" },
     table(
       ["Time", "Leads", "State", "Reading", "Sound", "By"],
-      [64, 92, "*", 52, 52, 62],
+      [64, LEADS_WIDTH, "*", 52, 52, 62],
       rows,
       report.readings.map((r) => r.struck !== null),
     ),

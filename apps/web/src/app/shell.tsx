@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { CircleHelp, CloudOff, MoonStar, Search, Sun, UserRound } from "lucide-react";
 import { styled } from "styled-components";
@@ -8,14 +8,9 @@ import { Hidden, ScreenOnly } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { useKeys } from "../ui/use-keys.ts";
 import { JOB_BAR, JobSteps } from "./job-steps.tsx";
-import { overlays } from "./overlays-later.ts";
+import type * as Overlays from "./overlays.ts";
 import { themeChanged } from "./session.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
-
-const HelpDialog = lazy(async () => ({ default: (await overlays()).HelpDialog }));
-const Palette = lazy(async () => ({ default: (await overlays()).Palette }));
-const PersonDialog = lazy(async () => ({ default: (await overlays()).PersonDialog }));
-const Toasts = lazy(async () => ({ default: (await overlays()).Toasts }));
 
 const Bar = styled.header`
   display: flex;
@@ -125,14 +120,15 @@ function useLeaveGuard(on: boolean): void {
 /** Overlays are fetched so long after the first screen was drawn, ms. */
 const OVERLAYS_MS = 300;
 
-/** True some moments after the first drawing. */
-function useDrawn(): boolean {
-  const [isDrawn, setDrawn] = useState(false);
+/** Help, palette, name and messages: fetched after the first screen was drawn, at once when one is wanted, and again when that failed and one is wanted once more. */
+function useOverlays(isWanted: boolean): typeof Overlays | undefined {
+  const [overlays, setOverlays] = useState<typeof Overlays>();
   useEffect(() => {
-    const timer = setTimeout(() => setDrawn(true), OVERLAYS_MS);
+    if (overlays !== undefined) return;
+    const timer = setTimeout(() => void import("./overlays.ts").then(setOverlays, () => undefined), isWanted ? 0 : OVERLAYS_MS);
     return () => clearTimeout(timer);
-  }, []);
-  return isDrawn;
+  }, [overlays, isWanted]);
+  return overlays;
 }
 
 const HEALTH_MS = 15_000;
@@ -182,14 +178,8 @@ function TypedMeanwhile({ text, onType }: { text: string; onType: (text: string)
 export function Shell() {
   const [theme, flipTheme] = useTheme();
   const [open, setOpen] = useState<Overlay | undefined>(undefined);
-  /** Overlays that were opened once; the others are not even fetched for it. */
-  const [asked, setAsked] = useState<ReadonlySet<Overlay>>(new Set());
   const [typed, setTyped] = useState("");
-  const isDrawn = useDrawn();
-  const show = (overlay: Overlay): void => {
-    setAsked((before) => new Set(before).add(overlay));
-    setOpen(overlay);
-  };
+  const overlays = useOverlays(open !== undefined);
   const close = (): void => {
     setOpen(undefined);
     setTyped("");
@@ -203,8 +193,8 @@ export function Shell() {
   const unkept = useAppSelector((s) => s.outbox.unkept.length);
   useLeaveGuard(unkept > 0);
   useKeys({
-    "?": () => show("help"),
-    "mod+k": () => show("palette"),
+    "?": () => setOpen("help"),
+    "mod+k": () => setOpen("palette"),
     b: () => void navigate("/"),
     w: () => void navigate("/vehicles"),
     d: flipTheme,
@@ -230,12 +220,12 @@ export function Shell() {
             <CloudOff size={18} aria-hidden /> {waiting} not sent
           </Silent>
         ) : null}
-        <Button look="quiet" onPress={() => show("palette")} aria-label="Find a command (Ctrl K)">
+        <Button look="quiet" onPress={() => setOpen("palette")} aria-label="Find a command (Ctrl K)">
           <Search size={18} aria-hidden />
         </Button>
         <Button
           look="quiet"
-          onPress={() => show("person")}
+          onPress={() => setOpen("person")}
           aria-label={person === "" ? "Say who is working" : `Working: ${person}. Change`}
         >
           <UserRound size={18} aria-hidden /> {person === "" ? "Who?" : (person.split(" ")[0] ?? person)}
@@ -243,7 +233,7 @@ export function Shell() {
         <Button look="quiet" onPress={flipTheme} aria-label={theme === "dark" ? "Light theme" : "Dark theme"}>
           {theme === "dark" ? <Sun size={18} aria-hidden /> : <MoonStar size={18} aria-hidden />}
         </Button>
-        <Button look="quiet" onPress={() => show("help")} aria-label="Keys and help">
+        <Button look="quiet" onPress={() => setOpen("help")} aria-label="Keys and help">
           <CircleHelp size={18} aria-hidden />
         </Button>
       </Bar>
@@ -252,14 +242,16 @@ export function Shell() {
         <Outlet />
       </div>
       <ScreenOnly>
-        <Suspense>{asked.has("help") ? <HelpDialog isOpen={open === "help"} onClose={close} /> : null}</Suspense>
-        <Suspense fallback={<TypedMeanwhile text={typed} onType={setTyped} />}>
-          {asked.has("palette") ? (
-            <Palette isOpen={open === "palette"} typed={typed} onClose={close} jobId={jobId} flipTheme={flipTheme} />
-          ) : null}
-        </Suspense>
-        <Suspense>{asked.has("person") ? <PersonDialog isOpen={open === "person"} onClose={close} /> : null}</Suspense>
-        <Suspense>{isDrawn ? <Toasts /> : null}</Suspense>
+        {overlays === undefined ? (
+          open === "palette" && <TypedMeanwhile text={typed} onType={setTyped} />
+        ) : (
+          <>
+            <overlays.HelpDialog isOpen={open === "help"} onClose={close} />
+            <overlays.Palette isOpen={open === "palette"} typed={typed} onClose={close} jobId={jobId} flipTheme={flipTheme} />
+            <overlays.PersonDialog isOpen={open === "person"} onClose={close} />
+            <overlays.Toasts />
+          </>
+        )}
       </ScreenOnly>
     </Frame>
   );
