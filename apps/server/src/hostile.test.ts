@@ -133,6 +133,8 @@ describe("whatever a client sends", () => {
     expect(codeOf(await sent("{}", { "content-type": "application/json; charset=utf-7" }))).to.match(/^400 /);
     for (const path of ["/%ff", "/api/%ff", "/assets/%ff", "/api/jobs/%E0%A4%A", "/assets/..%2f..%2fpackage.json"])
       expect(codeOf(await ask(`${server.url}${path}`)), path).to.match(/^4\d\d [a-z-]+$/);
+    // Also where no page is.
+    expect(codeOf(await post("/nowhere", {}))).to.equal("404 not-found");
     expect(codeOf(await post("/api/vehicles/deep/versions", "[".repeat(11_000_000)))).to.equal("400 body-shape");
     expect(codeOf(await post("/api/jobs", "[".repeat(900_000)))).to.equal("400 body-shape");
     expect((await sendRaw(port, "GET / HTTP/1.1\r\nHost: x\r\nContent-Length: -5\r\n\r\n")).status).to.equal(400);

@@ -54,9 +54,10 @@ export function createApp(parts: AppParts): Express {
   const circuits = readDemoCircuits(parts.root);
   app.get("/api/demo-circuits", (_request, response) => void response.json(circuits));
   app.use("/api", reportRoutes(store, heavy, now), jobRoutes(store, heavy, now), vehicleRoutes(store, heavy, now));
-  app.use("/api", (request) => {
+  const nowhere: RequestHandler = (request) => {
     throw new AppError("not-found", { path: request.originalUrl.slice(0, 100) });
-  });
+  };
+  app.use("/api", nowhere);
 
   const web = join(parts.root, "apps/web/dist");
   if (existsSync(web)) {
@@ -82,6 +83,7 @@ export function createApp(parts: AppParts): Express {
       response.sendFile(join(web, "index.html"), { headers: { "Cache-Control": "no-cache" } });
     });
   }
+  app.use(nowhere);
   app.use(answerError(log));
   return app;
 }
