@@ -2,12 +2,27 @@
 const layers = [
   ["quantity"],
   ["solver"],
-  ["devices", "harness"],
+  ["devices"],
+  ["harness"],
   ["notation", "circuit"],
   ["instruments", "faults", "limits", "codes", "waveform"],
   ["diagnosis"],
   ["procedures", "repair"],
   ["practice", "job"],
+];
+
+/** The floors of diagnosis, from the ground up: each may import from those before it. */
+const diagnosisFloors = [
+  "trace",
+  "evidence",
+  "simulate",
+  "hypotheses",
+  "predict",
+  "belief",
+  "effort",
+  "proof",
+  "next-test",
+  "answer",
 ];
 
 /** Tests and what helps them may look wherever they need to. */
@@ -30,9 +45,31 @@ const upward = layers.flatMap((folders, level) =>
   })),
 );
 
+const floorsUpward = diagnosisFloors.slice(0, -1).map((floor, level) => ({
+  name: `diagnosis-${floor}-upward-only`,
+  comment: "Inside diagnosis a floor imports from those below it.",
+  severity: "error",
+  from: { path: `^packages/core/src/diagnosis/${floor}/`, pathNot: TESTS },
+  to: { path: `^packages/core/src/diagnosis/(${diagnosisFloors.slice(level + 1).join("|")})/` },
+}));
+
 module.exports = {
   forbidden: [
     ...upward,
+    ...floorsUpward,
+    {
+      name: "diagnosis-floors-not-by-the-door",
+      comment: "The door is for those outside; inside, a file is imported by its own name.",
+      severity: "error",
+      from: { path: "^packages/core/src/diagnosis/", pathNot: TESTS },
+      to: { path: "^packages/core/src/diagnosis/index\\.ts$" },
+    },
+    {
+      name: "diagnosis-has-no-other-rooms",
+      severity: "error",
+      from: { path: `^packages/core/src/diagnosis/(?!(?:${diagnosisFloors.join("|")})/|index\\.ts$)` },
+      to: {},
+    },
     {
       name: "no-circles",
       severity: "error",

@@ -1,6 +1,5 @@
 import { z } from "zod";
-import { ENGINE_STATES } from "../devices/index.ts";
-import { KEY_POSITIONS } from "../harness/index.ts";
+import { ENGINE_STATES, KEY_POSITIONS } from "../devices/index.ts";
 
 /** Sensors and modules that something may act on at one time; no vehicle has as many. */
 const MOST_INPUTS = 200;

@@ -1,10 +1,22 @@
-import { leadAcid } from "./lead-acid.ts";
-import type { Battery } from "../harness/index.ts";
+import { z } from "zod";
 import { ohms, type Ohms, volts, type Volts } from "../quantity/index.ts";
+import type { EngineState } from "./conditions.ts";
+import { leadAcid } from "./lead-acid.ts";
 
-/** What the engine is doing, as far as the source knows. */
-export const ENGINE_STATES = ["stopped", "cranking", "idling", "at speed"] as const;
-export type EngineState = (typeof ENGINE_STATES)[number];
+const positive = z.number().positive().max(1e9);
+/** What is known of a battery. */
+export const batterySettings = z.object({
+  restVolts: positive,
+  internalOhms: positive,
+  /** Terminal voltage with the alternator charging. */
+  chargeVolts: positive,
+  /** Current the starter takes from the terminals when the circuit itself holds no starter. */
+  crankAmps: z.number().nonnegative().max(1e5),
+  /** State of charge and wear, 0…1; full and new when not said. */
+  charge: z.number().min(0).max(1).optional(),
+  wear: z.number().min(0).max(1).optional(),
+});
+export type BatterySettings = z.infer<typeof batterySettings>;
 
 /** A source behind a resistance. */
 export interface Thevenin {
@@ -19,7 +31,7 @@ const CHARGING_OHMS = 1e-3;
  * The source at the battery posts. Stopped: rest voltage behind the internal resistance, after charge, wear and temperature. Cranking, unless the circuit
  * itself draws the starter: the same, lowered by the starter's current. Running, unless the circuit itself draws the alternator: the charging set point.
  */
-export function batterySource(battery: Battery, engine: EngineState, around: BatteryAround): Thevenin {
+export function batterySource(battery: BatterySettings, engine: EngineState, around: BatteryAround): Thevenin {
   const { emf, internalOhms } = leadAcid(
     {
       fullVolts: battery.restVolts,

@@ -1,6 +1,5 @@
 import type { z } from "zod";
-import type { KeyPosition } from "../harness/index.ts";
-import type { EngineState } from "./battery.ts";
+import type { EngineState, KeyPosition } from "./conditions.ts";
 import type { Stamp } from "./stamp.ts";
 
 /** What a terminal is for. Interlocks of instruments go by it. */

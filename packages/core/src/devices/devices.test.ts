@@ -73,17 +73,17 @@ describe("joints", () => {
 });
 
 describe("load", () => {
-  const lamp = { id: "L", kind: "load", sort: "lamp", rating: { watts: 21 }, pins: ["1", "2"] } as const;
+  const lamp = { sort: "lamp", rating: { watts: 21 } } as const;
   const twelve = volts(12);
 
   it("takes its rating at nominal voltage, however it is given", () => {
-    expect(ratedOhms({ ...lamp, pins: ["1", "2"] }, twelve)).to.be.closeTo(144 / 21, 1e-9);
-    expect(ratedOhms({ ...lamp, rating: { amps: 6 }, pins: ["1", "2"] }, volts(24))).to.equal(4);
-    expect(ratedOhms({ ...lamp, rating: { ohms: 75 }, pins: ["1", "2"] }, twelve)).to.equal(75);
+    expect(ratedOhms(lamp, twelve)).to.be.closeTo(144 / 21, 1e-9);
+    expect(ratedOhms({ ...lamp, rating: { amps: 6 } }, volts(24))).to.equal(4);
+    expect(ratedOhms({ ...lamp, rating: { ohms: 75 } }, twelve)).to.equal(75);
   });
 
   it("as a filament draws I = In·(V/Vn)^0.55 hot and ten times the rated current cold", () => {
-    const { at } = filament({ ...lamp, pins: ["1", "2"] }, twelve);
+    const { at } = filament(lamp, twelve);
     for (const v of [6, 9, 12, 14]) expect(at(v).amps).to.be.closeTo((21 / 12) * (v / 12) ** 0.55, 1e-9);
     expect(at(0).siemens, "the cold filament").to.be.closeTo(1 / (144 / 21 / 10), 1e-9);
     expect(at(-12).amps).to.be.closeTo(-21 / 12, 1e-9);

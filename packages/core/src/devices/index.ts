@@ -1,10 +1,12 @@
 export { wireOhms } from "./wire.ts";
 export { cavityOhms, DIRECT_JOINT_OHMS, groundOhms, HEAVY_CABLE_MM2, switchOhms } from "./joint.ts";
 export { BLOWS_AT, fuseOhms, fuseOpeningS } from "./fuse.ts";
-export { ratedOhms } from "./load.ts";
+export type { EngineState, KeyPosition } from "./conditions.ts";
+export { ENGINE_STATES, KEY_POSITIONS } from "./conditions.ts";
+export { LOAD_SORTS, loadSettings, ratedOhms } from "./load.ts";
 export { filament, lampBrightness } from "./lamp.ts";
-export type { EngineState, Thevenin } from "./battery.ts";
-export { batterySource, ENGINE_STATES } from "./battery.ts";
+export type { Thevenin } from "./battery.ts";
+export { batterySettings, batterySource } from "./battery.ts";
 export { chargeable, leadAcid, leastUnderLoad, restVolts } from "./lead-acid.ts";
 export { ntcCelsius, ntcOhms } from "./ntc.ts";
 export { coilEnergyJ, dwellS } from "./ignition-coil.ts";

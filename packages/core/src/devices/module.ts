@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { ENGINE_STATES } from "./battery.ts";
+import { ENGINE_STATES } from "./conditions.ts";
 import { type DeviceKind, type FailureMode, NO_DEGREE, type Surroundings } from "./device.ts";
 import { pinKindOf, pinSettings } from "./pins/index.ts";
 import { positive } from "./settings.ts";

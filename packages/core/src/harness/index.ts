@@ -1,4 +1,4 @@
-export { harness as harnessSchema, WIRE_COLOURS, KEY_POSITIONS, LOAD_SORTS, EXPOSURES } from "./schema.ts";
+export { harness as harnessSchema, WIRE_COLOURS, EXPOSURES } from "./schema.ts";
 export type {
   Harness,
   Component,
@@ -15,7 +15,6 @@ export type {
   Wire,
   PinRef,
   WireColour,
-  KeyPosition,
   Zone,
 } from "./schema.ts";
 export type { HarnessEdit } from "./edit.ts";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { DEVICE_NAMES, readDevice } from "../devices/index.ts";
+import { batterySettings, DEVICE_NAMES, loadSettings, readDevice } from "../devices/index.ts";
 
 /** Letters of IEC 60757 and the words a technician says. */
 export const WIRE_COLOURS = {
@@ -17,9 +17,6 @@ export const WIRE_COLOURS = {
   TQ: "turquoise",
 } as const;
 export type WireColour = keyof typeof WIRE_COLOURS;
-
-export const KEY_POSITIONS = ["off", "accessory", "run", "crank"] as const;
-export type KeyPosition = (typeof KEY_POSITIONS)[number];
 
 const positive = z.number().positive().max(1e9);
 const componentId = z.string().regex(/^[A-Za-z][A-Za-z0-9_]{0,39}$/);
@@ -49,15 +46,7 @@ const common = {
 export const battery = z.object({
   ...common,
   kind: z.literal("battery"),
-  restVolts: positive,
-  internalOhms: positive,
-  /** Terminal voltage with the alternator charging. */
-  chargeVolts: positive,
-  /** Current the starter takes from the terminals when the circuit itself holds no starter. */
-  crankAmps: z.number().nonnegative().max(1e5),
-  /** State of charge and wear, 0…1; full and new when not said. */
-  charge: z.number().min(0).max(1).optional(),
-  wear: z.number().min(0).max(1).optional(),
+  ...batterySettings.shape,
 });
 export const fuse = z.object({ ...common, kind: z.literal("fuse"), ratingAmps: positive });
 export const switchPart = z.object({
@@ -84,13 +73,10 @@ export const ground = z.object({
   /** What unbolts it, such as "10 mm socket". */
   tool: z.string().max(40).optional(),
 });
-export const LOAD_SORTS = ["motor", "lamp", "heater", "coil", "load"] as const;
 export const load = z.object({
   ...common,
   kind: z.literal("load"),
-  sort: z.enum(LOAD_SORTS),
-  /** At nominal voltage. */
-  rating: z.union([z.object({ amps: positive }), z.object({ watts: positive }), z.object({ ohms: positive })]),
+  ...loadSettings.shape,
   pins: z.tuple([z.string().max(24), z.string().max(24)]),
 });
 /** Anything with inner life: relay, module, sensor, alternator … What it is and which settings it takes stands in core/devices. */

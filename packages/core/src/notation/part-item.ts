@@ -1,5 +1,5 @@
-import { DEVICE_NAMES } from "../devices/index.ts";
-import { type Component, type Load, LOAD_SORTS } from "../harness/index.ts";
+import { DEVICE_NAMES, LOAD_SORTS } from "../devices/index.ts";
+import type { Component, Load } from "../harness/index.ts";
 import { SHORT_NAME, WHEN } from "./header.ts";
 import type { Item } from "./split.ts";
 import type { Span } from "./problem.ts";

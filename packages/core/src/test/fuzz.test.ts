@@ -1,9 +1,9 @@
 import { expect } from "chai";
 import fc from "fast-check";
 import { buildCircuit, deltaOf, REST_STATE, type VehicleState } from "../circuit/index.ts";
-import { DEVICE_NAMES, deviceKind, ENGINE_STATES, readDevice } from "../devices/index.ts";
+import { DEVICE_NAMES, deviceKind, ENGINE_STATES, KEY_POSITIONS, readDevice } from "../devices/index.ts";
 import { catalogueOf } from "../faults/index.ts";
-import { type Harness, harnessSchema, KEY_POSITIONS, validateHarness } from "../harness/index.ts";
+import { type Harness, harnessSchema, validateHarness } from "../harness/index.ts";
 import { observe, predictAll, predictReading } from "../instruments/index.ts";
 import { prepare, solve } from "../solver/index.ts";
 

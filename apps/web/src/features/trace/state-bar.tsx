@@ -1,5 +1,6 @@
 import type { VehicleState } from "@rheonom/core/circuit";
-import { KEY_POSITIONS, type Harness } from "@rheonom/core/harness";
+import { KEY_POSITIONS } from "@rheonom/core/devices";
+import type { Harness } from "@rheonom/core/harness";
 import { styled } from "styled-components";
 import { Toggle } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";

@@ -1,0 +1,154 @@
+import { z } from "zod";
+import { vehicleState } from "../../circuit/index.ts";
+import { harnessSchema, type Harness } from "../../harness/index.ts";
+import { refusalsOf } from "../../instruments/index.ts";
+import { INSTRUMENTS } from "../effort/candidate-test.ts";
+import { placesTouched } from "../effort/cost.ts";
+import { diagnose, type Question } from "./diagnose.ts";
+import { circumstance, evidence, observable } from "../evidence/evidence.ts";
+import { accessOf, cautionsOf } from "../effort/cautions.ts";
+import { ownDoing } from "../predict/own-doing.ts";
+import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
+import { observableWords, resultWords } from "../evidence/describe.ts";
+
+/** A case as a file: the vehicle, the complaint, and all that was found. Either `harness` or `notation`. */
+export const caseFile = z.object({
+  harness: harnessSchema.optional(),
+  notation: z.string().max(2_000_000).optional(),
+  /** What the vehicle has; everything when left out. */
+  options: z.array(z.string().max(24)).max(60).optional(),
+  complaint: z.object({
+    words: z.string().max(2000).default(""),
+    /** Parts that do not do what they should. */
+    focus: z.array(z.string().max(40)).max(20),
+    /** The state in which it shows. */
+    state: vehicleState,
+    /** Share of the time that it shows; 1 for always. */
+    presence: z.number().min(0.01).max(1).default(1),
+  }),
+  evidence: z.array(evidence).max(500).default([]),
+  circumstances: z.array(circumstance).max(100).default([]),
+  instruments: z.array(z.enum(INSTRUMENTS)).default([...INSTRUMENTS]),
+  ageYears: z.number().min(0).max(60).optional(),
+});
+export type CaseFile = z.infer<typeof caseFile>;
+
+const reason = z.object({ evidence: z.string(), words: z.string(), measured: z.string(), predicted: z.string() });
+
+export const caseAnswer = z.object({
+  suspects: z.array(
+    z.object({
+      element: z.string(),
+      other: z.string().optional(),
+      with: z.string().optional(),
+      mode: z.string(),
+      words: z.string(),
+      severity: z.string().nullable(),
+      probability: z.number(),
+      for: z.array(reason),
+      against: z.array(reason),
+    }),
+  ),
+  discarded: z.array(z.object({ element: z.string(), reason })),
+  next: z.array(
+    z.object({
+      kind: z.string(),
+      words: z.string(),
+      state: vehicleState,
+      observe: observable,
+      minutes: z.number(),
+      /** How to get there. */
+      access: z.array(z.string()),
+      cautions: z.array(z.string()),
+      bits: z.number(),
+      expected: z.object({ sound: z.string(), suspects: z.array(z.object({ element: z.string(), shows: z.string() })) }),
+    }),
+  ),
+  enoughToAct: z.object({
+    yes: z.boolean(),
+    act: z.enum(["mend", "renew"]).nullable(),
+    element: z.string().nullable(),
+    probability: z.number(),
+    missing: z.array(z.object({ what: z.string(), words: z.string() })),
+    /** Chance that it is something else, minutes of work that would be for nothing, whether a part would have been bought, and what it would be then. */
+    ifWrong: z.object({ chance: z.number(), minutes: z.number(), part: z.boolean(), instead: z.string().nullable() }).nullable(),
+  }),
+  /** Codes that the vehicle sets because something is unplugged, pulled or jumpered, and what is to be undone for them to go. */
+  ownDoing: z.array(z.object({ code: z.string(), because: z.array(z.string()) })),
+  /** Readings that fit nothing else that was found, with the chance that they are wrong. */
+  doubtful: z.array(z.object({ evidence: z.string(), words: z.string(), chance: z.number() })),
+  /** What it may mean that nothing fits; null while something does. */
+  misfit: z.string().nullable(),
+  /** Evidence that should not have been taken in that way. */
+  refused: z.array(z.object({ evidence: z.string(), reason: z.string(), instead: z.string() })),
+});
+export type CaseAnswer = z.infer<typeof caseAnswer>;
+
+const MOST_NEXT = 8;
+/** Above this a reading is named as doubtful. */
+const DOUBTFUL = 0.5;
+
+export const questionOf = (file: CaseFile, harness: Harness): Question => ({
+  harness,
+  focus: file.complaint.focus,
+  state: file.complaint.state,
+  presence: file.complaint.presence,
+  evidence: file.evidence,
+  circumstances: file.circumstances,
+  instruments: file.instruments,
+  ...(file.ageYears === undefined ? {} : { ageYears: file.ageYears }),
+});
+
+/** Everything that can be said of a case, as plain data. `next`: how far it is looked for the next test, which may take longer than all the rest. */
+export function answerCase(q: Question, next: "none" | "at hand" | "as needed" = "as needed"): CaseAnswer {
+  const d = diagnose(q);
+  const suspects = suspectsOf(d, q.evidence);
+  const { harness } = q;
+  return {
+    suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against] })),
+    discarded: discardedOf(d, q.evidence).map((x) => ({ ...x })),
+    next: (next === "none" ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
+      const expected = expectedOf(d, t, suspects);
+      return {
+        kind: t.kind,
+        words: testWords(harness, t),
+        state: t.state,
+        observe: t.observe,
+        minutes: Number(t.minutes.toFixed(1)),
+        access: [...accessOf(harness, t)],
+        cautions: [...cautionsOf(t)],
+        bits: Number(t.bits.toFixed(3)),
+        expected: { sound: expected.sound, suspects: [...expected.suspects] },
+      };
+    }),
+    enoughToAct: {
+      yes: d.enough?.yes ?? false,
+      act: d.enough?.act ?? null,
+      element: d.enough?.element ?? null,
+      probability: d.enough?.probability ?? 0,
+      missing: (d.enough?.missing ?? []).map(({ what, words }) => ({ what, words })),
+      ifWrong: d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
+    },
+    ownDoing: ownDoing(d.oracle, q.evidence).map(({ code, because }) => ({ code, because: [...because] })),
+    doubtful: q.evidence.flatMap((e, i) =>
+      d.belief.doubt[i]! > DOUBTFUL
+        ? [
+            {
+              evidence: e.id,
+              words: `${observableWords(harness, e.observe)}: ${resultWords(e.observe, e.result)}`,
+              chance: d.belief.doubt[i]!,
+            },
+          ]
+        : [],
+    ),
+    misfit: misfitOf(d, q.evidence) ?? null,
+    refused: q.evidence.flatMap((e) => {
+      const kind = e.observe.kind === "volts" || e.observe.kind === "ohms" || e.observe.kind === "lamp" ? e.observe.kind : "touch";
+      return refusalsOf(harness, e.state, { kind, places: placesTouched(e.observe) }).map((r) => ({
+        evidence: e.id,
+        reason: r.reason,
+        instead: r.instead,
+      }));
+    }),
+  };
+}

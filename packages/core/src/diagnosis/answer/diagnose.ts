@@ -1,0 +1,150 @@
+import { REST_STATE, stateKey, type VehicleState } from "../../circuit/index.ts";
+import type { Harness } from "../../harness/index.ts";
+import { believe, isOfComplaint, type Belief } from "../belief/belief.ts";
+import { INSTRUMENTS, isSafe, lookAt, type Asking, type Instrument, type Standing } from "../effort/candidate-test.ts";
+import { gainOf, heaviest, rankTests, testKey, type Ranked } from "../next-test/rank.ts";
+import { minutesOf, partsReached } from "../effort/cost.ts";
+import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
+import type { Circumstance, Evidence } from "../evidence/evidence.ts";
+import { createOracle, type Oracle } from "../predict/oracle.ts";
+import { poolOf } from "../hypotheses/space.ts";
+
+/** A question put to the engine: the vehicle, what is complained of, and everything that was found. */
+export interface Question {
+  /** The variant at hand, options resolved. */
+  readonly harness: Harness;
+  /** Parts that do not do what they should. */
+  readonly focus: readonly string[];
+  /** The state in which the complaint shows. */
+  readonly state: VehicleState;
+  /** Share of the time that it shows, 1 for always. */
+  readonly presence: number;
+  readonly evidence: readonly Evidence[];
+  readonly circumstances: readonly Circumstance[];
+  readonly instruments: readonly Instrument[];
+  /** How the vehicle stands now. */
+  readonly standing?: VehicleState;
+  readonly ageYears?: number;
+  /** For a first answer at once: without wires that may have rubbed together. */
+  readonly isRough?: boolean;
+}
+
+export const DEFAULT_QUESTION = {
+  focus: [],
+  state: REST_STATE,
+  presence: 1,
+  evidence: [],
+  circumstances: [],
+  instruments: INSTRUMENTS,
+} as const;
+
+export interface Diagnosis {
+  readonly oracle: Oracle;
+  readonly belief: Belief;
+  readonly asking: Asking;
+  /** Best information per minute first; made when first asked for. */
+  readonly next: (reach?: "at hand" | "as needed") => readonly Ranked[];
+  readonly enough: Enough | undefined;
+  readonly standing: Standing;
+}
+
+/** Oracles by harness and question, so that a further reading finds everything computed before. */
+const oracles = new WeakMap<Harness, Map<string, Oracle>>();
+const KEPT = 4;
+
+function oracleFor(q: Question): Oracle {
+  const byKey = oracles.get(q.harness) ?? new Map<string, Oracle>();
+  oracles.set(q.harness, byKey);
+  const also = [...new Set(q.evidence.flatMap((e) => placesIn(e)))].sort();
+  const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null, q.isRough ?? false]);
+  const known = byKey.get(key);
+  if (known !== undefined && also.every((p) => known.holds(p))) {
+    // The last used is the last to go.
+    byKey.delete(key);
+    byKey.set(key, known);
+    return known;
+  }
+  const made = createOracle(poolOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough), also);
+  byKey.set(key, made);
+  if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
+  return made;
+}
+
+function placesIn({ observe: o }: Evidence): readonly string[] {
+  switch (o.kind) {
+    case "volts":
+    case "ohms":
+    case "lamp":
+      return [o.red, o.black];
+    case "part":
+      return [o.part];
+    case "answers":
+      return [o.module];
+    case "live":
+      return [o.module, `${o.module}.${o.pin}`];
+    default:
+      return [];
+  }
+}
+
+/** Whether nothing was measured or looked at yet. */
+export const isFirstAnswer = (q: Question): boolean => q.evidence.every(isOfComplaint);
+
+/** Evidence → what is left of all suspects, whether it is enough to act, and where to look next. The same question always gives the same answer. */
+export function diagnose(q: Question): Diagnosis {
+  const oracle = oracleFor(q);
+  const belief = believe(oracle, q.evidence, { share: q.presence });
+  const asking: Asking = { state: q.state, focus: q.focus, instruments: new Set(q.instruments), presence: q.presence };
+  const standing: Standing = {
+    state: q.standing ?? q.evidence.at(-1)?.state ?? q.state,
+    reached: new Set(q.evidence.flatMap((e) => partsReached(q.harness, e))),
+  };
+  const enough = enoughToAct(oracle, belief, q.evidence, q.state);
+  // What hangs on one reading is asked again as if that had not been taken.
+  const repair =
+    enough?.missing.some((m) => m.what === "confirmation") === true
+      ? oracle.pool.repairs.findIndex((r) => r.element === enough.element)
+      : -1;
+  const carrier = repair < 0 ? undefined : carrierOf(belief, q.evidence, repair);
+  const asked = carrier === undefined ? belief : believe(oracle, q.evidence.toSpliced(carrier, 1), { share: q.presence });
+  const weighed = carrier === undefined ? q.evidence : q.evidence.toSpliced(carrier, 1);
+  const ranked = new Map<string, readonly Ranked[]>();
+  const next: Diagnosis["next"] = (reach = "as needed") => {
+    const known = ranked.get(reach);
+    if (known !== undefined) return known;
+    const found = rankTests(oracle, asked, weighed, asking, standing, reach, carrier === undefined ? undefined : repair);
+    const wanted = wantedFor(oracle, belief, q.evidence, standing, enough);
+    const made = [...wanted, ...found.filter((t) => wanted.every((w) => testKey(w) !== testKey(t)))];
+    ranked.set(reach, made);
+    return made;
+  };
+  return { oracle, belief, asking, standing, enough, next };
+}
+
+/** What has yet to be shown of the one thing that is left, each asked at most twice; nothing while more than one is left. */
+function wantedFor(
+  oracle: Oracle,
+  belief: Belief,
+  evidence: readonly Evidence[],
+  standing: Standing,
+  enough: Enough | undefined,
+): readonly Ranked[] {
+  if (enough === undefined || enough.missing.some((m) => m.what === "belief")) return [];
+  return enough.missing.flatMap(({ test }): Ranked[] => {
+    if (test === undefined || evidence.filter((e) => testKey(e) === testKey(test)).length >= 2 || !isSafe(oracle, test)) return [];
+    const { observe, state } =
+      test.observe.kind === "look" ? lookAt(oracle.pool.harness, test.observe.at, test.state, standing.state) : test;
+    const kind =
+      observe.kind === "look"
+        ? "look"
+        : observe.kind === "lamp"
+          ? "lamp in place of fuse"
+          : state.opened.length > standing.state.opened.length
+            ? "unplug"
+            : "measure";
+    const minutes = minutesOf(oracle.pool.harness, { state, observe }, standing.state, standing.reached);
+    return [
+      { kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, heaviest(belief), { state, observe }), minutes },
+    ];
+  });
+}

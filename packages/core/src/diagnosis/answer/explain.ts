@@ -1,0 +1,164 @@
+import { describeState } from "../../circuit/index.ts";
+import type { Harness } from "../../harness/index.ts";
+import { observableWords, ohms, predictedWords, resultWords } from "../evidence/describe.ts";
+import type { Belief } from "../belief/belief.ts";
+import type { Ranked } from "../next-test/rank.ts";
+import type { Diagnosis } from "./diagnose.ts";
+import type { Evidence } from "../evidence/evidence.ts";
+import { heaviestFor } from "../proof/enough.ts";
+import { singlesOf, type Case, type Repair } from "../hypotheses/space.ts";
+
+/** One piece of evidence beside what a suspect would show. */
+export interface Reason {
+  readonly evidence: string;
+  readonly words: string;
+  readonly measured: string;
+  readonly predicted: string;
+}
+
+/** A thing that may have to be mended. */
+export interface Suspect {
+  readonly element: string;
+  readonly other?: string;
+  /** What is supposed to be wrong besides, when one fault alone does not explain what was found. */
+  readonly with?: string;
+  readonly mode: string;
+  readonly words: string;
+  /** "about 0.4 Ω", "open", "through about 2 Ω"; null where there is no degree. */
+  readonly severity: string | null;
+  readonly probability: number;
+  readonly for: readonly Reason[];
+  readonly against: readonly Reason[];
+}
+
+/** Below this a suspect counts as discarded. */
+const LEFT = 0.005;
+/** Natural logarithm by which a piece of evidence must tell one suspect from the rest to be called for or against it. */
+const TELLS = 0.7;
+/** Natural logarithm by which a prediction explains a reading better than one that says nothing would, for it to speak for a suspect by itself. */
+const FITS_WELL = 1.5;
+const MOST_SUSPECTS = 12;
+/** Nothing in the catalogue explains what was seen when more than this is left for what is not in it. */
+const NOTHING_FITS = 0.3;
+
+/** The suspects that are left, likeliest first, each with what speaks for and against it. */
+export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[]): readonly Suspect[] {
+  const { repairs } = d.oracle.pool;
+  return [...repairs]
+    .filter((r) => d.belief.repairs[r.index]! > LEFT)
+    .sort((p, q) => d.belief.repairs[q.index]! - d.belief.repairs[p.index]!)
+    .slice(0, MOST_SUSPECTS)
+    .flatMap((r) => suspectOf(d, evidence, r) ?? []);
+}
+
+/** What was left out and the reading that put it out: parts on the way first. */
+export function discardedOf(d: Diagnosis, evidence: readonly Evidence[]): readonly { readonly element: string; readonly reason: Reason }[] {
+  const { pool } = d.oracle;
+  return pool.repairs.flatMap((r) => {
+    if (d.belief.repairs[r.index]! > LEFT || !pool.core.has(r.element) || r.cases.length === 0) return [];
+    const cases = r.cases.map((i) => pool.cases[i]!);
+    // The reading that the best of its cases explains worst.
+    const best = cases.reduce((p, q) => (sum(d.belief, evidence, q) > sum(d.belief, evidence, p) ? q : p));
+    const worst = evidence.reduce((p, _, i) => (d.belief.explains(i, best) < d.belief.explains(p, best) ? i : p), 0);
+    return evidence.length === 0 ? [] : [{ element: r.element, reason: reasonOf(d, evidence[worst]!, best) }];
+  });
+}
+
+const sum = (b: Belief, evidence: readonly Evidence[], c: Case): number => evidence.reduce((s, _, i) => s + b.explains(i, c), 0);
+
+function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair): Suspect | undefined {
+  const { belief, oracle } = d;
+  const heaviest = heaviestFor(belief, repair, oracle);
+  if (heaviest === undefined) return undefined;
+  const others = belief.alive.filter((c) => !oracle.pool.repairsOf(c).includes(repair.index));
+  const weight = others.reduce((s, c) => s + belief.share(c), 0);
+  const best = belief.bestAt(heaviest);
+  const told = evidence.map((e, i) => {
+    const fit = belief.explains(i, heaviest);
+    // Beside what is left; when nothing else is, beside a reading that says nothing.
+    const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.share(c) / weight) * belief.explains(i, c), 0);
+    // What is left may all be told by the same readings: those it fits well speak for it all the same.
+    const by = fit - rest;
+    return { reason: reasonOf(d, e, best), by: fit > FITS_WELL && by > -TELLS ? Math.max(by, fit / 10 + TELLS) : by };
+  });
+  // Where two faults are supposed, the one that is mended here.
+  const mine = singlesOf(best).find((c) => c.fault.link === repair.element || c.fault.other === repair.element) ?? best;
+  const beside = singlesOf(best).filter((c) => c !== mine);
+  const { fault } = mine;
+  const other = fault.other === undefined ? undefined : fault.other === repair.element ? fault.link : fault.other;
+  return {
+    element: repair.element,
+    ...(other === undefined ? {} : { other }),
+    mode: fault.mode,
+    words: fault.words,
+    severity: severityWords(mine),
+    ...(beside.length === 0 ? {} : { with: beside.map((c) => c.fault.words).join("; ") }),
+    probability: Math.min(1, belief.repairs[repair.index]!),
+    for: told
+      .filter((t) => t.by > TELLS)
+      .sort((p, q) => q.by - p.by)
+      .map((t) => t.reason),
+    against: told
+      .filter((t) => t.by < -TELLS)
+      .sort((p, q) => p.by - q.by)
+      .map((t) => t.reason),
+  };
+}
+
+/** "about 0.4 Ω", "open", "through about 2 Ω". */
+export function severityWords({ fault, severity }: Case): string | null {
+  if (fault.mode === "open" || / open$/.test(fault.mode)) return "open";
+  if (severity === 0) return null;
+  if (/short|rub|bridge/.test(fault.mode)) return `through about ${ohms(severity)}`;
+  if (/resistance|worn/.test(fault.mode)) return `about ${ohms(severity)}`;
+  return String(Number(severity.toPrecision(2)));
+}
+
+const reasonOf = (d: Diagnosis, e: Evidence, c: Case): Reason => ({
+  evidence: e.id,
+  words: observableWords(d.oracle.pool.harness, e.observe),
+  measured: resultWords(e.observe, e.result),
+  predicted: predictedWords(e.observe, d.oracle.predict(e, c)),
+});
+
+/** What a proposed test is expected to show: sound, and by suspect. */
+export function expectedOf(
+  d: Diagnosis,
+  test: Ranked,
+  suspects: readonly Suspect[],
+): { readonly sound: string; readonly suspects: readonly { readonly element: string; readonly shows: string }[] } {
+  const { pool } = d.oracle;
+  const shows = suspects.slice(0, 4).flatMap((s) => {
+    const repair = pool.repairs.find((r) => r.element === s.element)!;
+    const heaviest = heaviestFor(d.belief, repair, d.oracle);
+    return heaviest === undefined
+      ? []
+      : [{ element: s.element, shows: predictedWords(test.observe, d.oracle.predict(test, d.belief.bestAt(heaviest))) }];
+  });
+  return { sound: predictedWords(test.observe, d.oracle.predict(test, undefined)), suspects: shows };
+}
+
+/** What is to be done, in one line. */
+export function testWords(harness: Harness, test: Ranked): string {
+  const doing = observableWords(harness, test.observe);
+  return `${test.kind}: ${doing}; ${describeState(test.state)}`;
+}
+
+/** When nothing fits: what that may mean, and the test that tells. Undefined while something fits. */
+export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
+  const leader = d.belief.alive.reduce<Case | undefined>(
+    (p, q) => (p === undefined || d.belief.share(q) > d.belief.share(p) ? q : p),
+    undefined,
+  );
+  if (leader?.second !== undefined) {
+    const both = singlesOf(leader).map((c) => c.fault.words);
+    return `No single fault fits all of this; two together do: ${both.join(", and ")}. Mend the one that is proven, then try again: what is left shows by itself.`;
+  }
+  const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > 0.5);
+  if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
+  const named = doubtful.map((e) => `${observableWords(d.oracle.pool.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
+  const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
+  if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1)
+    return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults.`;
+  return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, measure the reference against battery negative, then take the oldest reading again.`;
+}

@@ -1,0 +1,33 @@
+import type { Diagnosis, Question } from "./diagnose.ts";
+import { classOf, wordShares } from "../evidence/outcome.ts";
+import { RESULT_WORDS, type Evidence, type Result, type ResultWord } from "../evidence/evidence.ts";
+
+/** Outcomes of the next test that are thought through. */
+const MOST = 3;
+
+/**
+ * The questions that will most likely be asked next: the first proposed test done, with what the likeliest suspects make it show. Answering them while hands are at work fills everything
+ * that is kept, so that the real answer comes at once.
+ */
+export function foreseen(q: Question, d: Diagnosis): readonly Question[] {
+  const test = d.next()[0];
+  if (test === undefined) return [];
+  const { observe, state } = test;
+  const found = new Map<number, Result>();
+  const cases = d.belief.alive.toSorted((p, r) => d.belief.share(r) - d.belief.share(p));
+  for (const c of [...cases.slice(0, 40), undefined]) {
+    const p = d.oracle.predict(test, c === undefined ? undefined : d.belief.bestAt(c));
+    if (Number.isNaN(p.value) || p.restless === true) continue;
+    const outcome = classOf(observe, p);
+    if (found.has(outcome)) continue;
+    if (observe.kind in RESULT_WORDS) {
+      const word = Object.entries(wordShares(observe, p)).reduce((a, b) => (b[1] > a[1] ? b : a))[0] as ResultWord;
+      found.set(outcome, { kind: "word", word });
+    } else found.set(outcome, Number.isFinite(p.value) ? { kind: "value", value: p.value } : { kind: "over" });
+    if (found.size === MOST) break;
+  }
+  return [...found.values()].map((result): Question => {
+    const evidence: Evidence = { id: "foreseen", state, observe, result, source: "technician" };
+    return { ...q, evidence: [...q.evidence, evidence], standing: state };
+  });
+}

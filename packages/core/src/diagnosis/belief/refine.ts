@@ -1,0 +1,103 @@
+import type { Evidence } from "../evidence/evidence.ts";
+import type { Oracle } from "../predict/oracle.ts";
+import { scaled, type Predicted } from "../evidence/outcome.ts";
+import type { Case } from "../hypotheses/space.ts";
+
+/** Into how many parts the stretch of severities around a case is split, and the best of them once more; what lies between is read off straight lines. */
+const PARTS = 4;
+/** Steps between two that were solved, on which likelihoods are taken, and the finest that a severity is said to. */
+const BETWEEN = 6;
+/** Values that differ by less than this share are one. */
+const SAME = 1e-6;
+
+interface Solved {
+  /** Place in the stretch, 0 to 1 on a logarithmic scale. */
+  readonly x: number;
+  readonly of: readonly Predicted[];
+}
+
+/**
+ * The mean likelihood over the severities around a case, as a logarithm, and the severity that fits best. `logAt`: natural logarithm of how well a prediction explains a piece of
+ * evidence. Only a few severities are solved, always the same ones, so that a further reading finds them done.
+ */
+export function refine(
+  oracle: Oracle,
+  evidence: readonly Evidence[],
+  c: Case,
+  logAt: (evidence: number, p: Predicted) => number,
+): { readonly log: number; readonly best: Case } {
+  const [low, high] = stretchOf(c);
+  const caseAt = (x: number): Case => oracle.at(c, Number((low * (high / low) ** x).toPrecision(4)));
+  const solve = (x: number): Solved => {
+    const at = caseAt(x);
+    return { x, of: evidence.map((e) => oracle.predict(e, at)) };
+  };
+  const borders = (from: number, to: number): number[] => Array.from({ length: PARTS + 1 }, (_, k) => from + ((to - from) * k) / PARTS);
+  // The ends too, which are those of the stretches beside it: nothing falls between two.
+  const coarse = borders(0, 1).map(solve);
+  const rough = fitBetween(evidence, coarse, logAt);
+  const part = Math.min(PARTS - 1, Math.floor(rough.best * PARTS));
+  const inside = borders(part / PARTS, (part + 1) / PARTS)
+    .slice(1, -1)
+    .map(solve);
+  const fine = fitBetween(
+    evidence,
+    [...coarse, ...inside].sort((p, q) => p.x - q.x),
+    logAt,
+  );
+  const steps = PARTS * PARTS * BETWEEN;
+  return { log: fine.log, best: caseAt((Math.min(steps - 1, Math.floor(fine.best * steps)) + 0.5) / steps) };
+}
+
+/** The logarithm of the mean likelihood over 0 to 1 and where it is greatest, from severities that were solved, in order. */
+function fitBetween(
+  evidence: readonly Evidence[],
+  solved: readonly Solved[],
+  logAt: (evidence: number, p: Predicted) => number,
+): { readonly log: number; readonly best: number } {
+  const points: { readonly x: number; readonly width: number }[] = [];
+  solved.slice(1).forEach(({ x: next }, k) => {
+    const { x } = solved[k]!;
+    for (let i = 0; i < BETWEEN; i++) points.push({ x: x + ((next - x) * (i + 0.5)) / BETWEEN, width: (next - x) / BETWEEN });
+  });
+  const logs = new Float64Array(points.length);
+  evidence.forEach((e, i) => {
+    const values = solved.map((s) => scaled(e.observe, s.of[i]!.value));
+    const isFlat = values.every((v) => Object.is(v, values[0]) || Math.abs(v - values[0]!) <= SAME * Math.abs(v));
+    if (isFlat && solved.every((s) => s.of[i]!.restless === solved[0]!.of[i]!.restless)) {
+      const log = logAt(i, solved[0]!.of[i]!);
+      for (let k = 0; k < logs.length; k++) logs[k]! += log;
+      return;
+    }
+    points.forEach(({ x }, k) => (logs[k]! += logAt(i, predictionAt(e, solved, i, x))));
+  });
+  let best = 0;
+  for (let k = 1; k < logs.length; k++) if (logs[k]! > logs[best]!) best = k;
+  const sum = points.reduce((s, p, k) => s + p.width * Math.exp(logs[k]! - logs[best]!), 0);
+  return { log: logs[best]! + Math.log(sum), best: points[best]!.x };
+}
+
+/** What lies on the straight line between the two that were solved beside it; the nearer of them where there is none. */
+function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: number, x: number): Predicted {
+  const after = solved.findIndex((s) => s.x >= x);
+  const [q, p] = [solved[after < 0 ? solved.length - 1 : after]!, solved[after < 0 ? solved.length - 1 : Math.max(0, after - 1)]!];
+  const [from, to] = [p.of[i]!, q.of[i]!];
+  const share = q.x === p.x ? 0 : (x - p.x) / (q.x - p.x);
+  if (from.restless === true || to.restless === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
+    return share < 0.5 ? from : to;
+  const value =
+    observe.kind === "ohms"
+      ? Math.exp((1 - share) * scaled(observe, from.value) + share * scaled(observe, to.value))
+      : (1 - share) * from.value + share * to.value;
+  return { value, low: value, high: value };
+}
+
+/** From half-way to the next lower severity to half-way to the next higher, as ratios; the ends reach as far out as in. */
+function stretchOf({ fault: { severities }, severity }: Case): readonly [low: number, high: number] {
+  const sorted = [...severities].filter((s) => s > 0).sort((p, q) => p - q);
+  const i = sorted.indexOf(severity);
+  const [below, above] = [sorted[i - 1], sorted[i + 1]];
+  const down = below === undefined ? Math.sqrt((above ?? severity * 2) / severity) : Math.sqrt(severity / below);
+  const up = above === undefined ? down : Math.sqrt(above / severity);
+  return [severity / down, severity * up];
+}

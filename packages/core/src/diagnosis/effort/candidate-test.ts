@@ -1,0 +1,93 @@
+import type { VehicleState } from "../../circuit/index.ts";
+import { linkOf, lookupOf, massesOf, partOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
+import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
+import { placesTouched } from "./cost.ts";
+import type { Oracle, Test } from "../predict/oracle.ts";
+
+/** What kind of act a test is, for its name and its place in the list. */
+export type TestKind =
+  | "measure"
+  | "operate"
+  | "lamp in place of fuse"
+  | "unplug"
+  | "load it"
+  | "series lamp"
+  | "bypass"
+  | "ohms"
+  | "give a ground"
+  | "give a feed"
+  | "ask modules"
+  | "look"
+  | "swap"
+  | "wiggle"
+  | "clamp";
+
+export interface Candidate extends Test {
+  readonly kind: TestKind;
+}
+
+/** What the shop can measure with. */
+export const INSTRUMENTS = ["meter", "clamp", "test lamp", "scan tool", "fused lead", "known-good parts"] as const;
+export type Instrument = (typeof INSTRUMENTS)[number];
+
+export interface Asking {
+  /** The state in which the complaint shows. */
+  readonly state: VehicleState;
+  /** Parts of the complaint. */
+  readonly focus: readonly string[];
+  readonly instruments: ReadonlySet<Instrument>;
+  /** Share of the time that the complaint shows. */
+  readonly presence: number;
+}
+
+/** Places worth a lead: pins, cavities, fuses, studs. Inside devices and out of bounds there are none. */
+export function measurable(oracle: Oracle): readonly string[] {
+  const { harness, core, parts } = oracle.pool;
+  const found = new Set<string>();
+  for (const id of core) {
+    const link = linkOf(harness, id);
+    for (const p of link === undefined ? [] : [link.a, link.b]) found.add(p);
+  }
+  for (const id of parts) {
+    const part = lookupOf(harness).parts.get(id);
+    if (part?.kind === "fuse") found.add(`${id}.1`).add(`${id}.2`);
+  }
+  return [...found].filter((p) => {
+    const part = partOfPlace(harness, p as PlaceId);
+    // Bare metal, away from the studs, tells a bad stud from a bad strap.
+    if (part === undefined) return massesOf(harness).some((m) => m === p);
+    return outOfBounds(harness, p) === undefined && !p.includes("~");
+  });
+}
+
+/** Where the hands and the vehicle are. */
+export interface Standing {
+  readonly state: VehicleState;
+  readonly reached: ReadonlySet<string>;
+}
+
+/** A look takes the vehicle as it stands, with the engine stopped; a fuse is looked at as the complaint has it. */
+export function lookAt(harness: Harness, at: string, complaint: VehicleState, { key, ...standing }: VehicleState): Test {
+  const isFuse = lookupOf(harness).parts.get(at)?.kind === "fuse";
+  const still: VehicleState = { ...standing, key: key === "crank" ? "run" : key, engine: "stopped" };
+  return { state: isFuse ? complaint : still, observe: { kind: "look", at } };
+}
+
+/** A usual test lamp, W. */
+export const LAMP_WATTS = 21;
+
+/** A lamp in place of a fuse. */
+export const lampFor = (state: VehicleState, fuse: string): Candidate => ({
+  kind: "lamp in place of fuse",
+  state: { ...state, opened: [...new Set([...state.opened, fuse])].sort() },
+  observe: { kind: "lamp", red: `${fuse}.1`, black: `${fuse}.2`, watts: LAMP_WATTS },
+});
+
+/** A test that no rule forbids. */
+export function isSafe(oracle: Oracle, test: Test): boolean {
+  const { harness } = oracle.pool;
+  const { observe: o, state } = test;
+  const places = placesTouched(o);
+  const kind = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? o.kind : "touch";
+  return refusalsOf(harness, state, { kind, places }).length === 0;
+}

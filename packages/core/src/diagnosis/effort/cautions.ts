@@ -1,0 +1,35 @@
+import { accessMinutes, lookupOf, type Harness } from "../../harness/index.ts";
+import { needsPiercing, placesTouched } from "./cost.ts";
+import type { Test } from "../predict/oracle.ts";
+
+/** How to get at everything that a test touches: "G12: tailgate frame, 6 min". Nothing for what is seen from the seat. */
+export function accessOf(harness: Harness, { observe, state }: Test): readonly string[] {
+  const places = [...placesTouched(observe), ...state.opened, ...state.bridged.flat(), ...(state.lamps ?? []).flatMap(([p, q]) => [p, q])];
+  const parts = [...new Set(places.map((p) => p.split(".")[0]!))].flatMap((id) => lookupOf(harness).parts.get(id) ?? []);
+  const found = parts.flatMap((part) => {
+    const minutes = accessMinutes(harness, part);
+    const where = [part.at, harness.zones?.find((z) => z.id === part.zone)?.text].filter(Boolean).join(", ");
+    return where === "" && minutes === undefined
+      ? []
+      : [`${part.id}: ${[where, minutes === undefined ? "" : `${minutes} min`].filter(Boolean).join(", ")}`];
+  });
+  const pierced = places.filter((p) => needsPiercing(harness, p));
+  return pierced.length === 0 ? found : [...found, `${pierced.join(", ")}: through the insulation or under the tape; seal it afterwards`];
+}
+
+/** What may go wrong in a test for people or the vehicle, and what to do; the maker's procedure and local rules stand above it. */
+export function cautionsOf({ observe, state }: Test): readonly string[] {
+  const found: string[] = [];
+  if (state.engine === "cranking") found.push("The engine will turn: neutral, brake on, nobody under it or near belts; agree on a signal.");
+  if (state.engine === "idling" || state.engine === "at speed")
+    found.push("The engine runs: leads clear of belts, fan and exhaust; lead the gas outside.");
+  if (state.opened.length > 0) found.push("Key off before unplugging; airbag connectors stay plugged.");
+  if (state.bridged.length > 0) found.push("Fused lead only, its fuse no larger than the circuit’s; the part may start at once.");
+  if ((state.lamps ?? []).length > 0 || observe.kind === "lamp")
+    found.push("The lamp loads what it touches and gets hot: no module output, no 5 V line, no airbag circuit.");
+  if (observe.kind === "ohms") found.push("Ohms only with the power off.");
+  if (observe.kind === "wiggle") found.push("Moving a harness may rock the engine and move a strap somewhere else: one spot at a time.");
+  if (observe.kind === "swap")
+    found.push("Battery and modules as the maker says before a part is changed; a swapped part may need coding.");
+  return found;
+}

@@ -1,0 +1,209 @@
+import {
+  accessMinutes,
+  linkOf,
+  lookupOf,
+  partOfLink,
+  partOfPlace,
+  type Component,
+  type Harness,
+  type Loom,
+  type PlaceId,
+} from "../../harness/index.ts";
+import type { VehicleState } from "../../circuit/index.ts";
+import type { Observable } from "../evidence/evidence.ts";
+import type { Test } from "../predict/oracle.ts";
+
+/** Minutes of work by what is done. Estimates of a practised hand; access comes from the vehicle's zones. */
+const MINUTES = {
+  reading: 0.4,
+  ohms: 0.6,
+  lamp: 0.5,
+  clamp: 0.8,
+  look: 0.6,
+  alongLoom: 3,
+  /** One wire in its looms, the tape off where it has to be. */
+  alongWire: 2,
+  word: 0.2,
+  scan: 0.8,
+  swap: 8,
+  wiggle: 2,
+  /** To a part of which nobody said how long it takes. */
+  access: 1,
+  /** To another part where the zone is open already; to another fuse or relay of the same box. */
+  beside: 1,
+  sameBox: 0.2,
+  /** Through insulation where no pin can be reached. */
+  pierce: 2.5,
+  key: 0.1,
+  switch: 0.1,
+  engine: 0.5,
+  unplug: 0.5,
+  jumper: 1,
+  lampInPlace: 1,
+} as const;
+
+/** How long it takes until this test is done, from the state that the vehicle is in. `reached`: parts that are open to the hand already. */
+export function minutesOf(harness: Harness, test: Test, from: VehicleState, reached: ReadonlySet<string>): number {
+  const places = placesTouched(test.observe);
+  const looms = loomsLookedAlong(harness, test.observe);
+  if (looms.length > 0) {
+    const zones = new Set(looms.map((l) => l.zone));
+    const minutes = [...zones].reduce((sum, zone) => sum + zoneMinutes(harness, zone, reached), 0);
+    const isWhole = looms.some((l) => l.id === places[0]);
+    return (
+      stateMinutes(harness, from, test.state, new Set(reached), new Set()) + minutes + (isWhole ? MINUTES.alongLoom : MINUTES.alongWire)
+    );
+  }
+  const parts = new Set(places.map((p) => partOf(harness, test.observe, p) ?? p));
+  const open = new Set(reached);
+  let minutes = stateMinutes(harness, from, test.state, open, parts);
+  for (const id of parts) minutes += goTo(harness, id, open);
+  if (places.some((p) => needsPiercing(harness, p))) minutes += MINUTES.pierce;
+  return minutes + handMinutes(harness, test.observe);
+}
+
+/** Looms to which the hands go for a look: one as a whole, or those that a wire runs through, wherever its ends are. */
+function loomsLookedAlong(harness: Harness, o: Observable): readonly Loom[] {
+  if (o.kind !== "look") return [];
+  const along = lookupOf(harness).wires.get(o.at)?.segments ?? [o.at];
+  return (harness.looms ?? []).filter((l) => along.includes(l.id));
+}
+
+function zoneMinutes(harness: Harness, zone: string | undefined, reached: ReadonlySet<string>): number {
+  const isOpen = [...reached].some((id) => zoneOf(harness, id) === zone);
+  return isOpen ? MINUTES.beside : (harness.zones?.find((z) => z.id === zone)?.minutes ?? MINUTES.access);
+}
+
+/** Parts and looms that are open to the hand after a test. */
+export const partsReached = (harness: Harness, test: Test): readonly string[] => [
+  ...loomsLookedAlong(harness, test.observe).map((l) => l.id),
+  ...placesTouched(test.observe).flatMap((p) => partOf(harness, test.observe, p) ?? []),
+  ...test.state.opened.map((id) => id.split(".")[0]!),
+];
+
+/** Where hands or leads go. */
+export function placesTouched(o: Observable): readonly string[] {
+  switch (o.kind) {
+    case "volts":
+    case "ohms":
+    case "lamp":
+      return [o.red, o.black];
+    case "amps":
+      return [o.around];
+    case "look":
+    case "check":
+      return [o.at];
+    case "swap":
+      return [o.part];
+    case "wiggle":
+      return [o.at];
+    case "part":
+    case "answers":
+    case "code":
+    case "live":
+      return [];
+  }
+}
+
+function partAt(harness: Harness, place: string): Component | undefined {
+  const link = linkOf(harness, place);
+  return (
+    lookupOf(harness).parts.get(place) ??
+    partOfPlace(harness, place as PlaceId) ??
+    (link === undefined ? undefined : (partOfLink(harness, link) ?? partOfPlace(harness, link.b) ?? undefined))
+  );
+}
+
+/** Where hands are for a place of a test. A clamp goes around a wire where it begins, before anything that may have chafed. */
+function partOf(harness: Harness, o: Observable, place: string): string | undefined {
+  const wire = o.kind === "amps" ? lookupOf(harness).wires.get(place) : undefined;
+  return wire?.from.component ?? partAt(harness, place)?.id;
+}
+
+export function reachMinutes(harness: Harness, id: string, reached: ReadonlySet<string>): number {
+  const part = partAt(harness, id);
+  if (part === undefined) return MINUTES.access;
+  if (reached.has(part.id)) return 0;
+  if (part.kind === "battery") return 0.2;
+  const own = accessMinutes(harness, part) ?? MINUTES.access;
+  const zone = harness.zones?.find((z) => z.id === part.zone);
+  let least = own;
+  for (const id of reached) {
+    if (zone === undefined || zoneOf(harness, id) !== zone.id) continue;
+    const there = lookupOf(harness).parts.get(id);
+    if (there !== undefined && (part.box === undefined ? part.kind === "fuse" && there.kind === "fuse" : part.box === there.box))
+      return MINUTES.sameBox;
+    // What takes longer than the rest of its zone still does.
+    least = Math.min(least, MINUTES.beside + Math.max(0, own - zone.minutes));
+  }
+  return least;
+}
+
+/** The zone of a part or a loom. */
+const zoneOf = (harness: Harness, id: string): string | undefined =>
+  (lookupOf(harness).parts.get(id) ?? harness.looms?.find((l) => l.id === id))?.zone;
+
+/** The same, and it is reached from then on. */
+function goTo(harness: Harness, id: string, reached: Set<string>): number {
+  const minutes = reachMinutes(harness, id, reached);
+  reached.add(partAt(harness, id)?.id ?? id);
+  return minutes;
+}
+
+/** A splice lies under tape; a sealed plug that cannot be back-probed is pierced behind it. */
+export function needsPiercing(harness: Harness, place: string): boolean {
+  const part = partOfPlace(harness, place as PlaceId);
+  return part?.kind === "splice" || (part?.kind === "connector" && part.backProbe === false);
+}
+
+function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, reached: Set<string>, touched: ReadonlySet<string>): number {
+  let minutes = from.key === to.key ? 0 : MINUTES.key;
+  if (from.engine !== to.engine) minutes += MINUTES.engine;
+  minutes += MINUTES.switch * differing(from.on, to.on).length;
+  const unplugged = differing(from.opened, to.opened);
+  for (const id of unplugged) minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : goTo(harness, id.split(".")[0]!, reached));
+  const pairs = (list: readonly (readonly [string, string, ...unknown[]])[]): string[] => list.map(([p, q]) => `${p}~${q}`);
+  for (const [list, each] of [
+    [differing(pairs(from.bridged), pairs(to.bridged)), MINUTES.jumper],
+    [differing(pairs(from.lamps ?? []), pairs(to.lamps ?? [])), MINUTES.lampInPlace],
+  ] as const)
+    for (const pair of list) {
+      minutes += each;
+      for (const p of pair.split("~")) {
+        const id = partAt(harness, p)?.id ?? p;
+        if (!touched.has(id) && !unplugged.includes(id)) minutes += goTo(harness, id, reached);
+      }
+    }
+  return minutes;
+}
+
+const differing = (p: readonly string[], q: readonly string[]): string[] => [
+  ...p.filter((x) => !q.includes(x)),
+  ...q.filter((x) => !p.includes(x)),
+];
+
+function handMinutes(harness: Harness, o: Observable): number {
+  switch (o.kind) {
+    case "volts":
+      return MINUTES.reading;
+    case "ohms":
+      return MINUTES.ohms;
+    case "amps":
+      return MINUTES.clamp;
+    case "lamp":
+      return MINUTES.lamp;
+    case "look":
+    case "check":
+      return MINUTES.look;
+    case "swap":
+      return lookupOf(harness).parts.get(o.part)?.kind === "fuse" ? MINUTES.look : MINUTES.swap;
+    case "wiggle":
+      return MINUTES.wiggle;
+    case "part":
+      return MINUTES.word;
+    case "answers":
+    case "code":
+    case "live":
+      return MINUTES.scan;
+  }
+}

@@ -1,0 +1,160 @@
+import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
+import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.ts";
+import { linksOf, lookupOf, type Harness } from "../../harness/index.ts";
+import type { Circumstance } from "../evidence/evidence.ts";
+import { factorOf } from "./priors.ts";
+import { reachOf, type Tried } from "./causes.ts";
+import { twinsOf } from "./equivalence.ts";
+
+/** One supposed fault at one severity. */
+export interface Case {
+  readonly index: number;
+  readonly fault: SupposedFault;
+  /** Ω, or the unit of what changes. */
+  readonly severity: number;
+  readonly supposed: Fault;
+  /** Index into the repairs of the pool. */
+  readonly repair: number;
+  /** Natural logarithm of the prior. */
+  readonly logPrior: number;
+  /** What is wrong beside it, where two faults are supposed at once. */
+  readonly second?: Case;
+  /** The first of the two by itself. */
+  readonly alone?: Case;
+}
+
+/** What is supposed to be wrong. */
+export const faultsOf = (of: Case | undefined): readonly Fault[] =>
+  of === undefined ? [] : of.second === undefined ? [of.supposed] : [of.supposed, ...faultsOf(of.second)];
+
+/** What can be mended or renewed as one: a wire, cavity, ground, fuse or part. */
+export interface Repair {
+  readonly index: number;
+  /** Wire, cavity or part. */
+  readonly element: string;
+  readonly cases: readonly number[];
+}
+
+/** The single faults of which a case is made. */
+export const singlesOf = (of: Case): readonly Case[] => (of.second === undefined ? [of] : [of.alone ?? of, ...singlesOf(of.second)]);
+
+/** Every fault that could be behind a complaint. */
+export interface Pool {
+  readonly harness: Harness;
+  readonly cases: readonly Case[];
+  readonly repairs: readonly Repair[];
+  /** The repairs that a case asks for: two where two things touch. */
+  readonly repairsOf: (of: Case) => readonly number[];
+  /** Parts that the question is about or that share its nodes; what they do is worth a look. */
+  readonly parts: ReadonlySet<string>;
+  /** Links on the way of the complaint itself. */
+  readonly core: ReadonlySet<string>;
+  /** The case that is computed in place of one that no instrument can tell from it; itself for most. By case index. */
+  readonly standIn: Int32Array;
+  /** The case that makes every part do the same, whatever a meter says; itself for most. By case index. */
+  readonly twin: Int32Array;
+  /** Faults that shake the whole circuit are put off until something speaks for them. */
+  readonly isLarge: boolean;
+  /** They are put off for the first answer. */
+  readonly isWide: boolean;
+  /** Whether an element of the circuit is near enough to be computed. */
+  readonly keeps: (element: string) => boolean;
+  readonly tried: Tried | undefined;
+}
+
+/** Faults of a circuit from which on it counts as large. */
+const LARGE_CATALOGUE = 6000;
+/** Cases from which on the first answer, from the complaint alone, does not wait for faults that shake the whole circuit. */
+const WIDE_POOL = 500;
+
+const coarser = new WeakMap<SupposedFault, SupposedFault>();
+/** Every second severity; one that has three or fewer keeps them. */
+function coarse(fault: SupposedFault): SupposedFault {
+  if (fault.severities.length <= 3) return fault;
+  const made = coarser.get(fault) ?? {
+    ...fault,
+    severities: fault.severities.filter((_, i) => i % 2 === (fault.severities.length - 1) % 2),
+  };
+  coarser.set(fault, made);
+  return made;
+}
+
+/** Share of faults that are none of the catalogue. */
+export const UNLISTED = 0.002;
+
+/**
+ * Faults that can touch the parts in question: everything on their feed, return and command, shorts of what hangs on the same fuse, reference or bus, and the
+ * battery. With nothing in question every fault of the circuit but wires rubbed against each other.
+ */
+export function poolOf(
+  harness: Harness,
+  focus: readonly string[],
+  state: VehicleState = REST_STATE,
+  circumstances: readonly Circumstance[] = [],
+  ageYears?: number,
+  isRough = false,
+): Pool {
+  const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
+  const near = focus.length === 0 ? undefined : reachOf(harness, focus, state, catalogue, isRough);
+  // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
+  const isLarge = catalogue.length > LARGE_CATALOGUE;
+  const chosen = near?.faults ?? catalogue.filter((f) => f.where === undefined);
+  const total = chosen.reduce((sum, f) => sum + f.prior, 0);
+  const cases: Case[] = [];
+  const byElement = new Map<string, { index: number; element: string; cases: number[] }>();
+  const repairFor = (element: string): { index: number; element: string; cases: number[] } => {
+    const made = byElement.get(element) ?? { index: byElement.size, element, cases: [] };
+    byElement.set(element, made);
+    return made;
+  };
+  for (const whole of chosen) {
+    const fault = isLarge ? coarse(whole) : whole;
+    const repair = repairFor(fault.link);
+    if (fault.other !== undefined) repairFor(fault.other);
+    for (const severity of fault.severities) {
+      repair.cases.push(cases.length);
+      cases.push({
+        index: cases.length,
+        fault,
+        severity,
+        supposed: fault.faultAt(severity),
+        repair: repair.index,
+        logPrior: Math.log(fault.prior / total / fault.severities.length),
+      });
+    }
+  }
+  const firstOf = new Map<SupposedFault, number>();
+  cases.forEach((c, i) => cases[i - 1]?.fault === c.fault || firstOf.set(c.fault, i));
+  const standIn = Int32Array.from(cases, (c, i) => {
+    const stands = near?.standIn(c.fault) ?? c.fault;
+    const first = firstOf.get(stands);
+    return first === undefined ? i : first + i - firstOf.get(c.fault)!;
+  });
+  const twinOf = twinsOf(harness);
+  const firstTwin = new Map<string, number>();
+  const twin = new Int32Array(cases.length);
+  cases.forEach((c, i) => {
+    const key = twinOf(c.fault, c.severity);
+    const known = firstTwin.get(key) ?? i;
+    firstTwin.set(key, known);
+    twin[i] = known;
+  });
+  const repairsOf = ({ fault, repair, second }: Case): readonly number[] => {
+    const own = fault.other === undefined ? [repair] : [repair, byElement.get(fault.other)!.index];
+    return second === undefined ? own : [...new Set([...own, ...repairsOf(second)])];
+  };
+  return {
+    harness,
+    cases,
+    repairs: [...byElement.values()],
+    repairsOf,
+    parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
+    standIn,
+    twin,
+    isLarge,
+    isWide: cases.length > WIDE_POOL,
+    tried: near?.tried,
+    keeps: near?.keeps ?? (() => true),
+    core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
+  };
+}

@@ -1,0 +1,343 @@
+import { stateKey, type VehicleState } from "../../circuit/index.ts";
+import { allPlaces, batteryNegative, deviceOf, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
+import { predictReading } from "../../instruments/index.ts";
+import { busesOf, hears, touchesBus, type BusMember } from "../simulate/bus-view.ts";
+import type { Observable } from "../evidence/evidence.ts";
+import { lookChance } from "./sight-of-fault.ts";
+import type { Predicted } from "../evidence/outcome.ts";
+import { endsOf, placesOfInterest } from "../simulate/places.ts";
+import { faultsOf, singlesOf, type Case, type Pool } from "../hypotheses/space.ts";
+import { flickersIn, swingsIn, viewOf, voltsIn, workOf, type Row, type View, type ViewOptions } from "../simulate/view.ts";
+
+/** A thing to observe in a state. */
+export interface Test {
+  readonly state: VehicleState;
+  readonly observe: Observable;
+}
+
+/** Answers what a case shows in a test, with everything that was computed once kept. */
+export interface Oracle {
+  readonly pool: Pool;
+  /** `of` undefined: the sound vehicle. `exact` weighs neighbouring severities too. */
+  readonly predict: (test: Test, of: Case | undefined, exact?: boolean) => Predicted;
+  /** Undefined where the sound circuit has no answer. */
+  readonly view: (state: VehicleState) => View | undefined;
+  readonly row: (state: VehicleState, of: Case | undefined) => Row | undefined;
+  /** Whether a case would have to be solved in full, which is put off: what it shows is not known. */
+  readonly isPutOff: (of: Case) => boolean;
+  /** From now on every case is, unless the pool is a large one. */
+  readonly settleAll: () => void;
+  /** From now on this case is solved in full. */
+  readonly settle: (of: Case) => void;
+  /** A case at a severity of its own. */
+  readonly at: (of: Case, severity: number) => Case;
+  /** Two faults at once. */
+  readonly pairOf: (first: Case, second: Case) => Case;
+  /** Whether it can say something of a place or part. */
+  readonly holds: (name: string) => boolean;
+}
+
+interface Entry {
+  readonly view: View | undefined;
+  readonly rows: (Row | undefined)[];
+  /** A by what the clamp is around and by case index, -1 for the sound vehicle; NaN where there is no answer. */
+  readonly amps: Map<string, Map<number, number>>;
+}
+
+/** The state with a test lamp put in, the same object for the same lamp. */
+const lit = new WeakMap<VehicleState, Map<string, VehicleState>>();
+function litBy(state: VehicleState, o: Extract<Observable, { kind: "lamp" }>): VehicleState {
+  const known = lit.get(state) ?? new Map<string, VehicleState>();
+  lit.set(state, known);
+  const key = `${o.red} ${o.black} ${o.watts}`;
+  const made = known.get(key) ?? { ...state, lamps: [...(state.lamps ?? []), [o.red, o.black, o.watts]] };
+  known.set(key, made);
+  return made;
+}
+
+const UNKNOWN: Predicted = { value: NaN, low: NaN, high: NaN };
+const LIVE_VOLTS = 0.05;
+/** What a part does at its rating where the sound vehicle does nothing in this state. */
+const RATED_RPM = 1500;
+const LEAST_WORK = 0.02;
+
+/** Chance that a vehicle with one fault has another near it, before anything is measured. */
+const SECOND_FAULT = 0.05;
+
+const keyOf = (state: VehicleState, dead: boolean, name: string): string => `${stateKey(state)} ${state.temperatureC} ${dead} ${name}`;
+
+/** `also`: places and parts that readings stand at although nothing in question leads there. */
+export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
+  const { harness } = pool;
+  const minus = batteryNegative(harness);
+  const known = new Set<string>(allPlaces(harness));
+  const own = placesOfInterest(
+    harness,
+    pool.cases.map((c) => c.fault),
+    pool.parts,
+  );
+  const places = [...new Set([...own, ...also.filter((p) => known.has(p))])] as PlaceId[];
+  const parts = [...new Set([...pool.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])];
+  const watch = [...new Set([...endsOf(harness, pool.core), ...(also.filter((p) => known.has(p)) as PlaceId[])])];
+  const alsoParts = new Set(also.map((p) => p.split(".")[0]!));
+  const keepsAll = (id: string): boolean => pool.keeps(id) || alsoParts.has(id.split(".")[0]!) || also.includes(id);
+  const held = new Set<string>([...places, ...parts]);
+  const views = new Map<string, Entry>();
+  /** The plain views again, by the state itself: making a key of a state costs more than looking a row up. */
+  const plain = new WeakMap<VehicleState, Entry>();
+  const buses = busesOf(harness);
+  const finer = new Map<string, Case>();
+  const putOff = new Set<number>();
+  const settled = new Set<number>();
+  let allSettled = false;
+  /** The same for severities that were made finer. */
+  const finerStandIn = new Map<number, Case>();
+  const firstAt = new Map<string, Case>();
+  for (const c of pool.cases) if (!firstAt.has(c.fault.id)) firstAt.set(c.fault.id, c);
+  const standInOf = (of: Case): number => pool.standIn[of.index] ?? finerStandIn.get(of.index)?.index ?? of.index;
+
+  function entry(state: VehicleState, options?: ViewOptions, name = ""): Entry {
+    if (options !== undefined) return named(state, options, name);
+    const found = plain.get(state) ?? named(state, {}, "");
+    plain.set(state, found);
+    return found;
+  }
+
+  function named(state: VehicleState, options: ViewOptions, name: string): Entry {
+    const key = keyOf(state, options.dead ?? false, name);
+    const found = views.get(key);
+    if (found !== undefined) return found;
+    const tried = pool.tried !== undefined && keyOf(pool.tried.view.state, false, "") === key ? pool.tried : undefined;
+    // What was tried to find the pool is at hand, unless a reading stands at a place that it left out.
+    const made: Entry =
+      tried !== undefined && places.every((p) => tried.view.placeIndex.has(p)) && parts.every((p) => tried.view.partIndex.has(p))
+        ? { view: tried.view, rows: pool.cases.map((c) => tried.rowOf(c.fault, c.severity)), amps: new Map() }
+        : { view: viewOf(harness, state, places, parts, { watch, keep: keepsAll, ...options }), rows: [], amps: new Map() };
+    views.set(key, made);
+    return made;
+  }
+
+  function rowIn({ view, rows }: Entry, of: Case | undefined): Row | undefined {
+    if (view === undefined || of === undefined) return view?.sound;
+    const index = standInOf(of);
+    const known = rows[index];
+    if (known !== undefined) return known;
+    const supposed = faultsOf(pool.cases[index] ?? finerStandIn.get(of.index) ?? of);
+    const mayWait = pool.isLarge ? !settled.has(index) : pool.isWide && !allSettled;
+    if (!mayWait || index >= pool.cases.length) return (rows[index] = view.rowOf(supposed));
+    if (putOff.has(index)) return undefined;
+    const quick = view.quickRowOf(supposed);
+    if (quick === undefined) putOff.add(index);
+    else rows[index] = quick;
+    return quick;
+  }
+
+  /** A number from the rows of a case and, when exact, of the severities beside it. */
+  function fromRows(
+    e: Entry,
+    of: Case | undefined,
+    exact: boolean,
+    read: (view: View, row: Row) => number | undefined,
+    isRestless: (view: View, row: Row) => boolean = () => false,
+  ): Predicted {
+    const row = rowIn(e, of);
+    if (e.view === undefined || row === undefined || row.unsolved) return UNKNOWN;
+    const value = read(e.view, row) ?? NaN;
+    const restless = isRestless(e.view, row) ? { restless: true } : {};
+    if (!exact || of === undefined) return { value, low: value, high: value, ...restless };
+    const beside = (step: number): number => {
+      const other = pool.cases[of.index + step];
+      const there = other?.fault === of.fault ? rowIn(e, other) : undefined;
+      const w = there === undefined || there.unsolved ? NaN : (read(e.view!, there) ?? NaN);
+      return Number.isNaN(w) ? value : (value + w) / 2;
+    };
+    // A contact that no longer holds at the next severity can turn the reading back, so that the value itself is not always in the middle.
+    const [p, q] = [beside(-1), beside(1)];
+    return { value, low: Math.min(value, p, q), high: Math.max(value, p, q), ...restless };
+  }
+
+  function predict({ state, observe: o }: Test, of: Case | undefined, exact = false): Predicted {
+    switch (o.kind) {
+      case "volts":
+        return fromRows(
+          entry(state),
+          of,
+          exact,
+          (v, r) => voltsIn(v, r, o.red, o.black),
+          (v, r) => swingsIn(v, r, o.red, o.black),
+        );
+      case "lamp": {
+        return fromRows(entry(litBy(state, o)), of, exact, (v, r) => {
+          const across = voltsIn(v, r, o.red, o.black);
+          return across === undefined ? undefined : (Math.abs(across) / harness.nominalVolts) ** 3.4;
+        });
+      }
+      case "part": {
+        const e = entry(state);
+        const sound = e.view === undefined ? undefined : workOf(e.view, e.view.sound, o.part);
+        return fromRows(
+          e,
+          of === undefined ? undefined : (pool.cases[pool.twin[of.index] ?? -1] ?? of),
+          exact,
+          (v, r) => {
+            const work = workOf(v, r, o.part);
+            if (work === undefined || sound === undefined) return undefined;
+            return work / (sound > LEAST_WORK ? sound : ratedWork(harness, o.part));
+          },
+          (v, r) => flickersIn(v, r, o.part),
+        );
+      }
+      case "amps": {
+        const { view, amps } = entry(state);
+        const known = amps.get(o.around) ?? new Map<number, number>();
+        amps.set(o.around, known);
+        const value = known.get(of?.index ?? -1) ?? view?.ampsOf(faultsOf(of), o.around) ?? NaN;
+        known.set(of?.index ?? -1, value);
+        return { value, low: value, high: value };
+      }
+      case "ohms":
+        return ohms(state, o, of, exact);
+      case "answers":
+        return chance(answers(state, o.module, of));
+      case "live":
+        return fromRows(entry(state), of, exact, (v, r) =>
+          (workOf(v, r, o.module) ?? 1) < 0.5 ? undefined : voltsIn(v, r, `${o.module}.${o.pin}`, `${o.module}.~ground`),
+        );
+      case "code":
+        return chance(codeChance(state, o.code, of));
+      case "look": {
+        // A fuse that has opened shows it, whatever opened it.
+        if (lookupOf(harness).parts.get(o.at)?.kind === "fuse") {
+          const e = entry(state);
+          const row = rowIn(e, of);
+          if (e.view !== undefined && row !== undefined && workOf(e.view, row, o.at) === 0) return chance(0.98);
+        }
+        return chance(of === undefined ? 0.01 : Math.max(...singlesOf(of).map((c) => lookChance(harness, c, o.at))));
+      }
+      case "swap":
+        return chance(of?.fault.link === o.part && of.second === undefined ? 0.98 : 0.02);
+      case "wiggle":
+        return chance(of !== undefined && singlesOf(of).some((c) => isAt(harness, c.fault.link, o.at)) ? 0.8 : 0.05);
+      case "check":
+        return UNKNOWN;
+    }
+  }
+
+  const chance = (p: number): Predicted => ({ value: p, low: p, high: p });
+
+  function ohms(state: VehicleState, o: Extract<Observable, { kind: "ohms" }>, of: Case | undefined, exact: boolean): Predicted {
+    const live = fromRows(entry(state), of, false, (v, r) => voltsIn(v, r, o.red, o.black));
+    if (Math.abs(live.value) > LIVE_VOLTS) return { ...live, restless: true };
+    const other = o.black === minus ? o.red : o.red === minus ? o.black : undefined;
+    if (other !== undefined)
+      return fromRows(entry(state, { dead: true }), of, exact, (v, r) => {
+        const i = v.placeIndex.get(other);
+        return i === undefined ? undefined : r.seen[i];
+      });
+    const reading = predictReading(harness, state, faultsOf(of), { quantity: "ohms", red: o.red, black: o.black });
+    const value = reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN;
+    return { value, low: value, high: value };
+  }
+
+  function answers(state: VehicleState, module: string, of: Case | undefined): number {
+    if (!lookupOf(harness).parts.has(module)) return NaN;
+    const e = entry(state);
+    const row = rowIn(e, of);
+    if (e.view === undefined || row === undefined || row.unsolved) return NaN;
+    if ((workOf(e.view, row, module) ?? 1) < 0.5) return 0;
+    const member = buses.find((b) => b.id === module && b.listeners.length > 0);
+    if (member === undefined) return 1;
+    // What has nothing to do with the lines leaves them as they are: then it is enough that somebody listens.
+    if (of !== undefined && !singlesOf(of).some((c) => touchesBus(harness, member, c.fault)))
+      return member.listeners.some((ear) => (workOf(e.view!, row, ear.id) ?? 1) >= 0.5) ? heard(state, member, undefined) : 0;
+    return heard(state, member, of);
+  }
+
+  function heard(state: VehicleState, member: BusMember, of: Case | undefined): number {
+    const quiet = entry(state, { phase: 1 }, "quiet");
+    const speaks = entry(state, { phase: 1, also: [member.held] }, `speaks ${member.id}`);
+    const [still, held] = [rowIn(quiet, of), rowIn(speaks, of)];
+    if (quiet.view === undefined || speaks.view === undefined || still === undefined || held === undefined) return NaN;
+    return hears(member, quiet.view, still, speaks.view, held) ? 1 : 0;
+  }
+
+  function codeChance(state: VehicleState, code: string, of: Case | undefined): number {
+    // A tool may add a failure type that the vehicle's list does not tell apart.
+    const monitors = harness.monitors?.filter((m) => m.code === code || code.startsWith(`${m.code}-`)) ?? [];
+    if (monitors.every((m) => m.silent === undefined && m.pin === undefined)) return NaN;
+    let set = 0.02;
+    for (const m of monitors) {
+      if (m.silent !== undefined) {
+        const speaks = answers(state, m.silent, of);
+        if (speaks === 0 && answers(state, m.module, of) === 1) set = 0.95;
+        continue;
+      }
+      if (m.pin === undefined) continue;
+      const seen = predict({ state, observe: { kind: "live", module: m.module, pin: m.pin } }, of).value;
+      if (m.belowVolts !== undefined && seen < m.belowVolts) set = 0.95;
+      if (m.aboveVolts !== undefined && seen > m.aboveVolts) set = 0.95;
+    }
+    return set;
+  }
+
+  function at(of: Case, wanted: number): Case {
+    // A setting has no meaning beyond those that the catalogue gives it; ohms may be anything.
+    const { severities } = of.fault;
+    const severity =
+      of.supposed.kind === "settings" ? Math.min(Math.max(...severities), Math.max(Math.min(...severities), wanted)) : wanted;
+    const key = `${of.fault.id} ${severity}`;
+    const known = finer.get(key);
+    if (known !== undefined) return known;
+    const made = { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
+    finer.set(key, made);
+    const first = firstAt.get(of.fault.id);
+    const standIn = first === undefined ? undefined : pool.cases[pool.standIn[first.index]!];
+    if (standIn !== undefined && standIn !== first) finerStandIn.set(made.index, at(standIn, severity));
+    return made;
+  }
+
+  return {
+    pool,
+    predict,
+    view: (state) => entry(state).view,
+    row: (state, of) => rowIn(entry(state), of),
+    isPutOff: (of) => putOff.has(standInOf(of)),
+    settleAll: () => {
+      if (allSettled || pool.isLarge) return;
+      allSettled = true;
+      putOff.clear();
+    },
+    settle: (of) => {
+      putOff.delete(standInOf(of));
+      settled.add(standInOf(of));
+    },
+    at,
+    pairOf: (first, second) => {
+      const key = `${first.fault.id} ${first.severity} + ${second.fault.id} ${second.severity}`;
+      const logPrior = Math.log(SECOND_FAULT) + first.logPrior + second.logPrior;
+      const made = finer.get(key) ?? { ...first, index: pool.cases.length + finer.size, second, alone: first, logPrior };
+      finer.set(key, made);
+      return made;
+    },
+    holds: (name) => held.has(name) || !(known.has(name) || lookupOf(harness).parts.has(name)),
+  };
+}
+
+export function ratedWork(harness: Harness, id: string): number {
+  const part = lookupOf(harness).parts.get(id);
+  if (part?.kind !== "device") return 1;
+  const { device, settings } = deviceOf(part);
+  if (device.kind === "starter") return 200;
+  if (device.kind === "alternator") return 20;
+  const rpm = (settings as { runningRpm?: number }).runningRpm;
+  return device.kind === "dcmotor" ? (rpm ?? RATED_RPM) : 1;
+}
+
+/** Whether a thing lies in a zone, a loom, or at a connector. */
+export function isAt(harness: Harness, link: string, where: string): boolean {
+  if (link === where || link.startsWith(`${where}.`)) return true;
+  const wire = lookupOf(harness).wires.get(link);
+  if (wire !== undefined) return (wire.segments ?? []).includes(where);
+  const part = lookupOf(harness).parts.get(link.split(".")[0]!);
+  return part?.zone === where;
+}
