@@ -12,18 +12,7 @@ const layers = [
 ];
 
 /** The floors of diagnosis, from the ground up: each may import from those before it. */
-const diagnosisFloors = [
-  "trace",
-  "evidence",
-  "simulate",
-  "hypotheses",
-  "predict",
-  "belief",
-  "effort",
-  "proof",
-  "next-test",
-  "answer",
-];
+const diagnosisFloors = ["trace", "evidence", "simulate", "hypotheses", "predict", "belief", "effort", "proof", "next-test", "answer"];
 
 /** Tests and what helps them may look wherever they need to. */
 const TESTS = "(\\.test\\.ts$|/src/test/)";

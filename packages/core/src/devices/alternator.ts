@@ -102,6 +102,7 @@ export const alternator: DeviceKind<Settings> = {
       words: "one rectifier diode open",
       weight: 1.5,
       harm: { kind: "settings", change: () => ({ openDiodes: 1 }) },
+      effect: "open",
       severities: NO_DEGREE,
     },
     {
@@ -109,6 +110,7 @@ export const alternator: DeviceKind<Settings> = {
       words: "one rectifier diode shorted",
       weight: 1,
       harm: { kind: "settings", change: () => ({ shortedDiodes: 1 }) },
+      effect: "shorted inside",
       severities: NO_DEGREE,
     },
     {

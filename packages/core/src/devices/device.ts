@@ -45,6 +45,20 @@ export type Harm =
   | { readonly kind: "stuck"; readonly part: string; readonly closed: boolean }
   | { readonly kind: "settings"; readonly change: (severity: number) => Readonly<Record<string, unknown>> };
 
+/** What a failure mode does to the circuit. */
+export type ModeEffect =
+  | "open"
+  | "series"
+  | "shorted inside"
+  /** A contact or driver that no longer opens. */
+  | "stuck closed"
+  /** One that no longer closes. */
+  | "stuck open"
+  /** It holds or pulls down a line on which others live: a bus, a reference. */
+  | "holds"
+  /** Something else than it should be: drifted, weak, dead inside, of the wrong rating. */
+  | "setting";
+
 export interface FailureMode {
   /** Stable and short: "coil open". */
   readonly id: string;
@@ -53,6 +67,8 @@ export interface FailureMode {
   /** How often, relative to other things of the circuit. */
   readonly weight: number;
   readonly harm: Harm;
+  /** Where the harm alone does not say what it comes to: a changed setting that opens, shorts or holds something. */
+  readonly effect?: ModeEffect;
   /** Ω for series and shunt, the setting's own unit otherwise; a single 0 where the mode has no degree. */
   readonly severities: readonly number[];
 }

@@ -10,7 +10,18 @@ export { batterySettings, batterySource } from "./battery.ts";
 export { chargeable, leadAcid, leastUnderLoad, restVolts } from "./lead-acid.ts";
 export { ntcCelsius, ntcOhms } from "./ntc.ts";
 export { coilEnergyJ, dwellS } from "./ignition-coil.ts";
-export type { DeviceKind, DeviceWay, FailureMode, Harm, Inside, Sight, Surroundings, Terminal, TerminalRole } from "./device.ts";
+export type {
+  DeviceKind,
+  DeviceWay,
+  FailureMode,
+  Harm,
+  Inside,
+  ModeEffect,
+  Sight,
+  Surroundings,
+  Terminal,
+  TerminalRole,
+} from "./device.ts";
 export type { Condition } from "./module.ts";
 export type { DeviceSettings } from "./registry.ts";
 export { DEVICE_NAMES, deviceKind, readDevice } from "./registry.ts";

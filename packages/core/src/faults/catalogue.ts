@@ -2,6 +2,7 @@ import type { Fault } from "../circuit/index.ts";
 import type { FailureMode } from "../devices/index.ts";
 import { describeLink, describePlace, deviceOf, type Component, type Harness, type Link, linksOf, lookupOf } from "../harness/index.ts";
 import { neighboursOf, type Touching } from "./neighbours.ts";
+import { effectOf, type FaultEffect } from "./effect.ts";
 
 /** A way in which one thing can be wrong, over its severities. */
 export interface SupposedFault {
@@ -13,7 +14,9 @@ export interface SupposedFault {
   readonly other?: string;
   /** The loom in which two wires touch. */
   readonly where?: string;
-  /** "open", "resistance", "short to ground", "contact welded" … */
+  /** What it does to the circuit. */
+  readonly effect: FaultEffect;
+  /** Its name among those of the thing: "open", "resistance", "short to ground", "contact welded" … For people and file names; nothing is decided by it. */
   readonly mode: string;
   /** In trade words. */
   readonly words: string;
@@ -49,6 +52,7 @@ interface Raw {
   readonly other?: string;
   readonly where?: string;
   readonly id: string;
+  readonly effect: FaultEffect;
   readonly mode: string;
   readonly words: string;
   readonly weight: number;
@@ -68,11 +72,12 @@ export function catalogueOf(harness: Harness, experience: Experience = {}): Supp
   const age = (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS;
   const weights = raw.map((r) => r.weight * (r.ages ? Math.max(0.1, age) : 1) * (experience.factorOf?.(r.link) ?? 1));
   const total = weights.reduce((sum, w) => sum + w, 0);
-  return raw.map(({ id, link, other, where, mode, words, severities, faultAt }, i) => ({
+  return raw.map(({ id, link, other, where, effect, mode, words, severities, faultAt }, i) => ({
     id,
     link,
     ...(other === undefined ? {} : { other }),
     ...(where === undefined ? {} : { where }),
+    effect,
     mode,
     words,
     severities,
@@ -85,6 +90,7 @@ export function catalogueOf(harness: Harness, experience: Experience = {}): Supp
 function faultsOfLink(harness: Harness, link: Link): Raw[] {
   const what = describeLink(harness, link);
   const make = (
+    effect: FaultEffect,
     mode: string,
     words: string,
     weight: number,
@@ -94,6 +100,7 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
   ): Raw => ({
     link: link.id,
     id: `${link.id} ${mode}`,
+    effect,
     mode,
     words,
     weight,
@@ -101,21 +108,22 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
     ages,
     faultAt,
   });
-  const open = (words: string, weight: number): Raw => make("open", words, weight, NONE, false, () => ({ kind: "open", link: link.id }));
+  const open = (words: string, weight: number): Raw =>
+    make("open", "open", words, weight, NONE, false, () => ({ kind: "open", link: link.id }));
   const series = (words: string, weight: number): Raw =>
-    make("resistance", words, weight, RESISTANCES, true, (ohms) => ({ kind: "series", link: link.id, ohms }));
+    make("series", "resistance", words, weight, RESISTANCES, true, (ohms) => ({ kind: "series", link: link.id, ohms }));
   const near = describePlace(harness, link.b);
   switch (link.kind) {
     case "wire":
       return [
         open(`${what} open`, 2),
         series(`too much resistance in ${what}`, 2),
-        make("short to ground", `${what} chafed through to ground near ${near}`, 1.5, SHORTS, true, (ohms) => ({
+        make("short to ground", "short to ground", `${what} chafed through to ground near ${near}`, 1.5, SHORTS, true, (ohms) => ({
           kind: "short to ground",
           place: link.b,
           ohms,
         })),
-        make("short to feed", `${what} touching a live wire near ${near}`, 0.3, SHORTS, true, (ohms) => ({
+        make("short to feed", "short to feed", `${what} touching a live wire near ${near}`, 0.3, SHORTS, true, (ohms) => ({
           kind: "short to feed",
           place: link.b,
           ohms,
@@ -129,7 +137,7 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
       return [
         open(`${what} blown or missing`, 4),
         series(`too much resistance in ${what}`, 1),
-        make("wrong rating", `${what}: not the rating that belongs there`, 0.3, [0.5, 2], false, (times) => {
+        make("setting", "wrong rating", `${what}: not the rating that belongs there`, 0.3, [0.5, 2], false, (times) => {
           const part = lookupOf(harness).parts.get(link.id);
           return { kind: "settings", component: link.id, settings: { ratingAmps: (part?.kind === "fuse" ? part.ratingAmps : 10) * times } };
         }),
@@ -138,7 +146,12 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
       return [
         open(`${what} open`, 1.5),
         series(`too much resistance in ${what}`, 2.5),
-        make("stuck closed", `${what} does not open`, 0.5, NONE, false, () => ({ kind: "across", from: link.a, to: link.b, ohms: 0.005 })),
+        make("stuck closed", "stuck closed", `${what} does not open`, 0.5, NONE, false, () => ({
+          kind: "across",
+          from: link.a,
+          to: link.b,
+          ohms: 0.005,
+        })),
       ];
     case "ground":
       return [open(`${what} open`, 2), series(`${what} loose or corroded`, 6)];
@@ -146,7 +159,12 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
       return [
         open(`${what} ${openLoadWords(harness, link)}`, 4),
         series(`too much resistance in ${what}`, 1),
-        make("shorted inside", `${what} shorted inside`, 1, SHORTS, false, (ohms) => ({ kind: "across", from: link.a, to: link.b, ohms })),
+        make("shorted inside", "shorted inside", `${what} shorted inside`, 1, SHORTS, false, (ohms) => ({
+          kind: "across",
+          from: link.a,
+          to: link.b,
+          ohms,
+        })),
       ];
     case "device":
       return [];
@@ -175,6 +193,7 @@ function faultOfTouching(harness: Harness, { first, second, place, other, how }:
     other: second.id,
     ...(wet ? {} : { where: how }),
     id: `${first.id} ${wet ? "water bridge to" : "rubbed against"} ${second.id}`,
+    effect: wet ? "water bridge" : "short to wire",
     mode: wet ? "water bridge" : "short to neighbour",
     words: wet ? `water between ${one} and ${two}` : `${one} and ${two} rubbed through against each other in ${how}`,
     weight: wet ? 0.6 : RUBBED_WEIGHT * share,
@@ -187,6 +206,7 @@ function faultOfTouching(harness: Harness, { first, second, place, other, how }:
 function faultsOfPart(part: Component): Raw[] {
   const named = `${part.id}${part.label === undefined ? "" : ` (${part.label})`}`;
   const raw = (
+    effect: FaultEffect,
     mode: string,
     words: string,
     weight: number,
@@ -196,6 +216,7 @@ function faultsOfPart(part: Component): Raw[] {
   ): Raw => ({
     link: part.id,
     id: `${part.id} ${mode}`,
+    effect,
     mode,
     words: `${named}: ${words}`,
     weight,
@@ -206,19 +227,20 @@ function faultsOfPart(part: Component): Raw[] {
   if (part.kind === "battery") {
     const set = (settings: Readonly<Record<string, number>>): Fault => ({ kind: "settings", component: part.id, settings });
     return [
-      raw("flat", "discharged", 4, [0.5, 0.2, 0], false, (charge) => set({ charge })),
-      raw("worn", "worn out", 3, [0.5, 1], true, (wear) => set({ wear })),
-      raw("cell shorted", "one cell shorted", 0.7, NONE, true, () => set({ restVolts: part.restVolts - 2.1 })),
+      raw("setting", "flat", "discharged", 4, [0.5, 0.2, 0], false, (charge) => set({ charge })),
+      raw("setting", "worn", "worn out", 3, [0.5, 1], true, (wear) => set({ wear })),
+      raw("shorted inside", "cell shorted", "one cell shorted", 0.7, NONE, true, () => set({ restVolts: part.restVolts - 2.1 })),
     ];
   }
   if (part.kind !== "device") return [];
   const { device, settings } = deviceOf(part);
   return device
     .modes(settings)
-    .map((m) => raw(m.id, m.words, m.weight, m.severities, isWear(m), (severity) => faultOfMode(part.id, m, severity)));
+    .map((m) => raw(effectOf(m), m.id, m.words, m.weight, m.severities, wears(m), (severity) => faultOfMode(part.id, m, severity)));
 }
 
-const isWear = (m: FailureMode): boolean => m.harm.kind === "series" || /worn|burnt/.test(m.id);
+/** Contacts, brushes and tracks wear with the years. */
+const wears = ({ harm }: FailureMode): boolean => harm.kind === "series";
 
 function faultOfMode(id: string, { harm }: FailureMode, severity: number): Fault {
   const node = (name: string): string => (name.startsWith(".") ? `${id}.~${name.slice(1)}` : `${id}.${name}`);
@@ -244,6 +266,7 @@ export function measurementFaults(): SupposedFault[] {
   const make = (id: string, words: string, weight: number, lead: "red" | "black", severities: readonly number[]): SupposedFault => ({
     id,
     link: "",
+    effect: "lead",
     mode: id,
     words,
     severities,

@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import { buildCircuit, deltaOf, reduceCircuit, REST_STATE } from "../circuit/index.ts";
 import { poolOf, type Test } from "../diagnosis/index.ts";
-import { catalogueOf, insulated } from "../faults/index.ts";
+import { catalogueOf, insulated, isShort } from "../faults/index.ts";
 import { type Harness } from "../harness/index.ts";
 import { createSolver, prepare } from "../solver/index.ts";
 import { complaintOf } from "./complaint.ts";
@@ -131,7 +131,7 @@ describe("prepare", () => {
     for (const circuit of [whole, reduceCircuit(whole, point, (id) => id !== "W6")]) {
       const made = prepare(insulated(circuit.netlist));
       if (made.kind !== "prepared") throw new Error(made.kind);
-      for (const f of catalogueOf(h).filter((x) => /short/.test(x.mode) && x.where === undefined)) {
+      for (const f of catalogueOf(h).filter((x) => isShort(x.effect) && x.where === undefined)) {
         const fault = f.faultAt(0.05);
         const delta = deltaOf(circuit, h, state, fault, { phase: 0 })!;
         const changed = made.prepared.withDelta(delta);

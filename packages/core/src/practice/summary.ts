@@ -1,5 +1,6 @@
 import { catalogueOf } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
+import { unreachable } from "../quantity/index.ts";
 import { fixedOrder, halfSplit, type Strategy } from "./baselines.ts";
 import { practise, type Run } from "./technician.ts";
 import { chanceOf, type Truth } from "./truth.ts";
@@ -25,13 +26,28 @@ export interface Practice extends Summary {
 
 /** "open", "resistance", "short" and so on, for a table. */
 export function familyOf(t: Truth): string {
-  const m = t.fault.mode;
-  if (t.fault.other !== undefined) return m === "water bridge" ? "water bridge" : "wire to wire";
-  if (/short to/.test(m)) return m;
-  if (/short/.test(m)) return "shorted inside";
-  if (/open|dead|blown/.test(m)) return "open or dead";
-  if (/resistance|worn|burnt/.test(m)) return "resistance";
-  return "other";
+  const { effect } = t.fault;
+  switch (effect) {
+    case "short to wire":
+      return "wire to wire";
+    case "water bridge":
+    case "short to ground":
+    case "short to feed":
+    case "shorted inside":
+      return effect;
+    case "open":
+    case "stuck open":
+      return "open or dead";
+    case "series":
+      return "resistance";
+    case "stuck closed":
+    case "holds":
+    case "setting":
+    case "lead":
+      return "other";
+    default:
+      return unreachable(effect);
+  }
 }
 
 /** Faults of a circuit with a severity each, spread evenly over all of them; the same for the same seed. All when `sample` is not said. */

@@ -1,6 +1,6 @@
 import { isAt, lookChance, rounded, shownBy, sigmaOf, stepOf, type Case, type Result, type Test } from "../diagnosis/index.ts";
 import type { Fault } from "../circuit/index.ts";
-import type { SupposedFault } from "../faults/index.ts";
+import { isShort, type SupposedFault } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { errorOf, meterOhms, meterVolts, observe } from "../instruments/index.ts";
 
@@ -74,9 +74,8 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
     case "look": {
       const blown = isBlown(harness, test.state, faults, o.at);
       if (blown) return word("burnt");
-      return word(
-        chance() < lookChanceOf(harness, truth, o.at) ? (/short|rub/.test(truth[0]?.fault.mode ?? "") ? "rubbed" : "corroded") : "nothing",
-      );
+      const damaged = chance() < lookChanceOf(harness, truth, o.at);
+      return word(damaged ? (truth[0] !== undefined && isShort(truth[0].fault.effect) ? "rubbed" : "corroded") : "nothing");
     }
     case "swap":
       return word(truth.length > 0 && truth.every((t) => t.fault.link === o.part) ? "cured" : "same");

@@ -41,6 +41,7 @@ export const can: PinKind<z.infer<typeof canPin>> = {
       words: `transceiver holds ${p.sort} dominant`,
       weight: 0.4,
       harm: { kind: "settings", change: () => change({ holds: true }) },
+      effect: "holds",
       severities: NO_DEGREE,
     },
   ],

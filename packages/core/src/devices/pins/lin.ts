@@ -39,6 +39,7 @@ export const lin: PinKind<z.infer<typeof linPin>> = {
       words: `transceiver holds LIN ${pin} low`,
       weight: 0.4,
       harm: { kind: "settings", change: () => change({ holds: true }) },
+      effect: "holds",
       severities: NO_DEGREE,
     },
     ...(p.master

@@ -29,6 +29,7 @@ export const reference: PinKind<z.infer<typeof referencePin>> = {
       words: `reference ${pin} too low or too high`,
       weight: 0.3,
       harm: { kind: "settings", change: (volts) => change({ volts }) },
+      effect: "holds",
       severities: [4.2, 4.7, 5.5],
     },
   ],

@@ -30,6 +30,7 @@ export const singleWire: PinKind<z.infer<typeof singleWirePin>> = {
       words: `transceiver holds ${pin} high`,
       weight: 0.4,
       harm: { kind: "settings", change: () => change({ holds: true }) },
+      effect: "holds",
       severities: NO_DEGREE,
     },
   ],

@@ -1,5 +1,6 @@
 import { describeState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
+import { unreachable } from "../../quantity/index.ts";
 import { observableWords, ohms, predictedWords, resultWords } from "../evidence/describe.ts";
 import type { Belief } from "../belief/belief.ts";
 import type { Ranked } from "../next-test/rank.ts";
@@ -107,11 +108,26 @@ function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair):
 
 /** "about 0.4 Ω", "open", "through about 2 Ω". */
 export function severityWords({ fault, severity }: Case): string | null {
-  if (fault.mode === "open" || / open$/.test(fault.mode)) return "open";
-  if (severity === 0) return null;
-  if (/short|rub|bridge/.test(fault.mode)) return `through about ${ohms(severity)}`;
-  if (/resistance|worn/.test(fault.mode)) return `about ${ohms(severity)}`;
-  return String(Number(severity.toPrecision(2)));
+  switch (fault.effect) {
+    case "open":
+      return "open";
+    case "series":
+    case "lead":
+      return `about ${ohms(severity)}`;
+    case "short to ground":
+    case "short to feed":
+    case "short to wire":
+    case "water bridge":
+    case "shorted inside":
+      return severity === 0 ? null : `through about ${ohms(severity)}`;
+    case "stuck closed":
+    case "stuck open":
+    case "holds":
+    case "setting":
+      return severity === 0 ? null : String(Number(severity.toPrecision(2)));
+    default:
+      return unreachable(fault.effect);
+  }
 }
 
 const reasonOf = (d: Diagnosis, e: Evidence, c: Case): Reason => ({

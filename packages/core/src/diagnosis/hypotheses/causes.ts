@@ -1,5 +1,5 @@
 import type { VehicleState } from "../../circuit/index.ts";
-import type { SupposedFault } from "../../faults/index.ts";
+import { staysInSeries, type SupposedFault } from "../../faults/index.ts";
 import {
   linkOf,
   lookupOf,
@@ -99,12 +99,11 @@ export function reachOf(
   const isSmall = harness.wires.length <= SMALL_WIRES;
   const isQuick = isRough && !isSmall;
   const touching = touchingOf(harness, catalogue, branch);
-  const isShort = (f: SupposedFault): boolean => !/open|resistance|worn|blown|wrong rating/.test(f.mode);
   const near = catalogue.filter((f) => {
     if (f.where !== undefined) return !isQuick && touching.faults.has(f);
     if (dragsBattery(harness, f)) return true;
     if (ours.has(f.link) || (f.other !== undefined && ours.has(f.other))) return true;
-    return beside.has(f.link) && (isShort(f) || lookupOf(harness).parts.get(f.link)?.kind === "device");
+    return beside.has(f.link) && (!staysInSeries(f.effect) || lookupOf(harness).parts.get(f.link)?.kind === "device");
   });
   const links = new Set([
     ...core,
@@ -177,7 +176,7 @@ function canCause(
   nominalVolts: number,
 ): boolean {
   // Resistances are worst at their highest, shorts at their lowest, and what drags without blowing a fuse is in the middle.
-  const worst = /resistance|worn|burnt/.test(fault.mode) ? fault.severities.at(-1)! : fault.severities[0]!;
+  const worst = fault.effect === "series" ? fault.severities.at(-1)! : fault.severities[0]!;
   const tried = new Set([worst, fault.severities[fault.severities.length >> 1]!]);
   const isFelt = (severity: number): boolean =>
     parts.some((p) => (view.glanceAt(fault.faultAt(severity), p) ?? Infinity) > LEAST_FELT * nominalVolts);
@@ -209,9 +208,9 @@ function besideOnFuse(harness: Harness, ours: ReadonlySet<string>, add: (link: s
 
 /** A short with no fuse between: wherever it is, everything on the vehicle gets less. */
 function dragsBattery(harness: Harness, f: SupposedFault): boolean {
-  if (f.mode !== "short to ground" && f.mode !== "short to feed") return false;
+  if (f.effect !== "short to ground" && f.effect !== "short to feed") return false;
   const link = linkOf(harness, f.link);
-  const kind = f.mode === "short to ground" ? "battery" : "ground";
+  const kind = f.effect === "short to ground" ? "battery" : "ground";
   return link !== undefined && netAt(harness, link.a)?.places.some((p) => partOfPlace(harness, p)?.kind === kind) === true;
 }
 

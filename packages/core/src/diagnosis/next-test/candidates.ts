@@ -9,6 +9,7 @@ import {
   partOfPlace,
   type PlaceId,
 } from "../../harness/index.ts";
+import { isChafed } from "../../faults/index.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import { LAMP_WATTS, lampFor, lookAt, measurable, type Asking, type Candidate, type Standing } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
@@ -93,7 +94,7 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, standing
   // Along the looms of what may have rubbed through.
   const looms = new Map<string, number>();
   for (const c of belief.alive)
-    if (belief.share(c) > 1e-3 && (c.fault.other !== undefined || /short to/.test(c.fault.mode)))
+    if (belief.share(c) > 1e-3 && (c.fault.other !== undefined || isChafed(c.fault.effect)))
       for (const s of c.fault.where === undefined ? (lookupOf(harness).wires.get(c.fault.link)?.segments ?? []) : [c.fault.where])
         looms.set(s, (looms.get(s) ?? 0) + belief.share(c));
   const along = [...looms]

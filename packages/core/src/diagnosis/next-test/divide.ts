@@ -1,3 +1,4 @@
+import { isShort } from "../../faults/index.ts";
 import { linkOf, linksAt, lookupOf, partOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
 import type { Belief } from "../belief/belief.ts";
 import { reachMinutes } from "../effort/cost.ts";
@@ -36,7 +37,7 @@ export function dividersOf(
   const shorts = new Map<string, number>();
   for (const c of belief.alive)
     for (const single of singlesOf(c))
-      if (isShort(single.fault.mode)) shorts.set(single.fault.link, (shorts.get(single.fault.link) ?? 0) + belief.share(c));
+      if (isShort(single.fault.effect)) shorts.set(single.fault.link, (shorts.get(single.fault.link) ?? 0) + belief.share(c));
   const shut = new Set(opened);
   const whole = hangingOn(harness, from, shut);
   const massOf = (links: ReadonlySet<string>): number => [...links].reduce((sum, id) => sum + (shorts.get(id) ?? 0), 0);
@@ -77,7 +78,6 @@ export function dividersOf(
 const HALF = 0.5;
 
 const partIdOf = (link: string): string => link.split(".")[0]!;
-const isShort = (mode: string): boolean => /short|rubbed/.test(mode);
 
 /** Links that a place is joined to by copper, fuses and switches. `shut`: links and parts that are taken out. */
 function hangingOn(harness: Harness, from: PlaceId, shut: ReadonlySet<string>): ReadonlySet<string> {

@@ -1,3 +1,4 @@
+import { isChafed } from "../../faults/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../../harness/index.ts";
 import type { Case } from "../hypotheses/space.ts";
 
@@ -9,7 +10,7 @@ export function lookChance(harness: Harness, of: Case, at: string): number {
   const { fault } = of;
   if (isSegment(harness, at)) return alongLoom(harness, of, at);
   if (fault.link !== at && fault.other !== at) return SEEN.elsewhere;
-  if (fault.other !== undefined || fault.mode === "short to ground" || fault.mode === "short to feed") return SEEN.rubbed;
+  if (fault.other !== undefined || isChafed(fault.effect)) return SEEN.rubbed;
   const link = linkOf(harness, at);
   const kind = link === undefined ? lookupOf(harness).parts.get(at)?.kind : partOfLink(harness, link) === undefined ? "wire" : link.kind;
   switch (kind) {
@@ -20,7 +21,7 @@ export function lookChance(harness: Harness, of: Case, at: string): number {
       // A break or green copper under the insulation shows when the wire is bent.
       return 0.6;
     case "fuse":
-      return fault.mode === "open" || fault.mode === "wrong rating" ? SEEN.blown : 0.4;
+      return fault.effect === "open" || fault.effect === "setting" ? SEEN.blown : 0.4;
     default:
       return SEEN.inside;
   }
@@ -28,8 +29,7 @@ export function lookChance(harness: Harness, of: Case, at: string): number {
 
 /** A rub shows on the outside of a loom; which wires it went through shows when the tape is off. */
 function alongLoom(harness: Harness, { fault }: Case, loom: string): number {
-  const rubbed = fault.other !== undefined || fault.mode === "short to ground" || fault.mode === "short to feed";
-  if (!rubbed) return SEEN.elsewhere;
+  if (fault.other === undefined && !isChafed(fault.effect)) return SEEN.elsewhere;
   const segments = lookupOf(harness).wires.get(fault.link)?.segments ?? [];
   if (fault.where !== undefined) return fault.where === loom ? SEEN.alongLoom : SEEN.elsewhere;
   return segments.includes(loom) ? SEEN.alongLoom / segments.length : SEEN.elsewhere;

@@ -1,4 +1,5 @@
 import type { VehicleState } from "../../circuit/index.ts";
+import { dragsItsNet, isChafed } from "../../faults/index.ts";
 import { batteryNegative, batteryPositive, deviceOf, linkOf, linksAt, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds } from "../../instruments/index.ts";
 import { sameCopper } from "./copper.ts";
@@ -120,7 +121,7 @@ function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[]
     link === undefined ||
     !/^(wire|joint|cavity|fuse|ground)$/.test(link.kind) ||
     likeliest === undefined ||
-    !/^(open|resistance)$/.test(likeliest.fault.mode)
+    (likeliest.fault.effect !== "open" && likeliest.fault.effect !== "series")
   )
     return [];
   const places = new Set(measurable(oracle));
@@ -148,10 +149,10 @@ function wantsLook(belief: Belief, evidence: readonly Evidence[], repair: Repair
   const { harness } = oracle.pool;
   const { element } = repair;
   const likeliest = heaviestFor(belief, repair, oracle);
-  const isShort =
+  const chafes =
     likeliest !== undefined &&
-    singlesOf(likeliest).some((c) => (c.fault.link === element || c.fault.other === element) && /short to|rubbed/.test(c.fault.mode));
-  if (!isShort || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined) return false;
+    singlesOf(likeliest).some((c) => (c.fault.link === element || c.fault.other === element) && isChafed(c.fault.effect));
+  if (!chafes || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined) return false;
   return !evidence.some((e) => e.observe.kind === "look" && e.observe.at === element);
 }
 
@@ -292,7 +293,7 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
             test: { state, observe: { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) } },
           },
         ];
-  if (isolates(best.fault.mode)) return isolationOf(oracle, evidence, state, element);
+  if (dragsItsNet(best.fault.effect)) return isolationOf(oracle, evidence, state, element);
   const pins = pinsOf(harness, element);
   const missing: Missing[] = [];
   const good = goodReadings(oracle, evidence, best);
@@ -341,7 +342,6 @@ const isAcrossBattery = (harness: Harness, red: string, black: string): boolean 
   [red, black].includes(batteryPositive(harness)) && [red, black].includes(batteryNegative(harness));
 const proves = (evidence: readonly Evidence[], test: (e: Evidence) => boolean): boolean => evidence.some(test);
 /** Modes that take something down with them: they are proven by unplugging. */
-const isolates = (mode: string): boolean => /short|holds|low$|stuck|welded/.test(mode);
 
 /** Voltage readings that are what a vehicle shows with nothing but this wrong. */
 const goodReadings = (oracle: Oracle, evidence: readonly Evidence[], best: Case): readonly Evidence[] =>
