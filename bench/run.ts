@@ -8,7 +8,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { REST_STATE } from "@rheonom/core/circuit";
-import { answerTrace, judgePath } from "@rheonom/core/diagnosis";
+import { answerPath, judgePath } from "@rheonom/core/diagnosis";
 import { predictAll } from "@rheonom/core/instruments";
 import { parseNotation } from "@rheonom/core/notation";
 import { layoutSlice } from "../apps/server/src/report/layout-slice.ts";
@@ -55,7 +55,7 @@ rows.push([
         { id: "2", red: `${loads[i]}.1`, black: "BAT.-", volts: 9.1, resolutionVolts: 0.01 },
       ];
       const trace = judgePath(h, state, loads[i]!, "usual", facts);
-      return "stretches" in trace ? answerTrace(h, state, trace) : trace;
+      return "stretches" in trace ? answerPath(h, state, trace) : trace;
     }),
   ),
 ]);

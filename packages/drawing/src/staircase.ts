@@ -1,4 +1,4 @@
-import type { Step, Stretch, Trace } from "@rheonom/core/diagnosis";
+import type { Step, Stretch, PathJudgement } from "@rheonom/core/diagnosis";
 import { describeLink, describePlace, type Harness } from "@rheonom/core/harness";
 import { formatVolts } from "@rheonom/core/quantity";
 import type { Scene, Shape } from "./scene.ts";
@@ -53,7 +53,7 @@ function ticksOf(options: StaircaseOptions, top: number): number[] {
  * The signature picture: the path from battery positive to negative laid out left to right, potential as height; the sound
  * line, the measured points, and the step that is too tall with its drop.
  */
-export function drawStaircase(harness: Harness, trace: Trace, options: StaircaseOptions): Scene {
+export function drawStaircase(harness: Harness, trace: PathJudgement, options: StaircaseOptions): Scene {
   const { staircase, measuredVolts, explainedVolts } = trace;
   const count = staircase.steps.length;
   const slot = Math.max(MIN_SLOT, (options.width - LEFT - RIGHT) / (count + 1));
@@ -104,7 +104,7 @@ export function drawStaircase(harness: Harness, trace: Trace, options: Staircase
 
 const sideLabel = (text: string, x: number, y: number): Shape => ({ t: "text", x: x - 14, y, text, role: "label-faint" });
 
-function titleOf(trace: Trace): string {
+function titleOf(trace: PathJudgement): string {
   const suspects = trace.stretches.filter((s) => s.verdict === "suspect");
   const said = suspects.map((s) => `${formatVolts(s.dropVolts)} lost between ${s.fromPlace} and ${s.toPlace}`).join("; ");
   return `Staircase of ${trace.staircase.loadId}, ${trace.staircase.steps.length} steps from battery positive to negative. ${said === "" ? "No step is too tall" : said}.`;
@@ -133,7 +133,7 @@ function treads(
   return shapes;
 }
 
-function tallStep(stretch: Stretch, x: (i: number) => number, y: (v: number) => number, slot: number, trace: Trace): Shape[] {
+function tallStep(stretch: Stretch, x: (i: number) => number, y: (v: number) => number, slot: number, trace: PathJudgement): Shape[] {
   const first = Math.min(...stretch.steps);
   const last = Math.max(...stretch.steps) + 1;
   const from = trace.measuredVolts[first];
@@ -155,7 +155,7 @@ function tallStep(stretch: Stretch, x: (i: number) => number, y: (v: number) => 
 }
 
 /** Drops measured with both leads on the path whose height is not known: brackets that hang from the sound line. */
-function floatingDrops(trace: Trace, x: (i: number) => number, y: (v: number) => number): Shape[] {
+function floatingDrops(trace: PathJudgement, x: (i: number) => number, y: (v: number) => number): Shape[] {
   return trace.stretches.flatMap((s): Shape[] => {
     const first = Math.min(...s.steps);
     if (trace.measuredVolts[first] !== undefined || s.verdict === "suspect" || s.limitVolts === undefined) return [];

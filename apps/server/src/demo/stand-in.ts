@@ -54,7 +54,7 @@ export function simulateReading(
 }
 
 /** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no mend has named. */
-export function standingFaults(entries: readonly LogEntry[], truth: readonly Fault[] | undefined): readonly Fault[] {
+export function faultsLeft(entries: readonly LogEntry[], truth: readonly Fault[] | undefined): readonly Fault[] {
   const view = foldJob(entries);
   return view === undefined ? [] : (truth ?? []).filter((f) => !isMended(f, view));
 }

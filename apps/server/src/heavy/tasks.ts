@@ -4,7 +4,7 @@ import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circu
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
 import { buildReport, foldJob, latestScan } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { simulateReading, standingFaults } from "../demo/stand-in.ts";
+import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
 import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
 import { AppError } from "../errors.ts";
 import { parseBody } from "../http/validate.ts";
@@ -56,7 +56,7 @@ export const TASKS = {
     const latest = view === undefined ? undefined : latestScan(view);
     return {
       harness: view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness,
-      faults: standingFaults(entries, truth),
+      faults: faultsLeft(entries, truth),
       codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
     };
   },

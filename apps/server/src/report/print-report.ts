@@ -1,7 +1,7 @@
 import type { Content } from "pdfmake/interfaces";
 import { predictAll } from "@rheonom/core/instruments";
 import { sliceOf, type Harness } from "@rheonom/core/harness";
-import { tracesOfJob, type JobView, type Report, type TraceOfJob } from "@rheonom/core/job";
+import { pathsOfJob, type JobView, type Report, type JobPath } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
@@ -142,7 +142,7 @@ function proofSection(report: Report): Content[] {
 
 /** The circuit, and a staircase for every load and state that was measured. */
 async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
-  const traces = tracesOfJob(harness, view);
+  const traces = pathsOfJob(harness, view);
   const first = traces[0];
   const content: Content[] = traces.flatMap((t, i): Content[] => {
     const scene = drawStaircase(harness, t.trace, { width: 760, height: 300, scale: "ends", selected: undefined });
@@ -197,11 +197,11 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
   ];
 }
 
-const stateOf = (t: TraceOfJob): string =>
+const stateOf = (t: JobPath): string =>
   `key ${t.state.key}, engine ${t.state.engine}${t.state.on.length === 0 ? "" : `, ${t.state.on.join(", ")} on`}`;
 
 /** Links of the suspect stretches with the drop beside the first of each. */
-function suspectsOf(t: TraceOfJob): Map<string, string> {
+function suspectsOf(t: JobPath): Map<string, string> {
   const found = new Map<string, string>();
   for (const s of t.trace.stretches) {
     if (s.verdict !== "suspect") continue;

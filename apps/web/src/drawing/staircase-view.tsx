@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { styled } from "styled-components";
-import type { Trace } from "@rheonom/core/diagnosis";
+import type { PathJudgement } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import type { Hit } from "@rheonom/drawing/scene";
 import { drawStaircase } from "@rheonom/drawing/staircase";
@@ -20,7 +20,7 @@ const Scroll = styled.div`
 
 export interface StaircaseViewProps {
   readonly harness: Harness;
-  readonly trace: Trace;
+  readonly trace: PathJudgement;
   readonly height: number;
   readonly scale: "ends" | "even";
   readonly selected: string | undefined;

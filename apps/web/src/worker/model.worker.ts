@@ -1,6 +1,14 @@
 import { expose } from "comlink";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { answerTrace, judgePath, nextWords, wordVerdict, type Trace, type TraceAnswer, type VerdictWords } from "@rheonom/core/diagnosis";
+import {
+  answerPath,
+  judgePath,
+  nextWords,
+  wordVerdict,
+  type PathJudgement,
+  type PathAnswer,
+  type VerdictWords,
+} from "@rheonom/core/diagnosis";
 import type { Triage } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
 import { predictAll, predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
@@ -9,14 +17,14 @@ import {
   buildReport,
   clampFacts,
   evidenceOf,
-  tracesOfJob,
+  pathsOfJob,
   triageOfJob,
   voltFacts,
   type JobView,
   type Proof,
   type ReadingView,
   type Report,
-  type TraceOfJob,
+  type JobPath,
 } from "@rheonom/core/job";
 import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
 import {
@@ -33,9 +41,9 @@ import {
 } from "@rheonom/core/procedures";
 
 /** Everything the Trace screen shows of one load in one state. */
-export interface TraceShown {
-  readonly trace: Trace;
-  readonly answer: TraceAnswer;
+export interface PathShown {
+  readonly trace: PathJudgement;
+  readonly answer: PathAnswer;
   readonly words: VerdictWords;
   /** Where to put the leads next, in words. */
   readonly next: string | undefined;
@@ -62,7 +70,7 @@ export interface AskedProcedure {
 
 export interface RecordShown {
   readonly report: Report;
-  readonly traces: readonly TraceOfJob[];
+  readonly traces: readonly JobPath[];
   /** What a sound circuit has everywhere in the state of the first trace. */
   readonly sound: Prediction | undefined;
 }
@@ -82,10 +90,10 @@ function keep(name: string, harness: Harness): Harness {
 /** The model's work, away from the page's thread. */
 const host = {
   parse: (text: string): ParseResult => parseNotation(text),
-  trace(harness: Harness, view: JobView, readings: readonly ReadingView[], load: string, state: VehicleState): TraceShown | string {
+  trace(harness: Harness, view: JobView, readings: readonly ReadingView[], load: string, state: VehicleState): PathShown | string {
     const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
     if (!("stretches" in trace)) return trace.message;
-    const answer = answerTrace(harness, state, trace);
+    const answer = answerPath(harness, state, trace);
     return {
       trace,
       answer,
@@ -122,7 +130,7 @@ const host = {
   pins: (readings: PinReadings): PinAnswer => findPins(readings),
   proof: (harness: Harness, view: JobView): Proof => buildProof(harness, view),
   record(harness: Harness | undefined, view: JobView, now: string): RecordShown {
-    const traces = harness === undefined ? [] : tracesOfJob(harness, view);
+    const traces = harness === undefined ? [] : pathsOfJob(harness, view);
     const first = traces[0];
     return {
       report: buildReport(view, harness, now),

@@ -12,7 +12,7 @@ const KEPT = 24;
 function soundOf(harness: Harness, state: VehicleState, options: BuildOptions): Circuit {
   const known = made.get(harness) ?? new Map<string, Circuit>();
   made.set(harness, known);
-  const key = JSON.stringify([state, options.sourceVolts, options.dead, options.phase, options.course, options.fusesHold]);
+  const key = JSON.stringify([state, options.sourceVolts, options.dead, options.phase, options.transient, options.fusesHold]);
   const found = known.get(key);
   if (found !== undefined) return found;
   const circuit = soundCircuit(harness, state, options, new Map());

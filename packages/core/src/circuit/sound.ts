@@ -54,7 +54,7 @@ export interface BuildOptions {
   /** Moment in the period of pulsed outputs and bus traffic, 0…1; 0 when not said: everything that pulses is on. */
   readonly phase?: number;
   /** For a course over time: windings with their inductance, pulsed outputs with their edges. */
-  readonly course?: boolean;
+  readonly transient?: boolean;
   /** No fuse blows, whatever it carries. */
   readonly fusesHold?: boolean;
 }
@@ -118,7 +118,7 @@ export const surroundingsOf = (harness: Harness, state: VehicleState, id: string
   input: state.inputs?.[id],
   asleep: state.asleep?.includes(id) ?? false,
   phase: options.phase ?? 0,
-  course: options.course ?? false,
+  transient: options.transient ?? false,
 });
 
 /** The settings of a device with what a fault changes. */
@@ -146,7 +146,7 @@ export function partAgain(
   const part = lookupOf(harness).parts.get(id);
   const elements: Element[] = [];
   const building: Building = { harness, state, options, overrides, nodes: [], nodeOf: new Map(circuit.nodeOf), elements, couplings: [] };
-  if (part?.kind === "battery") return building.options.course === true ? undefined : sourceElements(building);
+  if (part?.kind === "battery") return building.options.transient === true ? undefined : sourceElements(building);
   if (part?.kind === "fuse") {
     const link = linksOf(harness).find((l) => l.id === id)!;
     return isOpen(harness, link, state) ? [] : [elementOfLink(building, link)];
@@ -169,7 +169,7 @@ function stampDevice(building: Building, part: Device): void {
     return nodes.push(place) - 1;
   };
   const from = elements.length;
-  const stamp = createStamp({ id: part.id, node, elements, couplings, course: options.course ?? false });
+  const stamp = createStamp({ id: part.id, node, elements, couplings, transient: options.transient ?? false });
   device.stamp(settingsOf(part, building.overrides), surroundingsOf(harness, state, part.id, options), stamp);
   for (let i = from; i < elements.length; i++) {
     const e = elements[i]!;
@@ -197,7 +197,7 @@ function sourceElements(building: Building): Element[] {
   const ends = { id: battery.id, a: nodeIn(building, batteryPositive(harness)), b: 0 };
   const held = options.sourceVolts !== undefined && options.dead !== true;
   if (drawsAlternator && !held && options.dead !== true) {
-    if (options.course !== true) return [{ ...ends, kind: "curve", ...chargeable(source.emf, source.internal) }];
+    if (options.transient !== true) return [{ ...ends, kind: "curve", ...chargeable(source.emf, source.internal) }];
     // Over time ripple passes the plates' double layer, which only the mean must go around.
     const cell = building.nodes.push(`${battery.id}.~cell` as PlaceId) - 1;
     building.nodeOf.set(`${battery.id}.~cell` as PlaceId, cell);
@@ -261,7 +261,7 @@ function fuseElement({ harness, overrides, options }: Building, link: Link, ends
   const ratingAmps = typeof fitted === "number" ? fitted : part.ratingAmps;
   const onOhms = fuseOhms(amps(ratingAmps));
   // Courses last milliseconds, which a fuse bears.
-  if (options.course === true || options.fusesHold === true) return { ...ends, kind: "resistor", ohms: onOhms };
+  if (options.transient === true || options.fusesHold === true) return { ...ends, kind: "resistor", ohms: onOhms };
   const blown = {
     kind: "watcher",
     plus: ends.a,

@@ -91,7 +91,7 @@ export const alternator: DeviceKind<Settings> = {
     const most = s.regulator === "dead" ? 0 : mostAmps(s, shaftRpm(s, at));
     const turning = most > 0;
     const charging = excitation(s, at, into, turning);
-    if (at.course && turning) return phases(s, at, into, most);
+    if (at.transient && turning) return phases(s, at, into, most);
     if (!turning) return;
     into.curve("output", ".output", "31", limitedSource(setPoint(s, at), REGULATOR_OHMS, most));
     into.contact("rectifier", ".output", "B+", charging, 2e-4);

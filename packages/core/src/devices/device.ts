@@ -34,7 +34,7 @@ export interface Surroundings {
   /** Moment in the period of pulsed outputs and bus traffic, 0…1: an output of 30 % duty is on while it is below 0.3. */
   readonly phase: number;
   /** True for a course over time: windings get their inductance, pulsed outputs their edges. */
-  readonly course: boolean;
+  readonly transient: boolean;
 }
 
 /** What is wrong inside. Parts as named by the stamp. */

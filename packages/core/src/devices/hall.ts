@@ -34,7 +34,7 @@ export const hall: DeviceKind<z.infer<typeof settings>> = {
     into.resistor("supply", "P", "N", 5 / s.supplyAmps);
     const alive = into.watcher("P", "N", s.leastVolts, s.leastVolts - 0.3);
     const hertz = at.input ?? 0;
-    if (hertz > 1 && at.course) {
+    if (hertz > 1 && at.transient) {
       into.source("wheel", ".wheel", "N", 0, 1, {
         kind: "pulse",
         low: 0,

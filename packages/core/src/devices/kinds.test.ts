@@ -20,7 +20,7 @@ const AT: Surroundings = {
   input: undefined,
   asleep: false,
   phase: 0,
-  course: false,
+  transient: false,
 };
 
 function settingsOf(kind: string, settings: object = {}): never {
@@ -34,8 +34,8 @@ function stamped(kind: string, settings: object = {}, at: Partial<Surroundings> 
   const elements: Element[] = [];
   const couplings: Coupling[] = [];
   const node = (name: string): number => (nodes.includes(name) ? nodes.indexOf(name) : nodes.push(name) - 1);
-  const course = at.course ?? false;
-  deviceKind(kind)!.stamp(settingsOf(kind, settings), { ...AT, ...at }, createStamp({ id: "X", node, elements, couplings, course }));
+  const transient = at.transient ?? false;
+  deviceKind(kind)!.stamp(settingsOf(kind, settings), { ...AT, ...at }, createStamp({ id: "X", node, elements, couplings, transient }));
   return { elements, nodes };
 }
 
@@ -63,8 +63,8 @@ describe("every kind of device", () => {
       const known = settingsOf(kind, settings);
       const terminals = new Set(device.terminals(known).map((t) => t.name));
       for (const engine of ["stopped", "at speed"] as const) {
-        for (const course of [false, true]) {
-          const { elements, nodes } = stamped(kind, settings, { engine, course, input: course ? 300 : undefined });
+        for (const transient of [false, true]) {
+          const { elements, nodes } = stamped(kind, settings, { engine, transient, input: transient ? 300 : undefined });
           for (const node of nodes.slice(1)) expect(node.startsWith(".") || terminals.has(node), node).to.equal(true);
           expect(new Set(elements.map((e) => e.id)).size, "names are its own").to.equal(elements.length);
           for (const e of elements) {

@@ -46,7 +46,7 @@ export const relay: DeviceKind<z.infer<typeof settings>> = {
     if (s.suppression === "resistor") into.resistor("suppressor", "86", "85", s.suppressorOhms);
     if (s.suppression === "diode") into.diode("suppressor", "85", "86", SILICON);
     // With inductance in the course, the voltage over the coil's resistance is its current.
-    const end = at.course ? ".coil" : "85";
+    const end = at.transient ? ".coil" : "85";
     const pulled = into.watcher("86", end, s.pullInShare * at.nominalVolts * warm, s.dropOutShare * at.nominalVolts * warm, {
       eitherWay: true,
       pace: "contact",

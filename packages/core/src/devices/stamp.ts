@@ -60,32 +60,32 @@ interface StampOptions {
   readonly node: (name: string) => number;
   readonly elements: Element[];
   readonly couplings: { id: string; first: string; second: string; factor: number }[];
-  readonly course: boolean;
+  readonly transient: boolean;
 }
 
-export function createStamp({ id, node, elements, couplings, course }: StampOptions): Stamp {
+export function createStamp({ id, node, elements, couplings, transient }: StampOptions): Stamp {
   const name = (part: string): string => `${id}.${part}`;
   const ends = (part: string, a: string, b: string): { id: string; a: number; b: number } => ({ id: name(part), a: node(a), b: node(b) });
   const resistor: Stamp["resistor"] = (part, a, b, ohms) => elements.push({ ...ends(part, a, b), kind: "resistor", ohms });
   return {
     resistor,
     source: (part, a, b, volts, internalOhms, wave) =>
-      elements.push({ ...ends(part, a, b), kind: "source", volts, internalOhms, ...(wave === undefined || !course ? {} : { wave }) }),
+      elements.push({ ...ends(part, a, b), kind: "source", volts, internalOhms, ...(wave === undefined || !transient ? {} : { wave }) }),
     current: (part, a, b, amps) => elements.push({ ...ends(part, a, b), kind: "current", amps }),
     curve: (part, a, b, shape) => elements.push({ ...ends(part, a, b), kind: "curve", ...shape }),
     diode: (part, a, b, junction) => elements.push({ ...ends(part, a, b), kind: "diode", ...junction }),
     contact: (part, a, b, rule, onOhms) => elements.push({ ...ends(part, a, b), kind: "switch", rule, onOhms, offOhms: OPEN_OHMS }),
     winding: (part, a, b, ohms, henries, lossOhms = LOSS_OHMS_PER_HENRY * henries) => {
-      if (!course) return resistor(part, a, b, ohms);
+      if (!transient) return resistor(part, a, b, ohms);
       resistor(part, a, `.${part}`, ohms);
       elements.push({ ...ends(`${part} inductance`, `.${part}`, b), kind: "inductor", henries });
       if (lossOhms < Infinity) resistor(`${part} iron loss`, a, b, lossOhms);
     },
     capacitor: (part, a, b, farads) => {
-      if (course) elements.push({ ...ends(part, a, b), kind: "capacitor", farads });
+      if (transient) elements.push({ ...ends(part, a, b), kind: "capacitor", farads });
     },
     coupling: (first, second, factor) => {
-      if (course)
+      if (transient)
         couplings.push({
           id: name(`${first} and ${second}`),
           first: name(`${first} inductance`),

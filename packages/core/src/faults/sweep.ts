@@ -103,10 +103,10 @@ function baseOf(
   const made = prepare(insulated(circuit.netlist));
   if (made.kind !== "prepared") return { kind: made.kind };
   const read: Base["read"] = (changed, into, from, share) => {
-    changed?.addSeen(nodes, METER_OHMS, into, from, share);
+    changed?.addLoadedVolts(nodes, METER_OHMS, into, from, share);
   };
   const sound = made.prepared.withDelta({});
-  const weak = Uint8Array.from(nodes, (n) => (sound !== undefined && sound.seenFrom(n) > WEAK_OHMS ? 1 : 0));
+  const weak = Uint8Array.from(nodes, (n) => (sound !== undefined && sound.drivingPointOhms(n) > WEAK_OHMS ? 1 : 0));
   return { circuit, prepared: made.prepared, nodes, weak, read };
 }
 
@@ -139,7 +139,7 @@ function inFull(
   for (let i = 0; i < base.nodes.length; i++) {
     const n = base.nodes[i]!;
     const v = made.prepared.base.volts[n]!;
-    volts[into + i]! += (share * v) / (1 + (base.weak[i] === 1 && point !== undefined ? point.seenFrom(n) : 0) / METER_OHMS);
+    volts[into + i]! += (share * v) / (1 + (base.weak[i] === 1 && point !== undefined ? point.drivingPointOhms(n) : 0) / METER_OHMS);
   }
   return 0;
 }

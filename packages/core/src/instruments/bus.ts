@@ -1,7 +1,7 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
 import { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "../devices/index.ts";
 import { type Device, deviceOf, type Harness } from "../harness/index.ts";
-import { nodeAt, settle, type Moment, type Settled } from "./settled.ts";
+import { nodeAt, solveSteadyState, type Moment, type SteadyState } from "./steady-state.ts";
 
 type BusSort = "can" | "lin" | "single wire";
 
@@ -51,14 +51,14 @@ function membersOf(harness: Harness): Member[] {
  */
 export function busTalk(harness: Harness, state: VehicleState, faults: readonly Fault[]): Talk[] {
   const members = membersOf(harness);
-  const quiet = settle(harness, state, faults, { phase: 1 }, () => []);
+  const quiet = solveSteadyState(harness, state, faults, { phase: 1 }, () => []);
   return members.flatMap((speaker) => {
     const speaks = speaking(harness, state, faults, speaker);
     return members
       .filter((m) => m.sort === speaker.sort && m.id !== speaker.id && mayMeet(harness, state, speaker, m))
       .map((listener): Talk => {
         const heard =
-          quiet.kind === "settled" &&
+          quiet.kind === "steady" &&
           speaks !== undefined &&
           levelAt(quiet.moments[0]!, listener) === "recessive" &&
           levelAt(speaks.moments[0]!, listener) === "dominant";
@@ -74,7 +74,7 @@ export function silentModules(harness: Harness, state: VehicleState, faults: rea
   return speakers.filter((id) => talk.every((t) => t.from !== id || !t.heard));
 }
 
-function speaking(harness: Harness, state: VehicleState, faults: readonly Fault[], speaker: Member): Settled | undefined {
+function speaking(harness: Harness, state: VehicleState, faults: readonly Fault[], speaker: Member): SteadyState | undefined {
   const part = harness.components.find((c) => c.id === speaker.id) as Device;
   // What a fault has already done to this module stays; its drivers are held on top of it.
   const settings = {
@@ -84,8 +84,8 @@ function speaking(harness: Harness, state: VehicleState, faults: readonly Fault[
   const pins = { ...(settings as { pins: Record<string, object> }).pins };
   for (const pin of speaker.pins) pins[pin] = { ...pins[pin], holds: true };
   const held: Fault = { kind: "settings", component: part.id, settings: { ...settings, pins } };
-  const settled = settle(harness, state, [...faults, held], { phase: 1 }, () => []);
-  return settled.kind === "settled" ? settled : undefined;
+  const steady = solveSteadyState(harness, state, [...faults, held], { phase: 1 }, () => []);
+  return steady.kind === "steady" ? steady : undefined;
 }
 
 /** Members of one bus: in the sound circuit one hears the other. */

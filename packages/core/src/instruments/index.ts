@@ -3,7 +3,7 @@ export { leads as leadsSchema, placement as placementSchema } from "./leads.ts";
 export type { Prediction } from "./predict.ts";
 export { predictAll, predictReading, voltsBySeries } from "./predict.ts";
 export type { Shown } from "./testers.ts";
-export { lookOf, predictShown } from "./testers.ts";
+export { lampLook, predictShown } from "./testers.ts";
 export type { Observation } from "./observe.ts";
 export { clicks, observe } from "./observe.ts";
 export type { Measures, ScopePlacement, Trace, TraceResult } from "./scope.ts";

@@ -2,15 +2,15 @@ import { fuseOpeningS, lampBrightness, type Inside, type Sight } from "../device
 import { type Fault, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
 import { deviceOf, type Harness } from "../harness/index.ts";
 import { volts } from "../quantity/index.ts";
-import { lookOf } from "./testers.ts";
-import { ampsOf, meanOf, nodeAt, settle, type Moment, type Settled, type Unsettled } from "./settled.ts";
+import { lampLook } from "./testers.ts";
+import { ampsOf, meanOf, nodeAt, solveSteadyState, type Moment, type SteadyState, type NoSteadyState } from "./steady-state.ts";
 
 /** What a person sees, hears or feels at a part. */
 export interface Observation {
   readonly component: string;
   readonly sight:
     | Sight
-    | { readonly kind: "lamp"; readonly look: ReturnType<typeof lookOf>; readonly share: number }
+    | { readonly kind: "lamp"; readonly look: ReturnType<typeof lampLook>; readonly share: number }
     /** A plain load: share of its rated voltage. */
     | { readonly kind: "runs"; readonly share: number }
     /** It clicks in and out without end. */
@@ -18,29 +18,30 @@ export interface Observation {
 }
 
 /** Every part of a circuit that shows something, in the order of the harness. */
-export function observe(harness: Harness, state: VehicleState, faults: readonly Fault[]): Observation[] | Unsettled {
-  const settled = settle(harness, state, faults, {}, () => []);
-  if (settled.kind !== "settled") return settled;
+export function observe(harness: Harness, state: VehicleState, faults: readonly Fault[]): Observation[] | NoSteadyState {
+  const steady = solveSteadyState(harness, state, faults, {}, () => []);
+  if (steady.kind !== "steady") return steady;
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
   return harness.components.flatMap((part): Observation[] => {
-    const restless = settled.restless.some((id) => id === part.id || id.startsWith(`${part.id}.`)) || comesAndGoes(harness, settled, part);
-    const chatters: Observation[] = restless ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
+    const oscillating =
+      steady.oscillating.some((id) => id === part.id || id.startsWith(`${part.id}.`)) || comesAndGoes(harness, steady, part);
+    const chatters: Observation[] = oscillating ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
     switch (part.kind) {
       case "device": {
         const at = surroundingsOf(harness, state, part.id, {});
         const { device } = deviceOf(part);
-        const sights = together(settled, (m) => device.sights(settingsOf(part, overrides), at, insideOf(m, part.id)));
+        const sights = together(steady, (m) => device.sights(settingsOf(part, overrides), at, insideOf(m, part.id)));
         return [...chatters, ...sights.map((sight) => ({ component: part.id, sight }))];
       }
       case "load": {
-        const share = Math.abs(meanOf(settled, (m) => difference(m, part.id, part.pins))) / harness.nominalVolts;
+        const share = Math.abs(meanOf(steady, (m) => difference(m, part.id, part.pins))) / harness.nominalVolts;
         const light = workAt(harness, part.sort, share);
         if (part.sort !== "lamp") return [...chatters, { component: part.id, sight: { kind: "runs", share } }];
-        return [...chatters, { component: part.id, sight: { kind: "lamp", look: lookOf(light), share: light } }];
+        return [...chatters, { component: part.id, sight: { kind: "lamp", look: lampLook(light), share: light } }];
       }
       case "fuse": {
-        const amps = meanOf(settled, (m) => ampsOf(m, part.id));
-        const blown = settled.moments.some(({ circuit, point }) => {
+        const amps = meanOf(steady, (m) => ampsOf(m, part.id));
+        const blown = steady.moments.some(({ circuit, point }) => {
           const index = circuit.elementOf.get(part.id);
           return index !== undefined && circuit.netlist.elements[index]!.kind === "switch" && point.closed[index] === 0;
         });
@@ -57,10 +58,10 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
 }
 
 /** A load behind a contact that chatters goes on and off with it, where there is enough to see. */
-function comesAndGoes(harness: Harness, settled: Settled, part: Harness["components"][number]): boolean {
-  if (settled.restless.length === 0 || part.kind !== "load") return false;
+function comesAndGoes(harness: Harness, steady: SteadyState, part: Harness["components"][number]): boolean {
+  if (steady.oscillating.length === 0 || part.kind !== "load") return false;
   const { pins, sort } = part;
-  const work = settled.moments.map((m) => workAt(harness, sort, Math.abs(difference(m, part.id, pins)) / harness.nominalVolts));
+  const work = steady.moments.map((m) => workAt(harness, sort, Math.abs(difference(m, part.id, pins)) / harness.nominalVolts));
   return Math.max(...work) - Math.min(...work) > COMES_AND_GOES * Math.max(...work, LEAST_WORK);
 }
 const COMES_AND_GOES = 0.4;
@@ -71,15 +72,15 @@ const LEAST_WORK = 0.05;
 const workAt = (harness: Harness, sort: string, share: number): number =>
   sort === "lamp" ? lampBrightness(volts(harness.nominalVolts), volts(share * harness.nominalVolts)) : share;
 
-const difference = (m: Settled["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
+const difference = (m: SteadyState["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
   m.point.volts[nodeAt(m.circuit, `${id}.${p}`)]! - m.point.volts[nodeAt(m.circuit, `${id}.${q}`)]!;
 
 /** What is seen over all moments: what pulls in with every pulse counts as pulled in, the rest is taken as its mean. */
-function together(settled: Settled, sightsIn: (moment: Moment) => readonly Sight[]): readonly Sight[] {
-  const each = settled.moments.map(sightsIn);
+function together(steady: SteadyState, sightsIn: (moment: Moment) => readonly Sight[]): readonly Sight[] {
+  const each = steady.moments.map(sightsIn);
   return each[0]!.map((first, k): Sight => {
     const all = each.map((sights) => sights[k]!);
-    const mean = (of: (s: Sight) => number): number => all.reduce((sum, s, i) => sum + settled.moments[i]!.share * of(s), 0);
+    const mean = (of: (s: Sight) => number): number => all.reduce((sum, s, i) => sum + steady.moments[i]!.share * of(s), 0);
     switch (first.kind) {
       case "pulled in":
         return { ...first, yes: all.some((s) => s.kind === "pulled in" && s.yes) };

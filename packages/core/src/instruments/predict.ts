@@ -3,7 +3,17 @@ import { type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts
 import { type Element, prepare } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
-import { across, ampsOf, leadOhms, meanOf, type Moment, nodeAt, settle, type Settled, type Unsettled } from "./settled.ts";
+import {
+  across,
+  ampsOf,
+  leadOhms,
+  meanOf,
+  type Moment,
+  nodeAt,
+  solveSteadyState,
+  type SteadyState,
+  type NoSteadyState,
+} from "./steady-state.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
 const METER_OHMS = 10e6;
@@ -38,21 +48,21 @@ export function predictReading(
   }
 }
 
-function unsolved(why: Unsettled): Reading {
+function unsolved(why: NoSteadyState): Reading {
   return why.kind === "singular"
     ? { kind: "unsolved", why: "singular", at: why.node }
     : { kind: "unsolved", why: "diverged", at: why.element };
 }
 
 /** The mean over pulses; a circuit that chatters makes the meter swing. */
-function shown(settled: Settled | Unsettled, quantity: Leads["quantity"], value: (m: Moment) => number): Reading {
-  if (settled.kind !== "settled") return unsolved(settled);
-  if (settled.restless.length === 0) return { kind: "value", quantity, value: meanOf(settled, value) };
-  const values = settled.moments.map(value);
+function shown(steady: SteadyState | NoSteadyState, quantity: Leads["quantity"], value: (m: Moment) => number): Reading {
+  if (steady.kind !== "steady") return unsolved(steady);
+  if (steady.oscillating.length === 0) return { kind: "value", quantity, value: meanOf(steady, value) };
+  const values = steady.moments.map(value);
   return {
     kind: "unsolved",
     why: "chatter",
-    at: settled.restless.join(", "),
+    at: steady.oscillating.join(", "),
     between: [Math.min(...values), Math.max(...values)],
   };
 }
@@ -65,12 +75,12 @@ function readVolts(
   black: string,
   options: BuildOptions,
 ): Reading {
-  const settled = settle(harness, state, faults, options, (node) =>
+  const steady = solveSteadyState(harness, state, faults, options, (node) =>
     node(red) === node(black) ? [] : [{ id: "meter", kind: "resistor", a: node(red), b: node(black), ohms: METER_OHMS + leadOhms(faults) }],
   );
   // The meter shows what is left for its own resistance.
   const share = METER_OHMS / (METER_OHMS + leadOhms(faults));
-  return shown(settled, "volts", (m) => {
+  return shown(steady, "volts", (m) => {
     const [p, q] = [nodeAt(m.circuit, red), nodeAt(m.circuit, black)];
     return m.point.floating[p] === 1 && m.point.floating[q] === 1 ? 0 : share * across(m, p, q);
   });
@@ -111,7 +121,7 @@ function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[
   const live = readVolts(harness, state, faults, red, black, {});
   if (live.kind !== "value") return live;
   if (Math.abs(live.value) > LIVE_VOLTS) return { kind: "void", why: "live" };
-  const settled = settle(harness, state, faults, { dead: true, phase: 0 }, (node) =>
+  const steady = solveSteadyState(harness, state, faults, { dead: true, phase: 0 }, (node) =>
     node(red) === node(black)
       ? []
       : [
@@ -127,8 +137,8 @@ function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[
           },
         ],
   );
-  if (settled.kind !== "settled") return unsolved(settled);
-  const moment = settled.moments[0]!;
+  if (steady.kind !== "steady") return unsolved(steady);
+  const moment = steady.moments[0]!;
   const [p, q] = [nodeAt(moment.circuit, red), nodeAt(moment.circuit, black)];
   if (p === q) return { kind: "value", quantity: "ohms", value: 0 };
   // Less current than its highest range needs shows as over range.
@@ -138,11 +148,11 @@ function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[
 }
 
 function readAmps(harness: Harness, state: VehicleState, faults: readonly Fault[], around: string, options: BuildOptions): Reading {
-  const settled = settle(harness, state, faults, options, () => []);
+  const steady = solveSteadyState(harness, state, faults, options, () => []);
   const known = linkOf(harness, around) !== undefined;
-  if (!known && settled.kind === "settled" && !settled.moments[0]!.circuit.elementOf.has(around))
+  if (!known && steady.kind === "steady" && !steady.moments[0]!.circuit.elementOf.has(around))
     throw new RangeError(`nothing called ${around} in this circuit`);
-  return shown(settled, "amps", (m) => ampsOf(m, around));
+  return shown(steady, "amps", (m) => ampsOf(m, around));
 }
 
 /** Potentials of all places and currents of all links in one go, for drawing: the mean over pulses. */
@@ -159,14 +169,14 @@ export function predictAll(
   faults: readonly Fault[],
   options: BuildOptions = {},
 ): Prediction | Reading {
-  const settled = settle(harness, state, faults, options, () => []);
-  if (settled.kind !== "settled") return unsolved(settled);
-  const first = settled.moments[0]!;
+  const steady = solveSteadyState(harness, state, faults, options, () => []);
+  if (steady.kind !== "steady") return unsolved(steady);
+  const first = steady.moments[0]!;
   const held = heldNodes(first);
   const volts = new Map(
-    [...first.circuit.nodeOf].map(([p, n]) => [p, held[n] === 0 ? undefined : meanOf(settled, (m) => m.point.volts[n]!)]),
+    [...first.circuit.nodeOf].map(([p, n]) => [p, held[n] === 0 ? undefined : meanOf(steady, (m) => m.point.volts[n]!)]),
   );
-  const amps = new Map(linksOf(harness).map((l) => [l.id, meanOf(settled, (m) => ampsOf(m, l.id))]));
+  const amps = new Map(linksOf(harness).map((l) => [l.id, meanOf(steady, (m) => ampsOf(m, l.id))]));
   return { volts, amps };
 }
 

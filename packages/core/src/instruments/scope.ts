@@ -1,8 +1,8 @@
 import { buildCircuit, type Fault, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { type Course, type Element, type SolveFailure, transient } from "../solver/index.ts";
+import { type Transient, type Element, type SolveFailure, transient } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
-import { nodeAt } from "./settled.ts";
+import { nodeAt } from "./steady-state.ts";
 
 export interface ScopePlacement {
   /** Voltage between two places, or current through a link by a clamp. */
@@ -32,7 +32,7 @@ const INPUT: Readonly<Record<ScopePlacement["probe"], { readonly ohms: number; r
   1: { ohms: 1e6, farads: 120e-12 },
   10: { ohms: 10e6, farads: 12e-12 },
 };
-/** Longest step of the course, as a share of the trace. */
+/** Longest step of the transient, as a share of the trace. */
 const LONGEST_SHARE = 1 / 200;
 /** Error of a step as a share of the largest value: far below what a screen shows. */
 const STEP_ERROR = 1e-3;
@@ -45,7 +45,7 @@ const MOST_POINTS = 2_000_000;
 export function predictTrace(harness: Harness, state: VehicleState, faults: readonly Fault[], scope: ScopePlacement): TraceResult {
   const points = Math.round(scope.seconds / scope.resolutionS);
   if (!(points > 1 && points <= MOST_POINTS)) throw new RangeError(`a trace has 2 to ${MOST_POINTS} points, not ${points}`);
-  const circuit = buildCircuit(harness, state, faults, { course: true });
+  const circuit = buildCircuit(harness, state, faults, { transient: true });
   const { at } = scope;
   const leads = "red" in at ? at : undefined;
   if (leads !== undefined && (isUntouchable(harness, leads.red) || isUntouchable(harness, leads.black)))
@@ -74,13 +74,13 @@ export function predictTrace(harness: Harness, state: VehicleState, faults: read
 }
 
 /** Even points on a course of uneven steps, straight between them. */
-function sampled(course: Course, delayS: number, resolutionS: number, points: number, valueAt: (step: number) => number): Trace {
+function sampled(transient: Transient, delayS: number, resolutionS: number, points: number, valueAt: (step: number) => number): Trace {
   const values = new Float64Array(points);
   let i = 1;
   for (let k = 0; k < points; k++) {
     const t = delayS + k * resolutionS;
-    while (i < course.timesS.length - 1 && course.timesS[i]! < t) i++;
-    const [t0, t1] = [course.timesS[i - 1]!, course.timesS[i]!];
+    while (i < transient.timesS.length - 1 && transient.timesS[i]! < t) i++;
+    const [t0, t1] = [transient.timesS[i - 1]!, transient.timesS[i]!];
     const share = t1 > t0 ? Math.min(1, Math.max(0, (t - t0) / (t1 - t0))) : 1;
     values[k] = valueAt(i - 1) * (1 - share) + valueAt(i) * share;
   }

@@ -4,7 +4,7 @@ import type { Element } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Placement, Reading } from "./leads.ts";
 import { predictReading } from "./predict.ts";
-import { across, ampsOf, leadOhms, meanOf, type Moment, nodeAt, settle } from "./settled.ts";
+import { across, ampsOf, leadOhms, meanOf, type Moment, nodeAt, solveSteadyState } from "./steady-state.ts";
 
 /** What a lamp, an LED tester, a beeper or a powered probe tells. */
 export type Shown =
@@ -56,23 +56,23 @@ const unsolved = (why: { kind: "singular"; node: string } | { kind: "diverged"; 
   why.kind === "singular" ? { kind: "unsolved", why: "singular", at: why.node } : { kind: "unsolved", why: "diverged", at: why.element };
 
 /** Light of a filament ∝ V^3.4, as an eye names it beside a lamp at full voltage. */
-export function lookOf(share: number): "bright" | "dim" | "glowing" | "dark" {
+export function lampLook(share: number): "bright" | "dim" | "glowing" | "dark" {
   return share > 0.6 ? "bright" : share > 0.05 ? "dim" : share > 0.001 ? "glowing" : "dark";
 }
 
 function lamp(harness: Harness, state: VehicleState, faults: readonly Fault[], p: Extract<Placement, { instrument: "lamp" }>): Shown {
   const leads = leadOhms(faults);
-  const settled = settle(harness, state, faults, {}, (node) => {
+  const steady = solveSteadyState(harness, state, faults, {}, (node) => {
     const [a, b] = [node(p.red), node(p.black)];
     const bulb = testLamp("test lamp", a, b, p.watts, harness.nominalVolts);
     return a === b ? [] : [leads > 0 ? withSeries(bulb, leads)! : bulb];
   });
-  if (settled.kind !== "settled") return unsolved(settled);
+  if (steady.kind !== "steady") return unsolved(steady);
   // Light follows the power of each moment; the filament is slower than pulses, so its power is averaged.
   const left = (m: Moment): number => across(m, nodeAt(m.circuit, p.red), nodeAt(m.circuit, p.black)) - leads * ampsOf(m, "test lamp");
-  const volts = Math.sqrt(meanOf(settled, (m) => left(m) ** 2));
+  const volts = Math.sqrt(meanOf(steady, (m) => left(m) ** 2));
   const share = (volts / harness.nominalVolts) ** 3.4;
-  return { kind: "light", look: lookOf(share), share, volts, amps: meanOf(settled, (m) => ampsOf(m, "test lamp")) };
+  return { kind: "light", look: lampLook(share), share, volts, amps: meanOf(steady, (m) => ampsOf(m, "test lamp")) };
 }
 
 function ledTester(
@@ -81,14 +81,14 @@ function ledTester(
   faults: readonly Fault[],
   p: Extract<Placement, { instrument: "led tester" }>,
 ): Shown {
-  const settled = settle(harness, state, faults, {}, (node) => {
+  const steady = solveSteadyState(harness, state, faults, {}, (node) => {
     const [a, b] = [node(p.red), node(p.black)];
     if (a === b) return [];
     // Two diodes back to back behind one resistor have the current of a curve: i(v) of whichever conducts.
     return [{ id: "tester", kind: "curve", a, b, at: testerAt, text: "" }];
   });
-  if (settled.kind !== "settled") return unsolved(settled);
-  const amps = meanOf(settled, (m) => ampsOf(m, "tester"));
+  if (steady.kind !== "steady") return unsolved(steady);
+  const amps = meanOf(steady, (m) => ampsOf(m, "tester"));
   return { kind: "led", lit: amps > TESTER_LIGHTS_AMPS ? "feed" : amps < -TESTER_LIGHTS_AMPS ? "ground" : "none", amps };
 }
 
@@ -116,7 +116,7 @@ function poweredProbe(
   p: Extract<Placement, { instrument: "powered probe" }>,
 ): Shown {
   const from = p.gives === "feed" ? batteryPositive(harness) : batteryNegative(harness);
-  const settled = settle(harness, state, faults, {}, (node): Element[] => {
+  const steady = solveSteadyState(harness, state, faults, {}, (node): Element[] => {
     const [a, b] = [node(from), node(p.tip)];
     if (a === b) return [];
     const tripped = {
@@ -131,13 +131,13 @@ function poweredProbe(
     } as const;
     return [{ id: "probe", kind: "switch", a, b, rule: { kind: "not", of: tripped }, onOhms: PROBE_OHMS, offOhms: 1e9 }];
   });
-  if (settled.kind !== "settled") return unsolved(settled);
-  const last = settled.moments.at(-1)!;
+  if (steady.kind !== "steady") return unsolved(steady);
+  const last = steady.moments.at(-1)!;
   const index = last.circuit.netlist.elements.findIndex((e) => e.id === "probe");
   return {
     kind: "probe",
     tripped: index >= 0 && last.point.closed[index] === 0,
-    amps: Math.abs(meanOf(settled, (m) => ampsOf(m, "probe"))),
-    volts: meanOf(settled, (m) => m.point.volts[nodeAt(m.circuit, p.tip)]!),
+    amps: Math.abs(meanOf(steady, (m) => ampsOf(m, "probe"))),
+    volts: meanOf(steady, (m) => m.point.volts[nodeAt(m.circuit, p.tip)]!),
   };
 }

@@ -1,6 +1,6 @@
 import type { VehicleState } from "../circuit/index.ts";
 import { triage, type Triage } from "../codes/index.ts";
-import { createOracle, ownDoing, poolOf } from "../diagnosis/index.ts";
+import { createOracle, ownDoing, hypothesisSpaceOf } from "../diagnosis/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import { trayInModel } from "./evidence.ts";
 import type { JobView } from "./fold.ts";
@@ -11,7 +11,7 @@ export function triageOfJob(harness: Harness, view: JobView): Triage | undefined
   const latest = latestScan(view);
   if (latest === undefined) return undefined;
   const state: VehicleState = { ...latest.data.state, ...trayInModel(harness, view) };
-  const oracle = createOracle(poolOf(harness, [], state));
+  const oracle = createOracle(hypothesisSpaceOf(harness, [], state));
   const done = new Map<string, readonly string[]>();
   const doneBy = (code: string): readonly string[] => {
     const known =

@@ -26,7 +26,7 @@ export const jobDigest = z.object({
   mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean() })),
   /** Whether any reading was ever taken, struck or not. */
   hasReading: z.boolean(),
-  /** Standing readings by how many mends, struck or not, came before them. */
+  /** Unstruck readings by how many mends, struck or not, came before them. */
   readings: z.array(z.number().int()),
   /** Ids of struck readings. */
   struck: z.array(z.string()),
@@ -117,14 +117,14 @@ function strike(d: JobDigest, target: string, place: EntryPlace | undefined): Jo
 
 /** How far the work has come. */
 export function stageOfDigest(d: JobDigest): Stage {
-  const standing = d.mends.filter((m) => !m.struck);
+  const unstruck = d.mends.filter((m) => !m.struck);
   // Index of the last mend that stands: readings in later buckets were taken after it.
   const last = d.mends.findLastIndex((m) => !m.struck);
   return stageOf({
     closed: d.isClosed,
     circuit: d.hasCircuit,
     anyReading: d.hasReading,
-    mended: standing.length > 0,
+    mended: unstruck.length > 0,
     repeated: d.readings.some((n, i) => i > last && n > 0),
   });
 }

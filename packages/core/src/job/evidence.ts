@@ -3,7 +3,7 @@ import type { ClampFact, VoltFact } from "../diagnosis/index.ts";
 import { type Harness, type PlaceId, placesOfComponent } from "../harness/index.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
-/** Standing voltage readings of one state as evidence, in order of time. */
+/** Unstruck voltage readings of one state as evidence, in order of time. */
 export function voltFacts(readings: readonly ReadingView[], state: VehicleState): VoltFact[] {
   const key = stateKey(state);
   return readings.flatMap((r) => {
@@ -13,7 +13,7 @@ export function voltFacts(readings: readonly ReadingView[], state: VehicleState)
   });
 }
 
-/** Standing clamp readings of one state. */
+/** Unstruck clamp readings of one state. */
 export function clampFacts(readings: readonly ReadingView[], state: VehicleState): ClampFact[] {
   const key = stateKey(state);
   return readings.flatMap((r) => {
@@ -30,7 +30,7 @@ export function resolutionOf(text: string): number {
   return 10 ** -decimals * (match?.[3]?.toLowerCase() === "m" ? 1e-3 : 1);
 }
 
-/** Readings since the last standing mend ("after") or up to it ("before"). */
+/** Readings since the last unstruck mend ("after") or up to it ("before"). */
 export function readingsOfPhase(view: JobView, phase: "before" | "after"): readonly ReadingView[] {
   const mends = view.mends.filter((m) => m.struck === undefined).length;
   return view.readings.filter((r) => (phase === "after" ? r.mendsBefore === mends : r.mendsBefore < mends));

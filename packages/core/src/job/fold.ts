@@ -204,9 +204,9 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     items.map((item) => (g.struck.has(item.id) ? { ...item, struck: g.struck.get(item.id) } : item));
   const mends = marked(g.mends);
   // Counted at the end, since a mend may be struck later.
-  const standing = mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
+  const unstruck = mends.filter((m) => m.struck === undefined).map((m) => place.get(m.id)!);
   const counted = <T extends { readonly id: string }>(items: readonly T[]): T[] =>
-    marked(items).map((item) => ({ ...item, mendsBefore: countBelow(standing, place.get(item.id)!) }));
+    marked(items).map((item) => ({ ...item, mendsBefore: countBelow(unstruck, place.get(item.id)!) }));
   const { lastAt, presence, ...head } = g.head;
   const readings = counted(g.readings);
   const view: Omit<JobView, "stage"> = {
@@ -232,8 +232,8 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     closed: view.closed !== undefined,
     circuit: view.circuit !== undefined,
     anyReading: readings.length > 0,
-    mended: standing.length > 0,
-    repeated: readings.some((r) => r.struck === undefined && r.mendsBefore === standing.length),
+    mended: unstruck.length > 0,
+    repeated: readings.some((r) => r.struck === undefined && r.mendsBefore === unstruck.length),
   });
   return { ...view, stage };
 }
@@ -326,7 +326,7 @@ export function stageOf(log: {
   readonly anyReading: boolean;
   /** A mend stands. */
   readonly mended: boolean;
-  /** A standing reading was taken after the last mend that stands. */
+  /** A reading that is not struck was taken after the last mend that is not. */
   readonly repeated: boolean;
 }): Stage {
   if (log.closed) return "closed";

@@ -13,7 +13,7 @@ import { buildProof } from "./proof.ts";
 import type { Scan } from "../codes/index.ts";
 import { evidenceOf, questionOfJob, scanBeforeClear } from "./question.ts";
 import { buildReport, report as reportSchema } from "./report.ts";
-import { tracesOfJob } from "./traces.ts";
+import { pathsOfJob } from "./paths.ts";
 
 const fan = circuitOf(FAN);
 const MEND = { at: "C1.4", found: "Green socket", cause: "", method: "terminal renewed", done: "New terminal" };
@@ -343,7 +343,7 @@ describe("proof", () => {
     log.read("11.9", "F1.2", { state: fanOn });
     log.add("struck", { target: mend.id, why: "wrong job" });
     expect(buildProof(fan, viewOf(log)).outcome).to.equal("no mend");
-    expect(tracesOfJob(fan, viewOf(log)).map((t) => t.phase)).to.deep.equal(["before"]);
+    expect(pathsOfJob(fan, viewOf(log)).map((t) => t.phase)).to.deep.equal(["before"]);
     expect(readingsOfPhase(viewOf(log), "after").length, "all five count for the trace at hand").to.equal(5);
   });
 });

@@ -1,5 +1,5 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
-import { judgePath, type Stretch, type Trace } from "../diagnosis/index.ts";
+import { judgePath, type Stretch, type PathJudgement } from "../diagnosis/index.ts";
 import { loadsOf, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
@@ -14,8 +14,8 @@ export interface ProofPair {
   /** The readings that made the failed test, each with its repetition. */
   readonly readings: readonly { readonly before: ReadingView; readonly after: ReadingView | undefined }[];
   readonly outcome: "proven" | "still failing" | "not repeated" | "cannot judge";
-  readonly beforeTrace: Trace;
-  readonly afterTrace: Trace | undefined;
+  readonly beforeTrace: PathJudgement;
+  readonly afterTrace: PathJudgement | undefined;
 }
 
 export interface Proof {
@@ -48,7 +48,7 @@ function pairsOf(
 ): ProofPair[] {
   const { state, load } = sample.data;
   if (!loadsOf(harness).some((l) => l.id === load)) return [];
-  const judge = (readings: readonly ReadingView[]): Trace | undefined => {
+  const judge = (readings: readonly ReadingView[]): PathJudgement | undefined => {
     const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
     return "stretches" in trace ? trace : undefined;
   };

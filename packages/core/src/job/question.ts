@@ -153,6 +153,6 @@ export function questionOfJob(harness: Harness, view: JobView, load: string, sta
     evidence: [...evidenceOf(view), ...absentCodes(harness, view)],
     circumstances: view.complaint.circumstances,
     instruments: INSTRUMENTS,
-    standing: state,
+    vehicleNow: state,
   };
 }

@@ -8,7 +8,7 @@ import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./eve
 import type { JobView, ReadingView } from "./fold.ts";
 import { describeLeads } from "./describe.ts";
 import { buildProof } from "./proof.ts";
-import { tracesOfJob } from "./traces.ts";
+import { pathsOfJob } from "./paths.ts";
 
 const time = z.string().describe("ISO 8601, UTC");
 const readingRow = z.object({
@@ -126,7 +126,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     verdicts:
       harness === undefined
         ? []
-        : tracesOfJob(harness, view).map((t) => ({ phase: t.phase, load: t.load, stateWords: describeState(t.state), ...t.words })),
+        : pathsOfJob(harness, view).map((t) => ({ phase: t.phase, load: t.load, stateWords: describeState(t.state), ...t.words })),
     readings: view.readings.map((r) => readingOf(r, mends.length, sound)),
     mends: mends.map((m) => ({
       at: m.at,

@@ -5,13 +5,13 @@ import {
   everyTest,
   LEAST_BITS,
   minutesOf,
-  partsReached,
-  poolOf,
+  partsMadeAccessible,
+  hypothesisSpaceOf,
   POOR_BITS_PER_MINUTE,
   worthOf,
-  type Case,
+  type Hypothesis,
   type Oracle,
-  type Ranked,
+  type RankedTest,
 } from "../diagnosis/index.ts";
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
@@ -34,9 +34,9 @@ const LEFT = 0.95;
 /** No test takes less. */
 const QUICKEST_MINUTES = 0.2;
 
-interface Standing {
+interface PlanState {
   readonly state: VehicleState;
-  readonly reached: ReadonlySet<string>;
+  readonly accessible: ReadonlySet<string>;
   readonly key: string;
 }
 
@@ -45,25 +45,25 @@ interface Standing {
  * split what is left alike count as one, the quickest of them. `mostNodes`: after so many the search is broken off.
  */
 export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: number): Plans {
-  const oracle = createOracle(poolOf(harness, complaint.focus, complaint.state));
+  const oracle = createOracle(hypothesisSpaceOf(harness, complaint.focus, complaint.state));
   const belief = believe(oracle, complaint.evidence);
-  const cases = belief.alive.filter((c) => belief.share(c) > 1e-4);
-  const total = cases.reduce((s, c) => s + belief.share(c), 0);
-  const weights = cases.map((c) => belief.share(c) / total);
+  const cases = belief.alive.filter((c) => belief.posterior(c) > 1e-4);
+  const total = cases.reduce((s, c) => s + belief.posterior(c), 0);
+  const weights = cases.map((c) => belief.posterior(c) / total);
   const tests = everyTest(oracle, belief, complaint.evidence, complaint.state, complaint.focus);
   const outcomes = tests.map((t) => Int32Array.from(cases, (c) => outcomeOf(oracle, t, c)));
-  const start: Standing = { state: complaint.state, reached: new Set(), key: stateKey(complaint.state) };
+  const start: PlanState = { state: complaint.state, accessible: new Set(), key: stateKey(complaint.state) };
   const all = cases.map((_, i) => i);
   const minutes = new Map<string, number>();
-  const costOf = (t: number, from: Standing): number => {
+  const costOf = (t: number, from: PlanState): number => {
     const key = `${t} ${from.key}`;
-    const known = minutes.get(key) ?? minutesOf(harness, tests[t]!, from.state, from.reached);
+    const known = minutes.get(key) ?? minutesOf(harness, tests[t]!, from.state, from.accessible);
     minutes.set(key, known);
     return known;
   };
-  const after = (t: number, from: Standing): Standing => {
-    const reached = new Set([...from.reached, ...partsReached(harness, tests[t]!)]);
-    return { state: tests[t]!.state, reached, key: `${stateKey(tests[t]!.state)} ${[...reached].sort().join(" ")}` };
+  const after = (t: number, from: PlanState): PlanState => {
+    const accessible = new Set([...from.accessible, ...partsMadeAccessible(harness, tests[t]!)]);
+    return { state: tests[t]!.state, accessible, key: `${stateKey(tests[t]!.state)} ${[...accessible].sort().join(" ")}` };
   };
   const weightOf = (set: readonly number[]): number => set.reduce((s, i) => s + weights[i]!, 0);
   const isDone = (set: readonly number[]): boolean => {
@@ -87,7 +87,7 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
   /** Tests that split a set, the quickest of each kind of split, best information per minute first. */
   const choices = (
     set: readonly number[],
-    from: Standing,
+    from: PlanState,
   ): { t: number; parts: readonly (readonly number[])[]; minutes: number; rate: number }[] => {
     const best = new Map<string, { t: number; parts: readonly (readonly number[])[]; minutes: number; rate: number }>();
     for (let t = 0; t < tests.length; t++) {
@@ -105,7 +105,7 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
     return [...best.values()].sort((p, q) => q.rate - p.rate);
   };
 
-  const greedy = (set: readonly number[], from: Standing): number => {
+  const greedy = (set: readonly number[], from: PlanState): number => {
     if (isDone(set)) return 0;
     const open = choices(set, from);
     const plain = open.find((c) => !tests[c.t]!.isAct);
@@ -119,7 +119,7 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
   let nodes = 0;
   let whole = true;
   /** The best from here; `limit`: anything above is of no use. */
-  const best = (set: readonly number[], from: Standing, limit: number): number => {
+  const best = (set: readonly number[], from: PlanState, limit: number): number => {
     if (isDone(set)) return 0;
     const key = `${set.join(",")} ${from.key}`;
     const known = memo.get(key);
@@ -165,9 +165,9 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
   };
 }
 
-const outcomeOf = (oracle: Oracle, test: Ranked, c: Case): number => classOf(test.observe, oracle.predict(test, c));
+const outcomeOf = (oracle: Oracle, test: RankedTest, c: Hypothesis): number => classOf(test.observe, oracle.predict(test, c));
 
-function entropyOf(set: readonly number[], cases: readonly Case[], weights: readonly number[]): number {
+function entropyOf(set: readonly number[], cases: readonly Hypothesis[], weights: readonly number[]): number {
   const byRepair = new Map<number, number>();
   let total = 0;
   for (const i of set) {

@@ -1,6 +1,6 @@
 import { expect } from "chai";
 import { buildCircuit, deltaOf, reduceCircuit, REST_STATE } from "../circuit/index.ts";
-import { poolOf, type Test } from "../diagnosis/index.ts";
+import { hypothesisSpaceOf, type Test } from "../diagnosis/index.ts";
 import { catalogueOf, insulated, isShort } from "../faults/index.ts";
 import { type Harness } from "../harness/index.ts";
 import { createSolver, prepare } from "../solver/index.ts";
@@ -95,16 +95,16 @@ describe("reduceCircuit", () => {
       const whole = buildCircuit(h, state, [], { phase: 0 });
       const point = createSolver()(insulated(whole.netlist));
       if (point.kind !== "solved") throw new Error(point.kind);
-      const pool = poolOf(h, focus, state);
-      const parts = new Set([...pool.core].map((id) => id.split(".")[0]!));
-      const near = (id: string): boolean => pool.core.has(id) || parts.has(id.split(".")[0]!);
+      const space = hypothesisSpaceOf(h, focus, state);
+      const parts = new Set([...space.core].map((id) => id.split(".")[0]!));
+      const near = (id: string): boolean => space.core.has(id) || parts.has(id.split(".")[0]!);
       const reduced = reduceCircuit(whole, point, near);
       expect(reduced.netlist.nodes.length).to.be.below(whole.netlist.nodes.length);
       const made = prepare(insulated(reduced.netlist));
       if (made.kind !== "prepared") throw new Error(made.kind);
       reduced.nodes.forEach((n, i) => expect(made.prepared.base.volts[i]!, whole.netlist.nodes[n]).to.be.closeTo(point.volts[n]!, 1e-5));
       let compared = 0;
-      for (const c of pool.cases) {
+      for (const c of space.hypotheses) {
         if (!near(c.fault.link) || c.supposed.kind !== "series" || c.severity > 0.1) continue;
         const delta = deltaOf(reduced, h, state, c.supposed, { phase: 0 });
         const changed = delta === undefined ? undefined : made.prepared.withDelta(delta);

@@ -1,7 +1,7 @@
 import {
   diagnose,
   minutesOf,
-  partsReached,
+  partsMadeAccessible,
   type Enough,
   type Evidence,
   type Instrument,
@@ -65,8 +65,8 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   const { chance, presence = 1, mostSteps = presence < 1 ? 60 : 30 } = manner;
   const steps: Step[] = [];
   const evidence: Evidence[] = [...complaint.evidence];
-  const reached = new Set<string>();
-  let standing = complaint.state;
+  const accessible = new Set<string>();
+  let vehicleNow = complaint.state;
   let minutes = 0;
   let slip: number | undefined;
   const take = (test: Test, counted: boolean): void => {
@@ -76,9 +76,9 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
       slip = evidence.length;
       result = { kind: "value", value: wrongReading(result.value, harness.nominalVolts, chance), resolution: 0.01 };
     }
-    const cost = minutesOf(harness, test, standing, reached);
-    for (const p of partsReached(harness, test)) reached.add(p);
-    standing = test.state;
+    const cost = minutesOf(harness, test, vehicleNow, accessible);
+    for (const p of partsMadeAccessible(harness, test)) accessible.add(p);
+    vehicleNow = test.state;
     for (const observe of seenAt(harness, test, result, truth))
       evidence.push({
         id: `test ${evidence.length + 1}`,
@@ -101,7 +101,7 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     evidence,
     circumstances: [],
     instruments: manner.instruments ?? INSTRUMENTS,
-    standing,
+    vehicleNow,
   });
   let d = diagnose(ask());
   while (d.enough?.yes !== true && steps.length < mostSteps) {

@@ -1,4 +1,4 @@
-import { isAt, lookChance, rounded, shownBy, sigmaOf, stepOf, type Case, type Result, type Test } from "../diagnosis/index.ts";
+import { isAt, lookChance, rounded, shownBy, sigmaOf, stepOf, type Hypothesis, type Result, type Test } from "../diagnosis/index.ts";
 import type { Fault } from "../circuit/index.ts";
 import { isShort, type SupposedFault } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
@@ -89,7 +89,7 @@ function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[
   return Array.isArray(seen) && seen.some((x) => x.component === at && x.sight.kind === "fuse" && x.sight.blown);
 }
 
-const asCase = (t: Truth): Case => ({
+const asCase = (t: Truth): Hypothesis => ({
   index: 0,
   fault: t.fault,
   severity: t.severity,

@@ -1,5 +1,5 @@
 /** A kind of device that stands behind an unknown plug, as a small circuit around it. */
-export interface Candidate {
+export interface PinKindGuess {
   readonly id: string;
   readonly words: string;
   /** Pins of the device in the circuit, with what each is for. */
@@ -24,7 +24,7 @@ const wire = (from: string, to: string, colour = "GY"): string => `${from} -- ${
 const TRAVEL = [0.15, 0.5, 0.85];
 const CELSIUS = [-10, 20, 60, 95];
 
-export const CANDIDATES: readonly Candidate[] = [
+export const PIN_KINDS: readonly PinKindGuess[] = [
   {
     id: "driven coil",
     words: "coil, valve or injector fed with the key and switched to ground by a module",

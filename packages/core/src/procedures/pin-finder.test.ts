@@ -1,10 +1,10 @@
 import { expect } from "chai";
 import { parseNotation } from "../notation/index.ts";
-import { CANDIDATES, circuitOf, expectedOf, findPins, MOMENTS, type PinReading, type PinReadings } from "./index.ts";
+import { PIN_KINDS, circuitOf, expectedOf, findPins, MOMENTS, type PinReading, type PinReadings } from "./index.ts";
 
 /** What a meter would show at each pin, a tenth of the way into the range that a sound device can be in. */
 const readingsOf = (id: string, order: readonly number[]): PinReadings => {
-  const candidate = CANDIDATES.find((c) => c.id === id)!;
+  const candidate = PIN_KINDS.find((c) => c.id === id)!;
   const expected = expectedOf(candidate);
   return order.map((k) =>
     Object.fromEntries(
@@ -22,7 +22,7 @@ const steady = (off: number, on: number, turning?: number): PinReadings[number] 
 });
 
 describe("finding pins without a diagram", () => {
-  for (const c of CANDIDATES)
+  for (const c of PIN_KINDS)
     it(`knows a ${c.id} by what it shows, its pins in any order`, () => {
       const order = c.pins.map((_, i) => (i * 3 + 1) % c.pins.length).filter((k, i, all) => all.indexOf(k) === i);
       const turned = order.length === c.pins.length ? order : c.pins.map((_, i) => c.pins.length - 1 - i);
@@ -75,7 +75,7 @@ describe("finding pins without a diagram", () => {
       const e = errors[at++ % errors.length]!;
       return r.kind === "toggles" ? r : { kind: "steady", volts: r.volts * (1 + 0.02 * e) + 0.03 * e };
     };
-    for (const c of CANDIDATES) {
+    for (const c of PIN_KINDS) {
       const order = c.pins.map((_, i) => i);
       const clean = findPins(readingsOf(c.id, order));
       const readings = readingsOf(c.id, order).map((row) =>
@@ -91,7 +91,7 @@ describe("finding pins without a diagram", () => {
   });
 
   it("keeps the shares of all answers within the whole, and never proposes a reading that was taken", () => {
-    for (const c of CANDIDATES) {
+    for (const c of PIN_KINDS) {
       const rows = readingsOf(
         c.id,
         c.pins.map((_, i) => i),

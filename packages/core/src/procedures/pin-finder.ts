@@ -2,7 +2,7 @@ import { phasesOf, REST_STATE, type VehicleState } from "../circuit/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
 import { predictAll } from "../instruments/index.ts";
 import { parseNotation } from "../notation/index.ts";
-import { CANDIDATES, type Candidate } from "./pin-candidates.ts";
+import { PIN_KINDS, type PinKindGuess } from "./pin-candidates.ts";
 
 /** The three moments in which pins are read, plugged in, against battery negative. */
 export const MOMENTS = ["key off", "key on", "engine turning"] as const;
@@ -16,7 +16,7 @@ export type PinReadings = readonly Partial<Readonly<Record<Moment, PinReading>>>
 
 /** One way in which the pins can be what they are. */
 export interface Assignment {
-  readonly candidate: Candidate;
+  readonly candidate: PinKindGuess;
   /** What each typed pin is, in the order typed. */
   readonly roles: readonly string[];
   /** Pin of the candidate by typed pin. */
@@ -61,7 +61,7 @@ const MOST_AGAINST = 9;
 const tables = new Map<string, readonly Readonly<Record<Moment, Expected>>[]>();
 
 /** What a sound device of this kind shows, from the circuit model. By pin of the candidate. */
-export function expectedOf(candidate: Candidate): readonly Readonly<Record<Moment, Expected>>[] {
+export function expectedOf(candidate: PinKindGuess): readonly Readonly<Record<Moment, Expected>>[] {
   const known = tables.get(candidate.id);
   if (known !== undefined) return known;
   const harness = harnessOf(candidate);
@@ -73,13 +73,13 @@ export function expectedOf(candidate: Candidate): readonly Readonly<Record<Momen
   return made;
 }
 
-export function harnessOf(candidate: Candidate): Harness {
+export function harnessOf(candidate: PinKindGuess): Harness {
   const { harness, problems } = parseNotation(`circuit "${candidate.words}"\n${candidate.notation}`);
   if (harness === undefined) throw new RangeError(`candidate ${candidate.id}: ${problems.map((p) => p.message).join("; ")}`);
   return harness;
 }
 
-function expect(harness: Harness, candidate: Candidate, place: PlaceId, base: VehicleState): Expected {
+function expect(harness: Harness, candidate: PinKindGuess, place: PlaceId, base: VehicleState): Expected {
   const sets = candidate.switches.reduce<string[][]>((all, s) => [...all, ...all.map((x) => [...x, s])], [[]]);
   let [low, high, toggles] = [Infinity, -Infinity, false];
   for (const inputs of base.engine === "stopped" ? candidate.inputs : (candidate.turning ?? candidate.inputs))
@@ -120,8 +120,8 @@ function permutations(n: number): number[][] {
 export function findPins(readings: PinReadings): PinAnswer {
   const n = readings.length;
   if (n < 2 || n > 5) throw new RangeError(`${n} pins: two to five can be told apart this way`);
-  const all: { candidate: Candidate; order: number[]; cost: number; prior: number }[] = [];
-  for (const candidate of CANDIDATES) {
+  const all: { candidate: PinKindGuess; order: number[]; cost: number; prior: number }[] = [];
+  for (const candidate of PIN_KINDS) {
     if (candidate.pins.length !== n) continue;
     const expected = expectedOf(candidate);
     const orders = permutations(n);
@@ -139,7 +139,7 @@ export function findPins(readings: PinReadings): PinAnswer {
   const weight = (a: (typeof all)[number]): number => a.prior * Math.exp(least - a.cost);
   const sum = all.reduce((s, a) => s + weight(a), 0);
   // Assignments that say the same of every pin are one answer.
-  const merged = new Map<string, { candidate: Candidate; order: number[]; share: number }>();
+  const merged = new Map<string, { candidate: PinKindGuess; order: number[]; share: number }>();
   for (const a of all) {
     const roles = a.order.map((k) => a.candidate.pins[k]!.role.replace(/, other end$/, "")).join("|");
     const key = `${a.candidate.id}|${roles}`;

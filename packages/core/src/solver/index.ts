@@ -2,7 +2,7 @@ export type { Coupling, Element, Netlist, Pace, Point, Rule, SolveFailure, Solve
 export { createSolver, solve } from "./solve.ts";
 export type { Wave } from "./wave.ts";
 export { nextCorner, waveAt } from "./wave.ts";
-export type { Course, TransientOptions, TransientResult } from "./transient.ts";
+export type { Transient, TransientOptions, TransientResult } from "./transient.ts";
 export { transient } from "./transient.ts";
 export { startingStates } from "./newton.ts";
 export type { Changed, Delta, Prepared } from "./update.ts";

@@ -66,7 +66,7 @@ export function createPortEquations(across: (at: Float64Array, a: number, b: num
     if (k === 1 && ports[0]!.straight) return solveStraight(ports[0]!);
     const straight = ports.every((p) => p.straight);
     strides.begin();
-    let worn = 1;
+    let smallestPivot = 1;
     for (let round = 0; round < MAX_ROUNDS; round++) {
       for (let p = 0; p < k; p++) {
         const at = ports[p]!.extra(v[p]!);
@@ -81,7 +81,7 @@ export function createPortEquations(across: (at: Float64Array, a: number, b: num
       writeUnityPlus(k);
       const pivot = solveDense(k, m, r);
       if (!(pivot > LOOSE)) return 0;
-      worn = Math.min(worn, pivot);
+      smallestPivot = Math.min(smallestPivot, pivot);
       let most = 0;
       for (let i = 0; i < k; i++) {
         const step = ports[i]!.sharp ? strides.take(i, r[i]!) : round < 30 ? r[i]! : r[i]! / 2;
@@ -90,7 +90,7 @@ export function createPortEquations(across: (at: Float64Array, a: number, b: num
         most = Math.max(most, Math.abs(next - v[i]!) / (1 + Math.abs(next)));
         v[i] = next;
       }
-      if (straight || most < SETTLED_VOLTS) return worn;
+      if (straight || most < SETTLED_VOLTS) return smallestPivot;
     }
     return 0;
   }

@@ -70,7 +70,7 @@ export function watchOf(elements: Netlist["elements"]): Watch {
  * rest; of fuses only the one that is loaded most beyond what it bears goes, and so spares those before it. With `turns` (by watcher, when each last moved) only one moves, the one
  * that has waited longest, and its turn is written.
  */
-export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turns?: Int32Array): boolean {
+export function updateWatchers(watch: Watch, volts: Float64Array, memory: Uint8Array, turns?: Int32Array): boolean {
   const willing: number[] = [];
   for (let k = 0; k < watch.plus.length; k++) if (wants(watch, k, volts, memory) !== memory[k]) willing.push(k);
   if (willing.length === 0) return false;
@@ -89,7 +89,7 @@ export function look(watch: Watch, volts: Float64Array, memory: Uint8Array, turn
  * What goes round without end holds up nothing slower: a watcher that would move at every point of the circle does. True when any moved; writes into `memory`. A module boots on a steady
  * feed while a relay chatters elsewhere.
  */
-export function lookAround(watch: Watch, points: readonly Float64Array[], memory: Uint8Array): boolean {
+export function updateWatchersOverCycle(watch: Watch, points: readonly Float64Array[], memory: Uint8Array): boolean {
   const steady = [...watch.plus.keys()].filter((k) => points.every((volts) => wants(watch, k, volts, memory) !== memory[k]));
   const movers = quickestOf(watch, steady, memory, (k) => Math.min(...points.map((volts) => controlOf(watch, k, volts))));
   for (const k of movers) memory[k] = 1 - memory[k]!;

@@ -1,6 +1,6 @@
 import type { Netlist, Point, SolveFailure, SolveResult } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
-import { look, lookAround, throwSwitches } from "./rules.ts";
+import { updateWatchers, updateWatchersOverCycle, throwSwitches } from "./rules.ts";
 import { isBranch } from "./shape.ts";
 import { createSystem, type System } from "./system.ts";
 
@@ -67,7 +67,7 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
   const seen = new Map<string, number>();
   const phases: Point[] = [];
   for (let round = 0; ; round++) {
-    const found = settle(system, work);
+    const found = operatingPoint(system, work);
     if (found.kind !== "solved") return failureOf(system, found);
     system.polish();
     const point = pointOf(system, work, found.x);
@@ -79,7 +79,7 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
       if (
         turns !== undefined &&
         round < MAX_SWITCHINGS &&
-        lookAround(
+        updateWatchersOverCycle(
           work.watch,
           cycle.map((p) => p.volts),
           work.memory,
@@ -90,17 +90,17 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
         phases.length = 0;
         continue;
       }
-      return { kind: "chatter", elements: restless(system.netlist, cycle), phases: cycle };
+      return { kind: "chatter", elements: oscillatingSwitches(system.netlist, cycle), phases: cycle };
     }
     seen.set(key, phases.length);
     phases.push(point);
-    if (!look(work.watch, point.volts, work.memory, turns)) return { kind: "solved", ...point };
+    if (!updateWatchers(work.watch, point.volts, work.memory, turns)) return { kind: "solved", ...point };
     throwSwitches(work.watch, work.memory, work.closed);
   }
 }
 
 /** Newton at these switch states, with the sources switched on by degrees when it fails from where it stands. */
-export function settle(system: System, work: Workspace): ReturnType<typeof newton> {
+export function operatingPoint(system: System, work: Workspace): ReturnType<typeof newton> {
   writeAtRest(system, work);
   const direct = newton(system, work);
   if (direct.kind !== "diverged") return direct;
@@ -136,5 +136,5 @@ export function failureOf(system: System, found: Exclude<ReturnType<typeof newto
 }
 
 /** Names of the switches that differ between the points of a cycle. */
-const restless = (netlist: Netlist, cycle: readonly Point[]): string[] =>
+const oscillatingSwitches = (netlist: Netlist, cycle: readonly Point[]): string[] =>
   netlist.elements.flatMap((e, i) => (e.kind === "switch" && cycle.some((p) => p.closed[i] !== cycle[0]!.closed[i]) ? [e.id] : []));

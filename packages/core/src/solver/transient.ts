@@ -1,7 +1,7 @@
 import type { Netlist, SolveFailure } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
-import { look, throwSwitches } from "./rules.ts";
-import { failureOf, settle } from "./solve.ts";
+import { updateWatchers, throwSwitches } from "./rules.ts";
+import { failureOf, operatingPoint } from "./solve.ts";
 import { advance, stepError, type Stores, storesOf, writeStores } from "./stores.ts";
 import { createSystem, type System } from "./system.ts";
 import { nextCorner, waveAt, type Wave } from "./wave.ts";
@@ -18,7 +18,7 @@ export interface TransientOptions {
   readonly mostSteps?: number;
 }
 
-export interface Course {
+export interface Transient {
   /** s, rising. Size n. */
   readonly timesS: readonly number[];
   /** V by node index, for each time. */
@@ -28,8 +28,8 @@ export interface Course {
 }
 
 export type TransientResult =
-  | ({ readonly kind: "solved" } & Course)
-  | ({ readonly kind: "stopped"; readonly atS: number; readonly why: SolveFailure | { readonly kind: "too many steps" } } & Course);
+  | ({ readonly kind: "solved" } & Transient)
+  | ({ readonly kind: "stopped"; readonly atS: number; readonly why: SolveFailure | { readonly kind: "too many steps" } } & Transient);
 
 const RELATIVE = 1e-4;
 const MOST_STEPS = 200_000;
@@ -144,7 +144,7 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
 
 /** Lets the switches follow the potentials; true when any moved. */
 function moveSwitches(work: Workspace, volts: Float64Array): boolean {
-  return look(work.watch, volts, work.memory) && throwSwitches(work.watch, work.memory, work.closed);
+  return updateWatchers(work.watch, volts, work.memory) && throwSwitches(work.watch, work.memory, work.closed);
 }
 
 /** What the stores carry at the start. Returns why there is none. */
@@ -162,7 +162,7 @@ function begin(netlist: Netlist, work: Workspace, stores: Stores, fromInitial: b
     });
     const rest: System = createSystem({ ...netlist, elements }, false);
     for (let round = 0; ; round++) {
-      const found = settle(rest, work);
+      const found = operatingPoint(rest, work);
       if (found.kind !== "solved") return failureOf(rest, found);
       const point = pointOf(rest, work, found.x);
       stores.at.forEach((i, k) => {

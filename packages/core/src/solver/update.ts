@@ -1,10 +1,10 @@
 import type { Element, Netlist, Point, SolveFailure } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest } from "./newton.ts";
 import { curveOf, isSharp, isStraight, limitOf, type Port } from "./port.ts";
-import { look, lookAround, throwSwitches, type Watch, watchOf } from "./rules.ts";
-import { createGlance } from "./glance.ts";
-import { failureOf, rest, settle } from "./solve.ts";
-import { type Answer, createStage, type Stage } from "./stage.ts";
+import { updateWatchers, updateWatchersOverCycle, throwSwitches, type Watch, watchOf } from "./rules.ts";
+import { createFirstOrder } from "./first-order.ts";
+import { failureOf, rest, operatingPoint } from "./solve.ts";
+import { type PortSolution, createLinearization, type Linearization } from "./linearization.ts";
 import { createSystem, type System } from "./system.ts";
 
 /** How a circuit differs from its base. Nodes stay the same. */
@@ -20,13 +20,13 @@ export interface Changed {
   /** 1 by element index where a switch is closed. */
   readonly closed: Uint8Array;
   /** Resistance that an instrument between a node and node 0 looks into, Ω, with bent elements along their tangents. */
-  readonly seenFrom: (node: number) => number;
+  readonly drivingPointOhms: (node: number) => number;
   /** Adds `share` times what an instrument of so many ohms shows between each node and node 0 to `into`, from `from` on. */
-  readonly addSeen: (nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
+  readonly addLoadedVolts: (nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
 }
 
 /** One of the points between which a circuit chatters. */
-export interface Phase {
+export interface ChatterPoint {
   /** V by node index. */
   readonly volts: Float64Array;
   /** 1 by element index where a switch is closed. */
@@ -55,10 +55,13 @@ export interface Prepared {
    * By the tangents alone, in a few millionths of a second: the largest move, V, that a change makes at any of these nodes. Undefined where a switch may move otherwise than in the
    * unchanged circuit, or where it cannot be said.
    */
-  readonly glanceAt: (delta: Delta, nodes: Int32Array) => number | undefined;
+  readonly firstOrderMove: (delta: Delta, nodes: Int32Array) => number | undefined;
   readonly cycleWith: (
     delta: Delta,
-  ) => { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly phases: readonly Phase[] } | undefined;
+  ) =>
+    | { readonly kind: "rests"; readonly changed: Changed }
+    | { readonly kind: "chatter"; readonly phases: readonly ChatterPoint[] }
+    | undefined;
 }
 
 function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly [number, Element])[]): Element[] {
@@ -68,58 +71,58 @@ function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly
 }
 
 /** Steps of its switches through which a circuit may come to rest and still be prepared at each. */
-const MOST_STAGES = 12;
-/** Switches that stand otherwise than in any stage from which on a stage of their own is made, and how many of those are kept. */
+const MOST_LINEARIZATIONS = 12;
+/** Switches that stand otherwise than in any linearization from which on a linearization of their own is made, and how many of those are kept. */
 const FAR_SWITCHES = 8;
-const MOST_FAR_STAGES = 24;
+const MOST_FAR_LINEARIZATIONS = 24;
 /** Rounds of switches after which a circle that was not noticed is given up. */
 const MOST_SWITCHINGS = 100;
 
 /** The unchanged circuit with its switches held in a state; undefined when it finds no point. */
-function stageAt(netlist: Netlist, like: System, closed: Uint8Array): Stage | undefined {
+function linearizationAt(netlist: Netlist, like: System, closed: Uint8Array): Linearization | undefined {
   const system = createSystem(netlist, false, like);
   const work = createWorkspace(netlist);
   work.closed.set(closed);
-  if (settle(system, work).kind !== "solved") return undefined;
+  if (operatingPoint(system, work).kind !== "solved") return undefined;
   writeAtRest(system, work);
   const found = newton(system, work);
-  return found.kind === "solved" ? createStage(netlist, system, work, found.x) : undefined;
+  return found.kind === "solved" ? createLinearization(netlist, system, work, found.x) : undefined;
 }
 
 /**
- * Prepares a circuit for many changes: a stage for every state that its switches pass through from the beginning until they rest. A changed circuit goes the same
+ * Prepares a circuit for many changes: a linearization for every state that its switches pass through from the beginning until they rest. A changed circuit goes the same
  * way from the same beginning, so that a relay which would never have pulled in is not found holding itself. Where it leaves the way, the switches that differ
  * are changes like the others.
  */
 export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly prepared: Prepared } | SolveFailure {
   const work = createWorkspace(netlist);
   let system = createSystem(netlist, false);
-  const stages: Stage[] = [];
+  const linearizations: Linearization[] = [];
   const memories: Uint8Array[] = [];
   let base: Point | undefined;
   for (let round = 0; base === undefined; round++) {
-    if (round > MOST_STAGES) {
-      // A long way to rest: one stage at its end, and everything before it as changes from there.
+    if (round > MOST_LINEARIZATIONS) {
+      // A long way to rest: one linearization at its end, and everything before it as changes from there.
       const end = createWorkspace(netlist);
       const found = rest(system, end);
       if (found.kind !== "solved") return found;
       work.memory.set(end.memory);
       throwSwitches(work.watch, work.memory, work.closed);
-      stages.length = 0;
+      linearizations.length = 0;
       memories.length = 0;
     }
-    const found = settle(system, work);
+    const found = operatingPoint(system, work);
     if (found.kind !== "solved") return failureOf(system, found);
     // The factors at the resting point, linearised there.
     writeAtRest(system, work);
     const again = newton(system, work);
     if (again.kind !== "solved") return failureOf(system, again);
-    const stage = createStage(netlist, system, work, again.x);
-    if (stage === undefined) return { kind: "singular", node: system.nameOf(0) };
-    stages.push(stage);
+    const linearization = createLinearization(netlist, system, work, again.x);
+    if (linearization === undefined) return { kind: "singular", node: system.nameOf(0) };
+    linearizations.push(linearization);
     memories.push(Uint8Array.from(work.memory));
     const point = pointOf(system, work, again.x);
-    if (!look(work.watch, point.volts, work.memory)) base = point;
+    if (!updateWatchers(work.watch, point.volts, work.memory)) base = point;
     else {
       throwSwitches(work.watch, work.memory, work.closed);
       system = createSystem(netlist, false, system);
@@ -127,7 +130,7 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
   }
   const { columnOf } = system;
   const resting = base;
-  const last = stages.at(-1)!;
+  const last = linearizations.at(-1)!;
   const elements = netlist.elements;
   const { watch } = work;
   /** Unknowns are the nodes in order, none left out. */
@@ -136,44 +139,44 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
   const memory = new Uint8Array(watch.watchers.length);
   const closed = new Uint8Array(elements.length);
 
-  const glance = createGlance(
-    stages.map((stage, k) => ({ stage, memory: memories[k]! })),
+  const firstOrder = createFirstOrder(
+    linearizations.map((linearization, k) => ({ linearization, memory: memories[k]! })),
     watch,
     columnOf,
   );
   /** The port of a change that has only one; undefined for the others. */
-  const portIn = ({ added, replaced, exchanged }: Change): ((stage: Stage) => Port | undefined) | undefined => {
+  const portIn = ({ added, replaced, exchanged }: Change): ((linearization: Linearization) => Port | undefined) | undefined => {
     if (exchanged.length > 0 || added.length + replaced.length !== 1) return undefined;
     const [first] = added;
-    return first !== undefined ? () => first : (stage) => stage.portAt(replaced[0]![0], replaced[0]![1], false);
+    return first !== undefined ? () => first : (linearization) => linearization.portAt(replaced[0]![0], replaced[0]![1], false);
   };
-  /** Every stage of the way was passed one by one. */
+  /** Every linearization of the way was passed one by one. */
   const isWhole = memories[0] !== undefined && memories[0].every((m, k) => m === (watch.watchers[k]!.starts ? 1 : 0));
 
-  const glanceAt: Prepared["glanceAt"] = (delta, nodes) => {
+  const firstOrderMove: Prepared["firstOrderMove"] = (delta, nodes) => {
     const change = changeOf(delta);
     if (change === undefined) return undefined;
     if (change.added.length + change.replaced.length + change.exchanged.length === 0) return 0;
     const port = portIn(change);
-    return isWhole && port !== undefined && glance.staysOnWay(port, change.taken) ? glance.moveAtRest(port(last)!, nodes) : undefined;
+    return isWhole && port !== undefined && firstOrder.keepsSwitching(port, change.taken) ? firstOrder.move(port(last)!, nodes) : undefined;
   };
 
-  function bring(delta: Delta): { readonly change: Change; readonly settled: Changed | "circle" } | undefined {
+  function changeWith(delta: Delta): { readonly change: Change; readonly outcome: Changed | "circle" } | undefined {
     const change = changeOf(delta);
-    const settled = change === undefined ? undefined : turn(change);
-    return settled === undefined ? undefined : { change: change!, settled };
+    const outcome = change === undefined ? undefined : turn(change);
+    return outcome === undefined ? undefined : { change: change!, outcome };
   }
 
   const withDelta: Prepared["withDelta"] = (delta) => {
-    const found = bring(delta);
-    return found === undefined || found.settled === "circle" ? undefined : found.settled;
+    const found = changeWith(delta);
+    return found === undefined || found.outcome === "circle" ? undefined : found.outcome;
   };
 
   const cycleWith: Prepared["cycleWith"] = (delta) => {
-    const found = bring(delta);
+    const found = changeWith(delta);
     if (found === undefined) return undefined;
-    if (found.settled !== "circle") return { kind: "rests", changed: found.settled };
-    const phases: Phase[] = [];
+    if (found.outcome !== "circle") return { kind: "rests", changed: found.outcome };
+    const phases: ChatterPoint[] = [];
     const slowly = turn(found.change, phases);
     if (slowly === undefined) return undefined;
     return slowly === "circle" ? { kind: "chatter", phases } : { kind: "rests", changed: slowly };
@@ -202,7 +205,7 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
    * Lets the switches move until they rest, all that want to at once; with `phases` one at a time, as in `rest`, and what goes round without end is put there. Undefined when it
    * cannot be said.
    */
-  function turn(change: Change, phases?: Phase[]): Changed | "circle" | undefined {
+  function turn(change: Change, phases?: ChatterPoint[]): Changed | "circle" | undefined {
     const { taken, watching } = change;
     const seeing = watching === watch ? memory : new Uint8Array(watching.watchers.length);
     for (let k = 0; k < seeing.length; k++) seeing[k] = watching.watchers[k]!.starts ? 1 : 0;
@@ -210,26 +213,26 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
     const turns = phases === undefined ? undefined : new Int32Array(seeing.length);
     const seen = new Map<string, number>();
     const port = phases === undefined && isWhole ? portIn(change) : undefined;
-    const isOnWay = port !== undefined && stages.length > 1 && glance.staysOnWay(port, taken);
+    const keepsSwitching = port !== undefined && linearizations.length > 1 && firstOrder.keepsSwitching(port, taken);
     // Then only the end of the way is worth solving; what is found there still has to rest.
-    if (isOnWay) {
+    if (keepsSwitching) {
       seeing.set(memories.at(-1)!);
       throwSwitches(watching, seeing, closed);
     }
-    for (let round = isOnWay ? stages.length - 1 : 0; round <= MOST_SWITCHINGS; round++) {
-      const stage = nearest(round, taken);
-      const changes = changesFrom(stage, change);
-      const answer = changes === undefined ? undefined : stage.bring(changes, taken);
+    for (let round = keepsSwitching ? linearizations.length - 1 : 0; round <= MOST_SWITCHINGS; round++) {
+      const linearization = nearest(round, taken);
+      const changes = changesFrom(linearization, change);
+      const answer = changes === undefined ? undefined : linearization.solveWith(changes, taken);
       if (answer === undefined) return undefined;
-      if (whole) volts.set(stage.x.subarray(0, volts.length - 1), 1);
-      else for (let n = 0; n < volts.length; n++) volts[n] = columnOf[n]! < 0 ? 0 : stage.x[columnOf[n]!]!;
+      if (whole) volts.set(linearization.x.subarray(0, volts.length - 1), 1);
+      else for (let n = 0; n < volts.length; n++) volts[n] = columnOf[n]! < 0 ? 0 : linearization.x[columnOf[n]!]!;
       if (phases !== undefined) {
         const key = `${seeing.join("")} ${turns!.indexOf(Math.max(...turns!))}`;
         const before = seen.get(key);
         if (before !== undefined) {
           phases.splice(0, before);
           const points = phases.map((p) => p.volts);
-          if (!lookAround(watching, points, seeing)) return "circle";
+          if (!updateWatchersOverCycle(watching, points, seeing)) return "circle";
           throwSwitches(watching, seeing, closed);
           seen.clear();
           phases.length = 0;
@@ -238,7 +241,7 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
         seen.set(key, phases.length);
         phases.push({ volts: Float64Array.from(volts), closed: Uint8Array.from(closed) });
       }
-      if (!look(watching, volts, seeing, turns)) return changedOf(stage, answer);
+      if (!updateWatchers(watching, volts, seeing, turns)) return changedOf(linearization, answer);
       if (phases === undefined) {
         const key = seeing.join("");
         if (seen.has(key)) return "circle";
@@ -250,50 +253,52 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
   }
 
   /** Stages made for states of the switches that lie far from the way. */
-  const farStages: Stage[] = [];
+  const farLinearizations: Linearization[] = [];
 
   /**
-   * The stage whose switches stand as they do now, looked for where it usually is first; else the nearest, and where that is far a new one, as many faults end in the same
+   * The linearization whose switches stand as they do now, looked for where it usually is first; else the nearest, and where that is far a new one, as many faults end in the same
    * few states of the switches.
    */
-  function nearest(round: number, taken: ReadonlySet<number>): Stage {
-    const off = (stage: Stage): number => {
+  function nearest(round: number, taken: ReadonlySet<number>): Linearization {
+    const off = (linearization: Linearization): number => {
       let n = 0;
-      for (const i of watch.switches) if (stage.closed[i] !== closed[i] && !taken.has(i)) n++;
+      for (const i of watch.switches) if (linearization.closed[i] !== closed[i] && !taken.has(i)) n++;
       return n;
     };
-    const expected = stages[round];
+    const expected = linearizations[round];
     if (expected !== undefined && off(expected) === 0) return expected;
     let [best, least] = [last, off(last)];
-    for (const list of [stages, farStages])
-      for (const stage of list) {
-        const n = off(stage);
-        if (n < least) [best, least] = [stage, n];
+    for (const list of [linearizations, farLinearizations])
+      for (const linearization of list) {
+        const n = off(linearization);
+        if (n < least) [best, least] = [linearization, n];
       }
-    if (least <= FAR_SWITCHES || farStages.length === MOST_FAR_STAGES) return best;
-    const made = stageAt(netlist, system, closed);
+    if (least <= FAR_SWITCHES || farLinearizations.length === MOST_FAR_LINEARIZATIONS) return best;
+    const made = linearizationAt(netlist, system, closed);
     if (made === undefined) return best;
-    farStages.push(made);
+    farLinearizations.push(made);
     return made;
   }
 
-  function changesFrom(stage: Stage, { added, replaced, exchanged, taken }: Change): Port[] | undefined {
+  function changesFrom(linearization: Linearization, { added, replaced, exchanged, taken }: Change): Port[] | undefined {
     const changes = [...added];
     const put = (port: Port | undefined): boolean => port !== undefined && changes.push(port) > 0;
-    for (const [index, now] of replaced) if (!put(stage.portAt(index, now, false))) return undefined;
-    for (const [index, now] of exchanged) if (!put(stage.portAt(index, now, closed[index] === 1))) return undefined;
+    for (const [index, now] of replaced) if (!put(linearization.portAt(index, now, false))) return undefined;
+    for (const [index, now] of exchanged) if (!put(linearization.portAt(index, now, closed[index] === 1))) return undefined;
     for (const i of watch.switches) {
-      if (closed[i] !== stage.closed[i] && !taken.has(i) && !put(stage.portAt(i, elements[i], closed[i] === 1))) return undefined;
+      if (closed[i] !== linearization.closed[i] && !taken.has(i) && !put(linearization.portAt(i, elements[i], closed[i] === 1)))
+        return undefined;
     }
     return changes;
   }
 
-  const changedOf = (stage: Stage, answer: Answer): Changed => ({
+  const changedOf = (linearization: Linearization, answer: PortSolution): Changed => ({
     volts,
     closed,
-    seenFrom: (node) => stage.seenFrom(answer, node),
-    addSeen: (nodes, instrumentOhms, into, from, share) => stage.addSeen(answer, nodes, instrumentOhms, into, from, share),
+    drivingPointOhms: (node) => linearization.drivingPointOhms(answer, node),
+    addLoadedVolts: (nodes, instrumentOhms, into, from, share) =>
+      linearization.addLoadedVolts(answer, nodes, instrumentOhms, into, from, share),
   });
 
-  return { kind: "prepared", prepared: { base: resting, withDelta, cycleWith, glanceAt } };
+  return { kind: "prepared", prepared: { base: resting, withDelta, cycleWith, firstOrderMove } };
 }

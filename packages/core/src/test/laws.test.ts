@@ -205,7 +205,7 @@ describe("energy", () => {
   it("an ignition coil gives the spark about the ½·L·I² that its dwell has stored", () => {
     // 6.2 A at 4 mH: 77 mJ. The winding resistances, the driver's clamp and what rings out take their share.
     const harness = rig("brigg-coil-and-fan");
-    const { netlist, elementOf } = buildCircuit(harness, { ...REST_STATE, key: "run", engine: "idling" }, [], { course: true });
+    const { netlist, elementOf } = buildCircuit(harness, { ...REST_STATE, key: "run", engine: "idling" }, [], { transient: true });
     const result = transient(netlist, { stopS: 0.02, longestS: 1e-4, fromInitial: false });
     if (result.kind !== "solved") throw new Error(JSON.stringify(result.why));
     const primary = elementOf.get("IC1.primary")!;

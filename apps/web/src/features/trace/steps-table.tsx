@@ -1,5 +1,5 @@
 import type { Harness, PlaceId } from "@rheonom/core/harness";
-import { whyWords, type Stretch, type Trace } from "@rheonom/core/diagnosis";
+import { whyWords, type Stretch, type PathJudgement } from "@rheonom/core/diagnosis";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { Hidden } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
@@ -16,7 +16,7 @@ interface TableRow {
 }
 
 /** Stretches that were measured, and between them the steps that were not, in order of the path. */
-function rowsOf(trace: Trace): TableRow[] {
+function rowsOf(trace: PathJudgement): TableRow[] {
   const { steps } = trace.staircase;
   const taken = new Set(trace.stretches.flatMap((s) => s.steps));
   const rows: TableRow[] = trace.stretches.map((s) => ({
@@ -57,7 +57,7 @@ export function StepsTable({
   onAcross,
 }: {
   harness: Harness;
-  trace: Trace;
+  trace: PathJudgement;
   selected: string | undefined;
   onAcross: (red: PlaceId, black: PlaceId) => void;
 }) {
@@ -118,7 +118,7 @@ export function StepsTable({
   );
 }
 
-function limitOf(trace: Trace, row: TableRow): string {
+function limitOf(trace: PathJudgement, row: TableRow): string {
   const limit = row.stretch === undefined ? trace.staircase.steps[row.first]?.limitVolts : row.stretch.limitVolts;
   return limit === undefined ? "–" : formatVolts(limit);
 }

@@ -26,7 +26,7 @@ import { Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { useKeys } from "../../ui/use-keys.ts";
-import type { TraceShown } from "../../worker/model.worker.ts";
+import type { PathShown } from "../../worker/model.worker.ts";
 import { useDiagnosis } from "../../worker/use-diagnosis.ts";
 import { model, useComputed } from "../../worker/use-model.ts";
 import { LogList, ReadingsTable } from "./log-tables.tsx";
@@ -112,7 +112,7 @@ function TraceWork({ harness }: { harness: Harness }) {
   }, [draft.state, harness, view]);
   const readings = useMemo(() => readingsOfPhase(view, "after"), [view]);
   const key = JSON.stringify([load, state, view.rules, view.circuit?.at, readings.map((r) => [r.id, r.struck])]);
-  const computed = useComputed<TraceShown | string>(key, async () => model.trace(harness, view, readings, load, state));
+  const computed = useComputed<PathShown | string>(key, async () => model.trace(harness, view, readings, load, state));
   const shown = typeof computed.value === "object" ? computed.value : undefined;
   const trace = shown?.trace;
 

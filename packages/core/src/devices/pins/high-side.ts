@@ -29,7 +29,7 @@ export const highSide: PinKind<z.infer<typeof highSidePin>> = {
   stamp: (p, context, into) => {
     const { pin, awake, wanted, at } = context;
     // The freewheeling way of an inductive load.
-    if (at.course && p.duty < 1) into.diode(`${pin} freewheel`, ".ground", pin, SILICON);
+    if (at.transient && p.duty < 1) into.diode(`${pin} freewheel`, ".ground", pin, SILICON);
     const on = all(awake, wanted, pulseRule(p, context, into));
     into.curve(`${pin} limit`, ".supply", `.${pin} limit`, bentAt(p.onOhms, p.limitAmps * p.onOhms, BEYOND));
     into.contact(`${pin} driver`, `.${pin} limit`, pin, on, 1e-3);

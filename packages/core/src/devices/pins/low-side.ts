@@ -30,7 +30,7 @@ export const lowSide: PinKind<z.infer<typeof lowSidePin>> = {
     into.contact(`${pin} driver`, pin, ".ground", on, p.onOhms);
     into.source(`${pin} bias`, `.${pin} bias`, ".ground", p.biasVolts, p.biasOhms);
     into.contact(`${pin} bias gate`, `.${pin} bias`, pin, all(awake, not(on)), GATE_OHMS);
-    if (at.course) {
+    if (at.transient) {
       into.diode(`${pin} clamp`, pin, `.${pin} clamp`, SILICON);
       into.source(`${pin} clamp voltage`, `.${pin} clamp`, ".ground", p.clampVolts, 0.1);
     }

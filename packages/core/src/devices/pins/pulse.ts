@@ -6,7 +6,7 @@ import type { PinContext } from "./pin.ts";
 /** The rule by which a pulsed output is on: steadily, in its share of the period's phase, or over time by the edges of a command that the module makes inside. */
 export function pulseRule(p: { readonly duty: number; readonly hertz: number }, { pin, at }: PinContext, into: Stamp): Rule {
   if (p.duty >= 1) return ALWAYS;
-  if (!at.course) return at.phase < p.duty ? ALWAYS : NEVER;
+  if (!at.transient) return at.phase < p.duty ? ALWAYS : NEVER;
   into.source(`${pin} command`, `.${pin} command`, ".ground", 0, 1, {
     kind: "pulse",
     low: 0,

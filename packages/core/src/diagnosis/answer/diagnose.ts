@@ -1,13 +1,13 @@
 import { REST_STATE, stateKey, type VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
 import { believe, isOfComplaint, type Belief } from "../belief/belief.ts";
-import { INSTRUMENTS, isSafe, lookAt, type Asking, type Instrument, type Standing } from "../effort/candidate-test.ts";
-import { gainOf, heaviest, rankTests, testKey, type Ranked } from "../next-test/rank.ts";
-import { minutesOf, partsReached } from "../effort/cost.ts";
+import { INSTRUMENTS, isSafe, lookAt, type TestSetting, type Instrument, type VehicleSetup } from "../effort/candidate-test.ts";
+import { expectedBits, heaviest, rankTests, testKey, type RankedTest } from "../next-test/rank.ts";
+import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
 import type { Circumstance, Evidence } from "../evidence/evidence.ts";
 import { createOracle, type Oracle } from "../predict/oracle.ts";
-import { poolOf } from "../hypotheses/space.ts";
+import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 
 /** A question put to the engine: the vehicle, what is complained of, and everything that was found. */
 export interface Question {
@@ -23,7 +23,7 @@ export interface Question {
   readonly circumstances: readonly Circumstance[];
   readonly instruments: readonly Instrument[];
   /** How the vehicle stands now. */
-  readonly standing?: VehicleState;
+  readonly vehicleNow?: VehicleState;
   readonly ageYears?: number;
   /** For a first answer at once: without wires that may have rubbed together. */
   readonly isRough?: boolean;
@@ -41,11 +41,11 @@ export const DEFAULT_QUESTION = {
 export interface Diagnosis {
   readonly oracle: Oracle;
   readonly belief: Belief;
-  readonly asking: Asking;
+  readonly setting: TestSetting;
   /** Best information per minute first; made when first asked for. */
-  readonly next: (reach?: "at hand" | "as needed") => readonly Ranked[];
+  readonly next: (reach?: "at hand" | "as needed") => readonly RankedTest[];
   readonly enough: Enough | undefined;
-  readonly standing: Standing;
+  readonly setup: VehicleSetup;
 }
 
 /** Oracles by harness and question, so that a further reading finds everything computed before. */
@@ -64,7 +64,7 @@ function oracleFor(q: Question): Oracle {
     byKey.set(key, known);
     return known;
   }
-  const made = createOracle(poolOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough), also);
+  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough), also);
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
@@ -94,31 +94,31 @@ export const isFirstAnswer = (q: Question): boolean => q.evidence.every(isOfComp
 export function diagnose(q: Question): Diagnosis {
   const oracle = oracleFor(q);
   const belief = believe(oracle, q.evidence, { share: q.presence });
-  const asking: Asking = { state: q.state, focus: q.focus, instruments: new Set(q.instruments), presence: q.presence };
-  const standing: Standing = {
-    state: q.standing ?? q.evidence.at(-1)?.state ?? q.state,
-    reached: new Set(q.evidence.flatMap((e) => partsReached(q.harness, e))),
+  const setting: TestSetting = { state: q.state, focus: q.focus, instruments: new Set(q.instruments), presence: q.presence };
+  const setup: VehicleSetup = {
+    state: q.vehicleNow ?? q.evidence.at(-1)?.state ?? q.state,
+    accessible: new Set(q.evidence.flatMap((e) => partsMadeAccessible(q.harness, e))),
   };
   const enough = enoughToAct(oracle, belief, q.evidence, q.state);
   // What hangs on one reading is asked again as if that had not been taken.
   const repair =
     enough?.missing.some((m) => m.what === "confirmation") === true
-      ? oracle.pool.repairs.findIndex((r) => r.element === enough.element)
+      ? oracle.space.repairs.findIndex((r) => r.element === enough.element)
       : -1;
   const carrier = repair < 0 ? undefined : carrierOf(belief, q.evidence, repair);
   const asked = carrier === undefined ? belief : believe(oracle, q.evidence.toSpliced(carrier, 1), { share: q.presence });
   const weighed = carrier === undefined ? q.evidence : q.evidence.toSpliced(carrier, 1);
-  const ranked = new Map<string, readonly Ranked[]>();
+  const ranked = new Map<string, readonly RankedTest[]>();
   const next: Diagnosis["next"] = (reach = "as needed") => {
     const known = ranked.get(reach);
     if (known !== undefined) return known;
-    const found = rankTests(oracle, asked, weighed, asking, standing, reach, carrier === undefined ? undefined : repair);
-    const wanted = wantedFor(oracle, belief, q.evidence, standing, enough);
+    const found = rankTests(oracle, asked, weighed, setting, setup, reach, carrier === undefined ? undefined : repair);
+    const wanted = wantedFor(oracle, belief, q.evidence, setup, enough);
     const made = [...wanted, ...found.filter((t) => wanted.every((w) => testKey(w) !== testKey(t)))];
     ranked.set(reach, made);
     return made;
   };
-  return { oracle, belief, asking, standing, enough, next };
+  return { oracle, belief, setting, setup, enough, next };
 }
 
 /** What has yet to be shown of the one thing that is left, each asked at most twice; nothing while more than one is left. */
@@ -126,25 +126,31 @@ function wantedFor(
   oracle: Oracle,
   belief: Belief,
   evidence: readonly Evidence[],
-  standing: Standing,
+  setup: VehicleSetup,
   enough: Enough | undefined,
-): readonly Ranked[] {
+): readonly RankedTest[] {
   if (enough === undefined || enough.missing.some((m) => m.what === "belief")) return [];
-  return enough.missing.flatMap(({ test }): Ranked[] => {
+  return enough.missing.flatMap(({ test }): RankedTest[] => {
     if (test === undefined || evidence.filter((e) => testKey(e) === testKey(test)).length >= 2 || !isSafe(oracle, test)) return [];
-    const { observe, state } =
-      test.observe.kind === "look" ? lookAt(oracle.pool.harness, test.observe.at, test.state, standing.state) : test;
+    const { observe, state } = test.observe.kind === "look" ? lookAt(oracle.space.harness, test.observe.at, test.state, setup.state) : test;
     const kind =
       observe.kind === "look"
         ? "look"
         : observe.kind === "lamp"
           ? "lamp in place of fuse"
-          : state.opened.length > standing.state.opened.length
+          : state.opened.length > setup.state.opened.length
             ? "unplug"
             : "measure";
-    const minutes = minutesOf(oracle.pool.harness, { state, observe }, standing.state, standing.reached);
+    const minutes = minutesOf(oracle.space.harness, { state, observe }, setup.state, setup.accessible);
     return [
-      { kind, state, observe, isAct: kind !== "measure", bits: gainOf(oracle, belief, heaviest(belief), { state, observe }), minutes },
+      {
+        kind,
+        state,
+        observe,
+        isAct: kind !== "measure",
+        bits: expectedBits(oracle, belief, heaviest(belief), { state, observe }),
+        minutes,
+      },
     ];
   });
 }

@@ -3,11 +3,11 @@ import type { Harness } from "../../harness/index.ts";
 import { unreachable } from "../../quantity/index.ts";
 import { observableWords, ohms, predictedWords, resultWords } from "../evidence/describe.ts";
 import type { Belief } from "../belief/belief.ts";
-import type { Ranked } from "../next-test/rank.ts";
+import type { RankedTest } from "../next-test/rank.ts";
 import type { Diagnosis } from "./diagnose.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import { heaviestFor } from "../proof/enough.ts";
-import { singlesOf, type Case, type Repair } from "../hypotheses/space.ts";
+import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
 /** One piece of evidence beside what a suspect would show. */
 export interface Reason {
@@ -44,7 +44,7 @@ const NOTHING_FITS = 0.3;
 
 /** The suspects that are left, likeliest first, each with what speaks for and against it. */
 export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[]): readonly Suspect[] {
-  const { repairs } = d.oracle.pool;
+  const { repairs } = d.oracle.space;
   return [...repairs]
     .filter((r) => d.belief.repairs[r.index]! > LEFT)
     .sort((p, q) => d.belief.repairs[q.index]! - d.belief.repairs[p.index]!)
@@ -54,10 +54,10 @@ export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[]): readonl
 
 /** What was left out and the reading that put it out: parts on the way first. */
 export function discardedOf(d: Diagnosis, evidence: readonly Evidence[]): readonly { readonly element: string; readonly reason: Reason }[] {
-  const { pool } = d.oracle;
-  return pool.repairs.flatMap((r) => {
-    if (d.belief.repairs[r.index]! > LEFT || !pool.core.has(r.element) || r.cases.length === 0) return [];
-    const cases = r.cases.map((i) => pool.cases[i]!);
+  const { space } = d.oracle;
+  return space.repairs.flatMap((r) => {
+    if (d.belief.repairs[r.index]! > LEFT || !space.core.has(r.element) || r.hypotheses.length === 0) return [];
+    const cases = r.hypotheses.map((i) => space.hypotheses[i]!);
     // The reading that the best of its cases explains worst.
     const best = cases.reduce((p, q) => (sum(d.belief, evidence, q) > sum(d.belief, evidence, p) ? q : p));
     const worst = evidence.reduce((p, _, i) => (d.belief.explains(i, best) < d.belief.explains(p, best) ? i : p), 0);
@@ -65,19 +65,19 @@ export function discardedOf(d: Diagnosis, evidence: readonly Evidence[]): readon
   });
 }
 
-const sum = (b: Belief, evidence: readonly Evidence[], c: Case): number => evidence.reduce((s, _, i) => s + b.explains(i, c), 0);
+const sum = (b: Belief, evidence: readonly Evidence[], c: Hypothesis): number => evidence.reduce((s, _, i) => s + b.explains(i, c), 0);
 
 function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair): Suspect | undefined {
   const { belief, oracle } = d;
   const heaviest = heaviestFor(belief, repair, oracle);
   if (heaviest === undefined) return undefined;
-  const others = belief.alive.filter((c) => !oracle.pool.repairsOf(c).includes(repair.index));
-  const weight = others.reduce((s, c) => s + belief.share(c), 0);
+  const others = belief.alive.filter((c) => !oracle.space.repairsOf(c).includes(repair.index));
+  const weight = others.reduce((s, c) => s + belief.posterior(c), 0);
   const best = belief.bestAt(heaviest);
   const told = evidence.map((e, i) => {
     const fit = belief.explains(i, heaviest);
     // Beside what is left; when nothing else is, beside a reading that says nothing.
-    const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.share(c) / weight) * belief.explains(i, c), 0);
+    const rest = weight < 1e-6 ? 0 : others.reduce((s, c) => s + (belief.posterior(c) / weight) * belief.explains(i, c), 0);
     // What is left may all be told by the same readings: those it fits well speak for it all the same.
     const by = fit - rest;
     return { reason: reasonOf(d, e, best), by: fit > FITS_WELL && by > -TELLS ? Math.max(by, fit / 10 + TELLS) : by };
@@ -107,7 +107,7 @@ function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair):
 }
 
 /** "about 0.4 Ω", "open", "through about 2 Ω". */
-export function severityWords({ fault, severity }: Case): string | null {
+export function severityWords({ fault, severity }: Hypothesis): string | null {
   switch (fault.effect) {
     case "open":
       return "open";
@@ -130,9 +130,9 @@ export function severityWords({ fault, severity }: Case): string | null {
   }
 }
 
-const reasonOf = (d: Diagnosis, e: Evidence, c: Case): Reason => ({
+const reasonOf = (d: Diagnosis, e: Evidence, c: Hypothesis): Reason => ({
   evidence: e.id,
-  words: observableWords(d.oracle.pool.harness, e.observe),
+  words: observableWords(d.oracle.space.harness, e.observe),
   measured: resultWords(e.observe, e.result),
   predicted: predictedWords(e.observe, d.oracle.predict(e, c)),
 });
@@ -140,12 +140,12 @@ const reasonOf = (d: Diagnosis, e: Evidence, c: Case): Reason => ({
 /** What a proposed test is expected to show: sound, and by suspect. */
 export function expectedOf(
   d: Diagnosis,
-  test: Ranked,
+  test: RankedTest,
   suspects: readonly Suspect[],
 ): { readonly sound: string; readonly suspects: readonly { readonly element: string; readonly shows: string }[] } {
-  const { pool } = d.oracle;
+  const { space } = d.oracle;
   const shows = suspects.slice(0, 4).flatMap((s) => {
-    const repair = pool.repairs.find((r) => r.element === s.element)!;
+    const repair = space.repairs.find((r) => r.element === s.element)!;
     const heaviest = heaviestFor(d.belief, repair, d.oracle);
     return heaviest === undefined
       ? []
@@ -155,15 +155,15 @@ export function expectedOf(
 }
 
 /** What is to be done, in one line. */
-export function testWords(harness: Harness, test: Ranked): string {
+export function testWords(harness: Harness, test: RankedTest): string {
   const doing = observableWords(harness, test.observe);
   return `${test.kind}: ${doing}; ${describeState(test.state)}`;
 }
 
 /** When nothing fits: what that may mean, and the test that tells. Undefined while something fits. */
 export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
-  const leader = d.belief.alive.reduce<Case | undefined>(
-    (p, q) => (p === undefined || d.belief.share(q) > d.belief.share(p) ? q : p),
+  const leader = d.belief.alive.reduce<Hypothesis | undefined>(
+    (p, q) => (p === undefined || d.belief.posterior(q) > d.belief.posterior(p) ? q : p),
     undefined,
   );
   if (leader?.second !== undefined) {
@@ -172,7 +172,7 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
   }
   const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > 0.5);
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
-  const named = doubtful.map((e) => `${observableWords(d.oracle.pool.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
+  const named = doubtful.map((e) => `${observableWords(d.oracle.space.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1)
     return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults.`;

@@ -14,10 +14,10 @@ export function foreseen(q: Question, d: Diagnosis): readonly Question[] {
   if (test === undefined) return [];
   const { observe, state } = test;
   const found = new Map<number, Result>();
-  const cases = d.belief.alive.toSorted((p, r) => d.belief.share(r) - d.belief.share(p));
+  const cases = d.belief.alive.toSorted((p, r) => d.belief.posterior(r) - d.belief.posterior(p));
   for (const c of [...cases.slice(0, 40), undefined]) {
     const p = d.oracle.predict(test, c === undefined ? undefined : d.belief.bestAt(c));
-    if (Number.isNaN(p.value) || p.restless === true) continue;
+    if (Number.isNaN(p.value) || p.oscillating === true) continue;
     const outcome = classOf(observe, p);
     if (found.has(outcome)) continue;
     if (observe.kind in RESULT_WORDS) {
@@ -28,6 +28,6 @@ export function foreseen(q: Question, d: Diagnosis): readonly Question[] {
   }
   return [...found.values()].map((result): Question => {
     const evidence: Evidence = { id: "foreseen", state, observe, result, source: "technician" };
-    return { ...q, evidence: [...q.evidence, evidence], standing: state };
+    return { ...q, evidence: [...q.evidence, evidence], vehicleNow: state };
   });
 }

@@ -93,7 +93,7 @@ describe("belief", () => {
 
   it("sums to 1, and does not care for the order", () => {
     const { oracle } = diagnose(ask(found));
-    const sum = (b: ReturnType<typeof believe>): number => b.cases.reduce((s, x) => s + x, b.unlisted);
+    const sum = (b: ReturnType<typeof believe>): number => b.posteriors.reduce((s, x) => s + x, b.unlisted);
     const [there, back] = [believe(oracle, found), believe(oracle, [...found].reverse())];
     expect(sum(there)).to.be.closeTo(1, 1e-9);
     there.repairs.forEach((p, i) => expect(back.repairs[i]).to.be.closeTo(p, 1e-4));
@@ -131,11 +131,11 @@ describe("belief", () => {
     const again = ask([...found, measure("BAT.+", "R1.30")]);
     const { belief, oracle } = diagnose(again);
     const share = (...ids: string[]): number =>
-      ids.reduce((s, id) => s + belief.repairs[oracle.pool.repairs.find((r) => r.element === id)!.index]!, 0);
+      ids.reduce((s, id) => s + belief.repairs[oracle.space.repairs.find((r) => r.element === id)!.index]!, 0);
     // Upstream of R1.30 behind the fuse's second blade there is W4 alone; downstream W9, C1.1 and W10 are one to these leads.
     expect(share("W4")).to.be.above(0.8);
     expect(share("W9", "C1.1", "W10")).to.be.above(0.8);
-    expect(belief.unlisted + belief.alive.reduce((s, c) => s + belief.share(c), 0)).to.be.closeTo(1, 1e-6);
+    expect(belief.unlisted + belief.alive.reduce((s, c) => s + belief.posterior(c), 0)).to.be.closeTo(1, 1e-6);
     expect(answerCase(again).suspects.find((s) => s.element === "W4")!.with).to.match(/too much resistance/);
   });
   it("lets nothing hang on one reading: another is asked for, as if that had not been taken", () => {
@@ -149,7 +149,7 @@ describe("belief", () => {
     expect(first.enough!.missing.map((m) => m.what)).to.deep.equal(["confirmation"]);
     // A belief without a reading is the belief of the others.
     const less = believe(first.oracle, found.slice(0, 2));
-    const at = first.oracle.pool.repairs.findIndex((r) => r.element === "C1.1");
+    const at = first.oracle.space.repairs.findIndex((r) => r.element === "C1.1");
     expect(first.belief.without(2, at)).to.be.closeTo(less.repairs[at]!, 0.05);
     // The next test is chosen for what it tells without it, and a reading or two that show the same are enough.
     const more = [...found];
@@ -310,7 +310,7 @@ describe("what a scan finds", () => {
     const first = diagnose(asked([silent]));
     expect(first.belief.unlisted).to.be.below(0.2);
     // Its fuse takes its supply with it; a splice of the cluster does not.
-    const share = (id: string): number => first.belief.repairs[first.oracle.pool.repairs.find((r) => r.element === id)?.index ?? -1] ?? 0;
+    const share = (id: string): number => first.belief.repairs[first.oracle.space.repairs.find((r) => r.element === id)?.index ?? -1] ?? 0;
     expect(share("F4")).to.be.above(0.02);
   });
   it("puts aside what lies beside the complaint, or is no part of this vehicle", () => {

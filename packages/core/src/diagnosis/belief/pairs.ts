@@ -1,7 +1,7 @@
 import type { Evidence } from "../evidence/evidence.ts";
 import type { Between } from "../evidence/outcome.ts";
 import type { Oracle } from "../predict/oracle.ts";
-import type { Case } from "../hypotheses/space.ts";
+import type { Hypothesis } from "../hypotheses/space.ts";
 
 /** Faults that explain most by themselves, and how many others are tried beside each of them. */
 const FIRSTS = 5;
@@ -20,33 +20,33 @@ export interface PairSearch {
   readonly oracle: Oracle;
   readonly evidence: readonly Evidence[];
   /** Single faults, likeliest first. */
-  readonly leaders: readonly Case[];
-  readonly bestAt: (of: Case) => Case;
-  /** Whether a case explains a piece of evidence badly. */
-  readonly isOff: (evidence: number, of: Case) => boolean;
+  readonly leaders: readonly Hypothesis[];
+  readonly bestAt: (of: Hypothesis) => Hypothesis;
+  /** Whether a hypothesis explains a piece of evidence badly. */
+  readonly isOff: (evidence: number, of: Hypothesis) => boolean;
   /** The same as a natural logarithm that falls without end, to feel the way to a severity by. */
-  readonly slopeOf: (evidence: number, of: Case) => number;
-  /** Natural logarithm of how well a case explains a piece of evidence, wrong readings allowed for. */
-  readonly logOf: (evidence: number, of: Case, between: Between) => number;
+  readonly slopeOf: (evidence: number, of: Hypothesis) => number;
+  /** Natural logarithm of how well a hypothesis explains a piece of evidence, wrong readings allowed for. */
+  readonly logOf: (evidence: number, of: Hypothesis, between: Between) => number;
 }
 
 /**
  * Two faults at once, for when one does not explain what was found: beside each of the likeliest the faults that explain what it leaves open, solved together. Returned with
  * the natural logarithm of prior times likelihood. de Kleer and Williams (1987) search the same way, from the likeliest on.
  */
-export function pairsOf(search: PairSearch): readonly { readonly of: Case; readonly log: number }[] {
-  const many = search.oracle.pool.cases.length > MANY_CASES;
+export function pairsOf(search: PairSearch): readonly { readonly of: Hypothesis; readonly log: number }[] {
+  const many = search.oracle.space.hypotheses.length > MANY_CASES;
   const { oracle, evidence, leaders, bestAt, isOff, logOf, slopeOf } = search;
-  const sum = (c: Case): number => evidence.reduce((s, _, i) => s + logOf(i, c, "point"), 0);
-  const near = (c: Case): number => evidence.reduce((s, _, i) => s + slopeOf(i, c), 0);
+  const sum = (c: Hypothesis): number => evidence.reduce((s, _, i) => s + logOf(i, c, "point"), 0);
+  const near = (c: Hypothesis): number => evidence.reduce((s, _, i) => s + slopeOf(i, c), 0);
   const firsts = [...new Map(leaders.toReversed().map((c) => [c.repair, c])).values()].toReversed().slice(0, many ? FEW : FIRSTS);
-  const tried = new Map<number, { readonly of: Case; readonly near: number }>();
+  const tried = new Map<number, { readonly of: Hypothesis; readonly near: number }>();
   for (const first of firsts) {
     const open = evidence.flatMap((_, i) => (isOff(i, first) ? [i] : []));
     if (open.length === 0) continue;
-    const others = new Map<string, { readonly cases: Case[]; best: number }>();
-    for (const c of oracle.pool.cases) {
-      if (c.repair === first.repair || oracle.isPutOff(c)) continue;
+    const others = new Map<string, { readonly cases: Hypothesis[]; best: number }>();
+    for (const c of oracle.space.hypotheses) {
+      if (c.repair === first.repair || oracle.isDeferred(c)) continue;
       const log = c.logPrior + open.reduce((s, i) => s + logOf(i, c, "best"), 0);
       const known = others.get(c.fault.id) ?? { cases: [], best: -Infinity };
       known.cases.push(c);
@@ -69,7 +69,7 @@ export function pairsOf(search: PairSearch): readonly { readonly of: Case; reado
 }
 
 /** Moves one severity and then the other to where both together fit best, in ever smaller steps. */
-function refined(oracle: Oracle, start: Case, near: (of: Case) => number): Case {
+function refined(oracle: Oracle, start: Hypothesis, near: (of: Hypothesis) => number): Hypothesis {
   let [best, fit] = [start, near(start)];
   for (const step of STEPS)
     for (const which of ["second", "first"] as const) {

@@ -1,9 +1,9 @@
 import type { Evidence } from "../evidence/evidence.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { scaled, type Predicted } from "../evidence/outcome.ts";
-import type { Case } from "../hypotheses/space.ts";
+import type { Hypothesis } from "../hypotheses/space.ts";
 
-/** Into how many parts the stretch of severities around a case is split, and the best of them once more; what lies between is read off straight lines. */
+/** Into how many parts the stretch of severities around a hypothesis is split, and the best of them once more; what lies between is read off straight lines. */
 const PARTS = 4;
 /** Steps between two that were solved, on which likelihoods are taken, and the finest that a severity is said to. */
 const BETWEEN = 6;
@@ -17,17 +17,17 @@ interface Solved {
 }
 
 /**
- * The mean likelihood over the severities around a case, as a logarithm, and the severity that fits best. `logAt`: natural logarithm of how well a prediction explains a piece of
+ * The mean likelihood over the severities around a hypothesis, as a logarithm, and the severity that fits best. `logAt`: natural logarithm of how well a prediction explains a piece of
  * evidence. Only a few severities are solved, always the same ones, so that a further reading finds them done.
  */
 export function refine(
   oracle: Oracle,
   evidence: readonly Evidence[],
-  c: Case,
+  c: Hypothesis,
   logAt: (evidence: number, p: Predicted) => number,
-): { readonly log: number; readonly best: Case } {
+): { readonly log: number; readonly best: Hypothesis } {
   const [low, high] = stretchOf(c);
-  const caseAt = (x: number): Case => oracle.at(c, Number((low * (high / low) ** x).toPrecision(4)));
+  const caseAt = (x: number): Hypothesis => oracle.at(c, Number((low * (high / low) ** x).toPrecision(4)));
   const solve = (x: number): Solved => {
     const at = caseAt(x);
     return { x, of: evidence.map((e) => oracle.predict(e, at)) };
@@ -64,7 +64,7 @@ function fitBetween(
   evidence.forEach((e, i) => {
     const values = solved.map((s) => scaled(e.observe, s.of[i]!.value));
     const isFlat = values.every((v) => Object.is(v, values[0]) || Math.abs(v - values[0]!) <= SAME * Math.abs(v));
-    if (isFlat && solved.every((s) => s.of[i]!.restless === solved[0]!.of[i]!.restless)) {
+    if (isFlat && solved.every((s) => s.of[i]!.oscillating === solved[0]!.of[i]!.oscillating)) {
       const log = logAt(i, solved[0]!.of[i]!);
       for (let k = 0; k < logs.length; k++) logs[k]! += log;
       return;
@@ -83,7 +83,7 @@ function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: numbe
   const [q, p] = [solved[after < 0 ? solved.length - 1 : after]!, solved[after < 0 ? solved.length - 1 : Math.max(0, after - 1)]!];
   const [from, to] = [p.of[i]!, q.of[i]!];
   const share = q.x === p.x ? 0 : (x - p.x) / (q.x - p.x);
-  if (from.restless === true || to.restless === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
+  if (from.oscillating === true || to.oscillating === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
     return share < 0.5 ? from : to;
   const value =
     observe.kind === "ohms"
@@ -93,7 +93,7 @@ function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: numbe
 }
 
 /** From half-way to the next lower severity to half-way to the next higher, as ratios; the ends reach as far out as in. */
-function stretchOf({ fault: { severities }, severity }: Case): readonly [low: number, high: number] {
+function stretchOf({ fault: { severities }, severity }: Hypothesis): readonly [low: number, high: number] {
   const sorted = [...severities].filter((s) => s > 0).sort((p, q) => p - q);
   const i = sorted.indexOf(severity);
   const [below, above] = [sorted[i - 1], sorted[i + 1]];

@@ -22,7 +22,7 @@ export type TestKind =
   | "wiggle"
   | "clamp";
 
-export interface Candidate extends Test {
+export interface CandidateTest extends Test {
   readonly kind: TestKind;
 }
 
@@ -30,7 +30,7 @@ export interface Candidate extends Test {
 export const INSTRUMENTS = ["meter", "clamp", "test lamp", "scan tool", "fused lead", "known-good parts"] as const;
 export type Instrument = (typeof INSTRUMENTS)[number];
 
-export interface Asking {
+export interface TestSetting {
   /** The state in which the complaint shows. */
   readonly state: VehicleState;
   /** Parts of the complaint. */
@@ -42,7 +42,7 @@ export interface Asking {
 
 /** Places worth a lead: pins, cavities, fuses, studs. Inside devices and out of bounds there are none. */
 export function measurable(oracle: Oracle): readonly string[] {
-  const { harness, core, parts } = oracle.pool;
+  const { harness, core, parts } = oracle.space;
   const found = new Set<string>();
   for (const id of core) {
     const link = linkOf(harness, id);
@@ -61,15 +61,15 @@ export function measurable(oracle: Oracle): readonly string[] {
 }
 
 /** Where the hands and the vehicle are. */
-export interface Standing {
+export interface VehicleSetup {
   readonly state: VehicleState;
-  readonly reached: ReadonlySet<string>;
+  readonly accessible: ReadonlySet<string>;
 }
 
 /** A look takes the vehicle as it stands, with the engine stopped; a fuse is looked at as the complaint has it. */
-export function lookAt(harness: Harness, at: string, complaint: VehicleState, { key, ...standing }: VehicleState): Test {
+export function lookAt(harness: Harness, at: string, complaint: VehicleState, { key, ...vehicleNow }: VehicleState): Test {
   const isFuse = lookupOf(harness).parts.get(at)?.kind === "fuse";
-  const still: VehicleState = { ...standing, key: key === "crank" ? "run" : key, engine: "stopped" };
+  const still: VehicleState = { ...vehicleNow, key: key === "crank" ? "run" : key, engine: "stopped" };
   return { state: isFuse ? complaint : still, observe: { kind: "look", at } };
 }
 
@@ -77,7 +77,7 @@ export function lookAt(harness: Harness, at: string, complaint: VehicleState, { 
 export const LAMP_WATTS = 21;
 
 /** A lamp in place of a fuse. */
-export const lampFor = (state: VehicleState, fuse: string): Candidate => ({
+export const lampFor = (state: VehicleState, fuse: string): CandidateTest => ({
   kind: "lamp in place of fuse",
   state: { ...state, opened: [...new Set([...state.opened, fuse])].sort() },
   observe: { kind: "lamp", red: `${fuse}.1`, black: `${fuse}.2`, watts: LAMP_WATTS },
@@ -85,7 +85,7 @@ export const lampFor = (state: VehicleState, fuse: string): Candidate => ({
 
 /** A test that no rule forbids. */
 export function isSafe(oracle: Oracle, test: Test): boolean {
-  const { harness } = oracle.pool;
+  const { harness } = oracle.space;
   const { observe: o, state } = test;
   const places = placesTouched(o);
   const kind = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? o.kind : "touch";

@@ -32,7 +32,7 @@ const MINUTES = {
   /** To another part where the zone is open already; to another fuse or relay of the same box. */
   beside: 1,
   sameBox: 0.2,
-  /** Through insulation where no pin can be reached. */
+  /** Through insulation where no pin can be accessible. */
   pierce: 2.5,
   key: 0.1,
   switch: 0.1,
@@ -42,20 +42,20 @@ const MINUTES = {
   lampInPlace: 1,
 } as const;
 
-/** How long it takes until this test is done, from the state that the vehicle is in. `reached`: parts that are open to the hand already. */
-export function minutesOf(harness: Harness, test: Test, from: VehicleState, reached: ReadonlySet<string>): number {
+/** How long it takes until this test is done, from the state that the vehicle is in. `accessible`: parts that are open to the hand already. */
+export function minutesOf(harness: Harness, test: Test, from: VehicleState, accessible: ReadonlySet<string>): number {
   const places = placesTouched(test.observe);
   const looms = loomsLookedAlong(harness, test.observe);
   if (looms.length > 0) {
     const zones = new Set(looms.map((l) => l.zone));
-    const minutes = [...zones].reduce((sum, zone) => sum + zoneMinutes(harness, zone, reached), 0);
+    const minutes = [...zones].reduce((sum, zone) => sum + zoneMinutes(harness, zone, accessible), 0);
     const isWhole = looms.some((l) => l.id === places[0]);
     return (
-      stateMinutes(harness, from, test.state, new Set(reached), new Set()) + minutes + (isWhole ? MINUTES.alongLoom : MINUTES.alongWire)
+      stateMinutes(harness, from, test.state, new Set(accessible), new Set()) + minutes + (isWhole ? MINUTES.alongLoom : MINUTES.alongWire)
     );
   }
   const parts = new Set(places.map((p) => partOf(harness, test.observe, p) ?? p));
-  const open = new Set(reached);
+  const open = new Set(accessible);
   let minutes = stateMinutes(harness, from, test.state, open, parts);
   for (const id of parts) minutes += goTo(harness, id, open);
   if (places.some((p) => needsPiercing(harness, p))) minutes += MINUTES.pierce;
@@ -69,13 +69,13 @@ function loomsLookedAlong(harness: Harness, o: Observable): readonly Loom[] {
   return (harness.looms ?? []).filter((l) => along.includes(l.id));
 }
 
-function zoneMinutes(harness: Harness, zone: string | undefined, reached: ReadonlySet<string>): number {
-  const isOpen = [...reached].some((id) => zoneOf(harness, id) === zone);
+function zoneMinutes(harness: Harness, zone: string | undefined, accessible: ReadonlySet<string>): number {
+  const isOpen = [...accessible].some((id) => zoneOf(harness, id) === zone);
   return isOpen ? MINUTES.beside : (harness.zones?.find((z) => z.id === zone)?.minutes ?? MINUTES.access);
 }
 
 /** Parts and looms that are open to the hand after a test. */
-export const partsReached = (harness: Harness, test: Test): readonly string[] => [
+export const partsMadeAccessible = (harness: Harness, test: Test): readonly string[] => [
   ...loomsLookedAlong(harness, test.observe).map((l) => l.id),
   ...placesTouched(test.observe).flatMap((p) => partOf(harness, test.observe, p) ?? []),
   ...test.state.opened.map((id) => id.split(".")[0]!),
@@ -120,15 +120,15 @@ function partOf(harness: Harness, o: Observable, place: string): string | undefi
   return wire?.from.component ?? partAt(harness, place)?.id;
 }
 
-export function reachMinutes(harness: Harness, id: string, reached: ReadonlySet<string>): number {
+export function accessMinutesFrom(harness: Harness, id: string, accessible: ReadonlySet<string>): number {
   const part = partAt(harness, id);
   if (part === undefined) return MINUTES.access;
-  if (reached.has(part.id)) return 0;
+  if (accessible.has(part.id)) return 0;
   if (part.kind === "battery") return 0.2;
   const own = accessMinutes(harness, part) ?? MINUTES.access;
   const zone = harness.zones?.find((z) => z.id === part.zone);
   let least = own;
-  for (const id of reached) {
+  for (const id of accessible) {
     if (zone === undefined || zoneOf(harness, id) !== zone.id) continue;
     const there = lookupOf(harness).parts.get(id);
     if (there !== undefined && (part.box === undefined ? part.kind === "fuse" && there.kind === "fuse" : part.box === there.box))
@@ -143,10 +143,10 @@ export function reachMinutes(harness: Harness, id: string, reached: ReadonlySet<
 const zoneOf = (harness: Harness, id: string): string | undefined =>
   (lookupOf(harness).parts.get(id) ?? harness.looms?.find((l) => l.id === id))?.zone;
 
-/** The same, and it is reached from then on. */
-function goTo(harness: Harness, id: string, reached: Set<string>): number {
-  const minutes = reachMinutes(harness, id, reached);
-  reached.add(partAt(harness, id)?.id ?? id);
+/** The same, and it is accessible from then on. */
+function goTo(harness: Harness, id: string, accessible: Set<string>): number {
+  const minutes = accessMinutesFrom(harness, id, accessible);
+  accessible.add(partAt(harness, id)?.id ?? id);
   return minutes;
 }
 
@@ -156,12 +156,19 @@ export function needsPiercing(harness: Harness, place: string): boolean {
   return part?.kind === "splice" || (part?.kind === "connector" && part.backProbe === false);
 }
 
-function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, reached: Set<string>, touched: ReadonlySet<string>): number {
+function stateMinutes(
+  harness: Harness,
+  from: VehicleState,
+  to: VehicleState,
+  accessible: Set<string>,
+  touched: ReadonlySet<string>,
+): number {
   let minutes = from.key === to.key ? 0 : MINUTES.key;
   if (from.engine !== to.engine) minutes += MINUTES.engine;
   minutes += MINUTES.switch * differing(from.on, to.on).length;
   const unplugged = differing(from.opened, to.opened);
-  for (const id of unplugged) minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : goTo(harness, id.split(".")[0]!, reached));
+  for (const id of unplugged)
+    minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : goTo(harness, id.split(".")[0]!, accessible));
   const pairs = (list: readonly (readonly [string, string, ...unknown[]])[]): string[] => list.map(([p, q]) => `${p}~${q}`);
   for (const [list, each] of [
     [differing(pairs(from.bridged), pairs(to.bridged)), MINUTES.jumper],
@@ -171,7 +178,7 @@ function stateMinutes(harness: Harness, from: VehicleState, to: VehicleState, re
       minutes += each;
       for (const p of pair.split("~")) {
         const id = partAt(harness, p)?.id ?? p;
-        if (!touched.has(id) && !unplugged.includes(id)) minutes += goTo(harness, id, reached);
+        if (!touched.has(id) && !unplugged.includes(id)) minutes += goTo(harness, id, accessible);
       }
     }
   return minutes;

@@ -72,7 +72,7 @@ function number(o: Observable, value: number): string {
 /** What a prediction looks like on the instrument. */
 export function predictedWords(o: Observable, p: Predicted): string {
   if (Number.isNaN(p.value)) return "no telling";
-  if (p.restless === true) return o.kind === "ohms" ? "void: live" : o.kind === "part" ? "flickers" : "swings";
+  if (p.oscillating === true) return o.kind === "ohms" ? "void: live" : o.kind === "part" ? "flickers" : "swings";
   switch (o.kind) {
     case "volts":
     case "live":

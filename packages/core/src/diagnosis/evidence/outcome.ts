@@ -1,4 +1,4 @@
-import { errorOf, clampAmps, lookOf, meterOhms, meterVolts } from "../../instruments/index.ts";
+import { errorOf, clampAmps, lampLook, meterOhms, meterVolts } from "../../instruments/index.ts";
 import { RESULT_WORDS, type Observable, type Result, type ResultWord } from "./evidence.ts";
 
 /**
@@ -10,7 +10,7 @@ export interface Predicted {
   readonly low: number;
   readonly high: number;
   /** Where a test lamp or meter would be void or the part chatters. */
-  readonly restless?: boolean;
+  readonly oscillating?: boolean;
 }
 
 /** How far a drawn length, a contact or the battery may be off: a fixed part and a share of the reading. V. */
@@ -82,11 +82,11 @@ export function likelihood(o: Observable, result: Result, p: Predicted, between:
     return Math.max(...WORD_STEPS.map((share) => at(from + share * (to - from))), at(p.value));
   }
   if (result.kind === "swings") {
-    if (p.restless !== true) return 0.02;
+    if (p.oscillating !== true) return 0.02;
     const off = ((result.low + result.high) / 2 - p.value) / SWINGS_WITHIN;
     return Math.exp(-(off * off) / 2) / (SWINGS_WITHIN * Math.sqrt(2 * Math.PI)) / broadOf(o);
   }
-  if (p.restless === true) return 0.1;
+  if (p.oscillating === true) return 0.1;
   if (result.kind === "over" || (o.kind === "ohms" && p.value >= OVER_OHMS)) {
     const [seen, said] = [result.kind === "over", p.value >= OVER_OHMS / 2];
     return seen === said ? 10 : 0.02;
@@ -115,14 +115,14 @@ export function wordShares(o: Observable, p: Predicted): Readonly<Record<string,
   };
   switch (o.kind) {
     case "part": {
-      if (p.restless === true) return spread({ full: 0.05, weak: 0.15, none: 0.1, flickers: 0.7 });
+      if (p.oscillating === true) return spread({ full: 0.05, weak: 0.15, none: 0.1, flickers: 0.7 });
       const over = (border: number, width: number): number => logistic((p.value - border) / width);
       const [some, full] = [over(0.06, 0.012), over(0.72, 0.04)];
       return spread({ full, weak: Math.max(0, some - full), none: 1 - some, flickers: 0 });
     }
     case "lamp": {
       const looks = ["bright", "dim", "glowing", "dark"] as const;
-      const near = (f: number): (typeof looks)[number] => lookOf(p.value * Math.exp(f));
+      const near = (f: number): (typeof looks)[number] => lampLook(p.value * Math.exp(f));
       const shares = Object.fromEntries(looks.map((l) => [l, 0]));
       for (const f of [-EYE, 0, 0, EYE]) shares[near(f)]! += 0.25;
       return spread(shares);
@@ -162,7 +162,7 @@ function sigmasOf(o: Observable, value: number): number | undefined {
 
 /** Outcomes that a predicted value may be read as, so many standard deviations wide, each with its chance. */
 export function classesOf(o: Observable, p: Predicted): readonly (readonly [outcome: number, share: number])[] {
-  const at = Number.isNaN(p.value) || p.restless === true ? undefined : sigmasOf(o, p.value);
+  const at = Number.isNaN(p.value) || p.oscillating === true ? undefined : sigmasOf(o, p.value);
   if (at === undefined) return [[classOf(o, p), 1]];
   const first = Math.floor(at / SOFT_SIGMAS) - 1;
   return [0, 1, 2].map((k) => {
@@ -178,7 +178,7 @@ const SOFT_SIGMAS = 2;
  */
 export function classOf(o: Observable, p: Predicted): number {
   if (Number.isNaN(p.value)) return -1;
-  if (p.restless === true) return 1e6 + Math.round(p.value / (2 * SWINGS_WITHIN));
+  if (p.oscillating === true) return 1e6 + Math.round(p.value / (2 * SWINGS_WITHIN));
   switch (o.kind) {
     case "volts":
     case "live":
@@ -188,7 +188,7 @@ export function classOf(o: Observable, p: Predicted): number {
       return at === undefined ? 1e5 : Math.round(at / CLASS_SIGMAS);
     }
     case "lamp":
-      return ["bright", "dim", "glowing", "dark"].indexOf(lookOf(p.value));
+      return ["bright", "dim", "glowing", "dark"].indexOf(lampLook(p.value));
     case "part":
       return p.value > 0.72 ? 2 : p.value > 0.06 ? 1 : 0;
     default:

@@ -15,27 +15,27 @@ import {
   type PlaceId,
 } from "../../harness/index.ts";
 import { endsOf, placesOfFault, placesOfInterest } from "../simulate/places.ts";
-import { ohmsAlong, twinsOf } from "./equivalence.ts";
+import { ohmsAlong, equivalenceClasses } from "./equivalence.ts";
 import { viewOf, workOf, type Row, type View } from "../simulate/view.ts";
-import { wayOfCurrent } from "./current-path.ts";
+import { currentPath } from "./current-path.ts";
 
 /** What a complaint can come from. */
-export interface Reach {
+export interface Causes {
   /** Links on the way of the parts in question. */
   readonly core: ReadonlySet<string>;
   /** Parts whose doing tells something. */
   readonly parts: ReadonlySet<string>;
   readonly faults: readonly SupposedFault[];
   /** The fault that is computed in place of one that no instrument can tell from it. */
-  readonly standIn: (fault: SupposedFault) => SupposedFault;
+  readonly representative: (fault: SupposedFault) => SupposedFault;
   /** Whether an element of the circuit is near enough to be computed. */
   readonly keeps: (element: string) => boolean;
   /** What was computed on the way, in the state of the complaint. */
-  readonly tried?: Tried;
+  readonly firstRows?: FirstRows;
 }
 
 /** A state in which faults were tried, and what they showed. */
-export interface Tried {
+export interface FirstRows {
   readonly view: View;
   /** Undefined where it was not tried or could not be told quickly. */
   readonly rowOf: (fault: SupposedFault, severity: number) => Row | undefined;
@@ -57,16 +57,16 @@ const LARGE_NET = 60;
 const LONG_OHMS = 0.02;
 
 /** Everything that can be behind what the parts in question do in a state: by the way current takes, by what shares fuse, reference or bus, and by trying in the model. `isRough`: on a large vehicle without wires that may have rubbed together, of which there are thousands. */
-export function reachOf(
+export function causesOf(
   harness: Harness,
   focus: readonly string[],
   state: VehicleState,
   catalogue: readonly SupposedFault[],
   isRough = false,
-): Reach {
+): Causes {
   const slice = sliceOf(harness, focus);
   const watched = focus.filter((id) => lookupOf(harness).parts.has(id));
-  const core = new Set([...slice.core, ...wayOfCurrent(harness, watched, state)]);
+  const core = new Set([...slice.core, ...currentPath(harness, watched, state)]);
   const partOf = (id: string): string => {
     const link = linkOf(harness, id);
     return (link === undefined ? undefined : partOfLink(harness, link)?.id) ?? id;
@@ -123,8 +123,8 @@ export function reachOf(
     keep: keeps,
     watch: isQuick ? watched.flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!)) : endsOf(harness, core),
   });
-  const standIn = (f: SupposedFault): SupposedFault => touching.standIn.get(f) ?? f;
-  if (view === undefined) return { core, parts, keeps, standIn, faults: near };
+  const representative = (f: SupposedFault): SupposedFault => touching.representative.get(f) ?? f;
+  if (view === undefined) return { core, parts, keeps, representative, faults: near };
   const rows = new Map<string, Map<number, Row | undefined>>();
   const tryIn = (f: SupposedFault, severity: number): Row | undefined => {
     const known = rows.get(f.id) ?? new Map<number, Row | undefined>();
@@ -134,15 +134,15 @@ export function reachOf(
   };
   const tried = new Map<string, boolean>();
   // Whether a fault can be behind the complaint at all does not hang on where on its net a short is.
-  const twin = twinsOf(harness, Infinity);
+  const classOf = equivalenceClasses(harness, Infinity);
   const can = (f: SupposedFault): boolean => {
-    const key = twin(f, f.severities[0]!);
+    const key = classOf(f, f.severities[0]!);
     const known = tried.get(key) ?? canCause(watched, view, f, tryIn, harness.nominalVolts);
     tried.set(key, known);
     return known;
   };
-  const faults = near.filter((f) => can(standIn(f)));
-  return { core, parts, keeps, standIn, faults, tried: { view, rowOf: (f, severity) => rows.get(f.id)?.get(severity) } };
+  const faults = near.filter((f) => can(representative(f)));
+  return { core, parts, keeps, representative, faults, firstRows: { view, rowOf: (f, severity) => rows.get(f.id)?.get(severity) } };
 }
 
 /** Fuses and switches between the battery and anything in question: they may open or be worked. */
@@ -179,7 +179,7 @@ function canCause(
   const worst = fault.effect === "series" ? fault.severities.at(-1)! : fault.severities[0]!;
   const tried = new Set([worst, fault.severities[fault.severities.length >> 1]!]);
   const isFelt = (severity: number): boolean =>
-    parts.some((p) => (view.glanceAt(fault.faultAt(severity), p) ?? Infinity) > LEAST_FELT * nominalVolts);
+    parts.some((p) => (view.firstOrderMove(fault.faultAt(severity), p) ?? Infinity) > LEAST_FELT * nominalVolts);
   return [...tried].some((severity) => isFelt(severity) && changes(parts, view, rowOf(fault, severity)));
 }
 
@@ -248,17 +248,17 @@ function quiet(harness: Harness, place: PlaceId): Net | undefined {
 }
 
 /**
- * Wires that may have rubbed through against a wire of the way. To every instrument all pairs of wires on the same two nets are one and the same: `standIn` names the one
+ * Wires that may have rubbed through against a wire of the way. To every instrument all pairs of wires on the same two nets are one and the same: `representative` names the one
  * that is computed for all of them.
  */
 function touchingOf(
   harness: Harness,
   catalogue: readonly SupposedFault[],
   branch: (link: string) => boolean,
-): { readonly faults: ReadonlySet<SupposedFault>; readonly standIn: ReadonlyMap<SupposedFault, SupposedFault> } {
+): { readonly faults: ReadonlySet<SupposedFault>; readonly representative: ReadonlyMap<SupposedFault, SupposedFault> } {
   const first = new Map<string, SupposedFault>();
   const faults = new Set<SupposedFault>();
-  const standIn = new Map<SupposedFault, SupposedFault>();
+  const representative = new Map<SupposedFault, SupposedFault>();
   const netOf = (wire: string): Net | undefined => netAt(harness, linkOf(harness, wire)!.a);
   for (const f of catalogue) {
     if (f.where === undefined || f.other === undefined || !(branch(f.link) || branch(f.other))) continue;
@@ -270,7 +270,7 @@ function touchingOf(
     const stands = first.get(key) ?? f;
     first.set(key, stands);
     faults.add(f);
-    standIn.set(f, stands);
+    representative.set(f, stands);
   }
-  return { faults, standIn };
+  return { faults, representative };
 }

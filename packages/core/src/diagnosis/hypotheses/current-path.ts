@@ -12,14 +12,14 @@ const GENERATED_AMPS = 1;
 
 type Solved = Extract<SolveResult, { kind: "solved" }>;
 /** Towards where current comes from, or towards where it goes. */
-type Way = "up" | "down";
-type Start = readonly [node: number, way: Way];
+type Direction = "up" | "down";
+type Start = readonly [node: number, way: Direction];
 
 /**
  * Links on the way that current takes to and from the parts in question while all is sound: up from their pins to the battery, down to its negative post, and the same for whatever
  * a switch on the way watches. Loads that only share the way are not on it. What a generator gives is followed to the battery and no farther: every load of the vehicle lives on it.
  */
-export function wayOfCurrent(harness: Harness, parts: readonly string[], state: VehicleState): readonly string[] {
+export function currentPath(harness: Harness, parts: readonly string[], state: VehicleState): readonly string[] {
   const circuit = buildCircuit(harness, state, [], { phase: 0, fusesHold: true });
   const solved = createSolver()(insulated(circuit.netlist));
   if (solved.kind !== "solved") return [];
@@ -82,7 +82,7 @@ function walker(harness: Harness, { netlist }: Circuit, solved: Solved): (starts
     const found = new Set<string>();
     const done = { up: new Uint8Array(nodes.length), down: new Uint8Array(nodes.length) };
     const open: Start[] = [];
-    const visit = (node: number, way: Way, isStart = false): void => {
+    const visit = (node: number, way: Direction, isStart = false): void => {
       if (node < 0 || (node === 0 && !isStart) || done[way][node] === 1) return;
       done[way][node] = 1;
       open.push([node, way]);

@@ -25,7 +25,7 @@ export function ohmsAlong(harness: Harness, net: Net): number {
  * Names what faults have in common that make every part do the same, wherever a meter would tell them apart: resistance or a break anywhere in one unbranched run, a short
  * anywhere on one short net (`share`: see LOST_SHARE; without end for what is told roughly), wires of the same two nets against each other.
  */
-export function twinsOf(harness: Harness, share = LOST_SHARE): (fault: SupposedFault, severity: number) => string {
+export function equivalenceClasses(harness: Harness, share = LOST_SHARE): (fault: SupposedFault, severity: number) => string {
   const run = runsOf(harness);
   const isLong = (ohms: number, ...nets: readonly (Net | undefined)[]): boolean =>
     nets.reduce((sum, n) => sum + (n === undefined ? 0 : ohmsAlong(harness, n)), 0) > share * ohms;

@@ -7,34 +7,34 @@ import { createSolver, prepare } from "../../solver/index.ts";
 import { believe } from "../belief/belief.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import { createOracle } from "../predict/oracle.ts";
-import { poolOf, singlesOf } from "./space.ts";
+import { hypothesisSpaceOf, singlesOf } from "./space.ts";
 import { judgeWiggle } from "../evidence/wiggle.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
 
-describe("the pool", () => {
+describe("the hypotheses", () => {
   it("holds shorts on wires that share the return, which no way of the complaint's own current leads over", () => {
     const h = vehicleOf("rig-lamps");
-    const pool = poolOf(h, ["L1"], { ...REST_STATE, on: ["SW1"] });
+    const space = hypothesisSpaceOf(h, ["L1"], { ...REST_STATE, on: ["SW1"] });
     // W11 is the stop lamp's ground wire; it ends at the same splice as the tail lamp's.
-    expect(pool.cases.some((c) => c.fault.id === "W11 short to feed")).to.equal(true);
+    expect(space.hypotheses.some((c) => c.fault.id === "W11 short to feed")).to.equal(true);
     expect(
-      pool.cases.some((c) => c.fault.id === "W11 resistance"),
+      space.hypotheses.some((c) => c.fault.id === "W11 resistance"),
       "resistance there is nothing to the tail lamp",
     ).to.equal(false);
   });
   it("holds shorts without a fuse between, wherever they are: everything gets less then", () => {
-    const pool = poolOf(vehicleOf("gritter"), ["L1"], { ...REST_STATE, key: "run" });
-    expect(pool.cases.some((c) => c.fault.id === "W38 short to feed")).to.equal(true);
+    const space = hypothesisSpaceOf(vehicleOf("gritter"), ["L1"], { ...REST_STATE, key: "run" });
+    expect(space.hypotheses.some((c) => c.fault.id === "W38 short to feed")).to.equal(true);
   });
   it("keeps what was tried for it, and asks it no more", () => {
     const h = vehicleOf("gritter");
     const state: VehicleState = { ...REST_STATE, on: ["SW3"] };
-    const pool = poolOf(h, ["L5"], state);
-    const oracle = createOracle(pool);
-    expect(oracle.view(state)).to.equal(pool.tried!.view);
-    const tried = pool.cases.filter((c) => pool.tried!.rowOf(c.fault, c.severity) !== undefined);
+    const space = hypothesisSpaceOf(h, ["L5"], state);
+    const oracle = createOracle(space);
+    expect(oracle.view(state)).to.equal(space.firstRows!.view);
+    const tried = space.hypotheses.filter((c) => space.firstRows!.rowOf(c.fault, c.severity) !== undefined);
     expect(tried.length).to.be.above(20);
-    for (const c of tried.slice(0, 20)) expect(oracle.row(state, c)).to.equal(pool.tried!.rowOf(c.fault, c.severity));
+    for (const c of tried.slice(0, 20)) expect(oracle.row(state, c)).to.equal(space.firstRows!.rowOf(c.fault, c.severity));
   });
 });
 
@@ -42,9 +42,9 @@ describe("a severity between those of the catalogue", () => {
   it("never leaves what a setting can be, on any fault of a whole vehicle", () => {
     const h = vehicleOf("brigg");
     const state: VehicleState = { ...REST_STATE, key: "run", engine: "idling" };
-    const pool = poolOf(h, ["ALT"], state);
-    const oracle = createOracle(pool);
-    const settings = pool.cases.filter((c) => c.supposed.kind === "settings");
+    const space = hypothesisSpaceOf(h, ["ALT"], state);
+    const oracle = createOracle(space);
+    const settings = space.hypotheses.filter((c) => c.supposed.kind === "settings");
     expect(settings.length).to.be.above(3);
     for (const c of settings)
       for (const times of [0.01, 0.7, 1.4, 100]) {
@@ -92,12 +92,12 @@ describe("two faults at once", () => {
   });
   it("are told apart again: a pair is its two, each with its own repair", () => {
     const h = vehicleOf("rig-horn");
-    const pool = poolOf(h, ["HRN"], { ...REST_STATE, on: ["SW1"] });
-    const oracle = createOracle(pool);
-    const [p, q] = [pool.cases[0]!, pool.cases.find((c) => c.repair !== pool.cases[0]!.repair)!];
+    const space = hypothesisSpaceOf(h, ["HRN"], { ...REST_STATE, on: ["SW1"] });
+    const oracle = createOracle(space);
+    const [p, q] = [space.hypotheses[0]!, space.hypotheses.find((c) => c.repair !== space.hypotheses[0]!.repair)!];
     const pair = oracle.pairOf(p, q);
     expect(singlesOf(pair)).to.deep.equal([p, q]);
-    expect(pool.repairsOf(pair)).to.have.members([...pool.repairsOf(p), ...pool.repairsOf(q)]);
+    expect(space.repairsOf(pair)).to.have.members([...space.repairsOf(p), ...space.repairsOf(q)]);
     expect(oracle.pairOf(p, q), "made once").to.equal(pair);
   });
 });
@@ -125,7 +125,7 @@ describe("belief", () => {
   it("sums to 1 and stays finite for any readings, however wild", () => {
     const h = vehicleOf("rig-horn");
     const state: VehicleState = { ...REST_STATE, on: ["SW1"] };
-    const oracle = createOracle(poolOf(h, ["HRN"], state));
+    const oracle = createOracle(hypothesisSpaceOf(h, ["HRN"], state));
     const places = ["R1.30", "R1.87", "C1.1a", "C1.1b", "HRN.1", "HRN.2"];
     fc.assert(
       fc.property(
@@ -139,7 +139,7 @@ describe("belief", () => {
             source: "technician",
           }));
           const belief = believe(oracle, found);
-          const sum = belief.unlisted + belief.alive.reduce((s, c) => s + belief.share(c), 0);
+          const sum = belief.unlisted + belief.alive.reduce((s, c) => s + belief.posterior(c), 0);
           expect(sum).to.be.closeTo(1, 1e-4);
           expect(belief.doubt.every((d) => d >= 0 && d <= 1.000001)).to.equal(true);
         },

@@ -3,28 +3,28 @@ import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.t
 import { linksOf, lookupOf, type Harness } from "../../harness/index.ts";
 import type { Circumstance } from "../evidence/evidence.ts";
 import { factorOf } from "./priors.ts";
-import { reachOf, type Tried } from "./causes.ts";
-import { twinsOf } from "./equivalence.ts";
+import { causesOf, type FirstRows } from "./causes.ts";
+import { equivalenceClasses } from "./equivalence.ts";
 
 /** One supposed fault at one severity. */
-export interface Case {
+export interface Hypothesis {
   readonly index: number;
   readonly fault: SupposedFault;
   /** Ω, or the unit of what changes. */
   readonly severity: number;
   readonly supposed: Fault;
-  /** Index into the repairs of the pool. */
+  /** Index into the repairs of the space. */
   readonly repair: number;
   /** Natural logarithm of the prior. */
   readonly logPrior: number;
   /** What is wrong beside it, where two faults are supposed at once. */
-  readonly second?: Case;
+  readonly second?: Hypothesis;
   /** The first of the two by itself. */
-  readonly alone?: Case;
+  readonly alone?: Hypothesis;
 }
 
 /** What is supposed to be wrong. */
-export const faultsOf = (of: Case | undefined): readonly Fault[] =>
+export const faultsOf = (of: Hypothesis | undefined): readonly Fault[] =>
   of === undefined ? [] : of.second === undefined ? [of.supposed] : [of.supposed, ...faultsOf(of.second)];
 
 /** What can be mended or renewed as one: a wire, cavity, ground, fuse or part. */
@@ -32,34 +32,35 @@ export interface Repair {
   readonly index: number;
   /** Wire, cavity or part. */
   readonly element: string;
-  readonly cases: readonly number[];
+  readonly hypotheses: readonly number[];
 }
 
-/** The single faults of which a case is made. */
-export const singlesOf = (of: Case): readonly Case[] => (of.second === undefined ? [of] : [of.alone ?? of, ...singlesOf(of.second)]);
+/** The single faults of which a hypothesis is made. */
+export const singlesOf = (of: Hypothesis): readonly Hypothesis[] =>
+  of.second === undefined ? [of] : [of.alone ?? of, ...singlesOf(of.second)];
 
 /** Every fault that could be behind a complaint. */
-export interface Pool {
+export interface HypothesisSpace {
   readonly harness: Harness;
-  readonly cases: readonly Case[];
+  readonly hypotheses: readonly Hypothesis[];
   readonly repairs: readonly Repair[];
-  /** The repairs that a case asks for: two where two things touch. */
-  readonly repairsOf: (of: Case) => readonly number[];
+  /** The repairs that a hypothesis asks for: two where two things touch. */
+  readonly repairsOf: (of: Hypothesis) => readonly number[];
   /** Parts that the question is about or that share its nodes; what they do is worth a look. */
   readonly parts: ReadonlySet<string>;
   /** Links on the way of the complaint itself. */
   readonly core: ReadonlySet<string>;
-  /** The case that is computed in place of one that no instrument can tell from it; itself for most. By case index. */
-  readonly standIn: Int32Array;
-  /** The case that makes every part do the same, whatever a meter says; itself for most. By case index. */
-  readonly twin: Int32Array;
-  /** Faults that shake the whole circuit are put off until something speaks for them. */
+  /** The hypothesis that is computed in place of one that no instrument can tell from it; itself for most. By hypothesis index. */
+  readonly representative: Int32Array;
+  /** The hypothesis that makes every part do the same, whatever a meter says; itself for most. By hypothesis index. */
+  readonly sameWork: Int32Array;
+  /** Faults that shake the whole circuit are deferred until something speaks for them. */
   readonly isLarge: boolean;
-  /** They are put off for the first answer. */
+  /** They are deferred for the first answer. */
   readonly isWide: boolean;
   /** Whether an element of the circuit is near enough to be computed. */
   readonly keeps: (element: string) => boolean;
-  readonly tried: Tried | undefined;
+  readonly firstRows: FirstRows | undefined;
 }
 
 /** Faults of a circuit from which on it counts as large. */
@@ -86,24 +87,24 @@ export const UNLISTED = 0.002;
  * Faults that can touch the parts in question: everything on their feed, return and command, shorts of what hangs on the same fuse, reference or bus, and the
  * battery. With nothing in question every fault of the circuit but wires rubbed against each other.
  */
-export function poolOf(
+export function hypothesisSpaceOf(
   harness: Harness,
   focus: readonly string[],
   state: VehicleState = REST_STATE,
   circumstances: readonly Circumstance[] = [],
   ageYears?: number,
   isRough = false,
-): Pool {
+): HypothesisSpace {
   const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
-  const near = focus.length === 0 ? undefined : reachOf(harness, focus, state, catalogue, isRough);
+  const near = focus.length === 0 ? undefined : causesOf(harness, focus, state, catalogue, isRough);
   // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
   const isLarge = catalogue.length > LARGE_CATALOGUE;
   const chosen = near?.faults ?? catalogue.filter((f) => f.where === undefined);
   const total = chosen.reduce((sum, f) => sum + f.prior, 0);
-  const cases: Case[] = [];
-  const byElement = new Map<string, { index: number; element: string; cases: number[] }>();
-  const repairFor = (element: string): { index: number; element: string; cases: number[] } => {
-    const made = byElement.get(element) ?? { index: byElement.size, element, cases: [] };
+  const hypotheses: Hypothesis[] = [];
+  const byElement = new Map<string, { index: number; element: string; hypotheses: number[] }>();
+  const repairFor = (element: string): { index: number; element: string; hypotheses: number[] } => {
+    const made = byElement.get(element) ?? { index: byElement.size, element, hypotheses: [] };
     byElement.set(element, made);
     return made;
   };
@@ -112,9 +113,9 @@ export function poolOf(
     const repair = repairFor(fault.link);
     if (fault.other !== undefined) repairFor(fault.other);
     for (const severity of fault.severities) {
-      repair.cases.push(cases.length);
-      cases.push({
-        index: cases.length,
+      repair.hypotheses.push(hypotheses.length);
+      hypotheses.push({
+        index: hypotheses.length,
         fault,
         severity,
         supposed: fault.faultAt(severity),
@@ -124,36 +125,36 @@ export function poolOf(
     }
   }
   const firstOf = new Map<SupposedFault, number>();
-  cases.forEach((c, i) => cases[i - 1]?.fault === c.fault || firstOf.set(c.fault, i));
-  const standIn = Int32Array.from(cases, (c, i) => {
-    const stands = near?.standIn(c.fault) ?? c.fault;
+  hypotheses.forEach((c, i) => hypotheses[i - 1]?.fault === c.fault || firstOf.set(c.fault, i));
+  const representative = Int32Array.from(hypotheses, (c, i) => {
+    const stands = near?.representative(c.fault) ?? c.fault;
     const first = firstOf.get(stands);
     return first === undefined ? i : first + i - firstOf.get(c.fault)!;
   });
-  const twinOf = twinsOf(harness);
-  const firstTwin = new Map<string, number>();
-  const twin = new Int32Array(cases.length);
-  cases.forEach((c, i) => {
-    const key = twinOf(c.fault, c.severity);
-    const known = firstTwin.get(key) ?? i;
-    firstTwin.set(key, known);
-    twin[i] = known;
+  const classOf = equivalenceClasses(harness);
+  const firstOfClass = new Map<string, number>();
+  const sameWork = new Int32Array(hypotheses.length);
+  hypotheses.forEach((c, i) => {
+    const key = classOf(c.fault, c.severity);
+    const known = firstOfClass.get(key) ?? i;
+    firstOfClass.set(key, known);
+    sameWork[i] = known;
   });
-  const repairsOf = ({ fault, repair, second }: Case): readonly number[] => {
+  const repairsOf = ({ fault, repair, second }: Hypothesis): readonly number[] => {
     const own = fault.other === undefined ? [repair] : [repair, byElement.get(fault.other)!.index];
     return second === undefined ? own : [...new Set([...own, ...repairsOf(second)])];
   };
   return {
     harness,
-    cases,
+    hypotheses,
     repairs: [...byElement.values()],
     repairsOf,
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
-    standIn,
-    twin,
+    representative,
+    sameWork,
     isLarge,
-    isWide: cases.length > WIDE_POOL,
-    tried: near?.tried,
+    isWide: hypotheses.length > WIDE_POOL,
+    firstRows: near?.firstRows,
     keeps: near?.keeps ?? (() => true),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
   };

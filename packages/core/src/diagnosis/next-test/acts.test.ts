@@ -5,7 +5,7 @@ import { observe as observeParts, predictReading } from "../../instruments/index
 import { circuitOf } from "../../test/circuits.ts";
 import { lookAt } from "../effort/candidate-test.ts";
 import { testKey } from "./rank.ts";
-import { minutesOf, partsReached } from "../effort/cost.ts";
+import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { diagnose, DEFAULT_QUESTION, type Diagnosis, type Question } from "../answer/diagnose.ts";
 import { mayTryFuse } from "../proof/enough.ts";
 import type { Evidence, Observable, ResultWord } from "../evidence/evidence.ts";
@@ -50,7 +50,7 @@ describe("a look", () => {
     expect(minutesOf(gritter, look, REST_STATE, new Set())).to.be.closeTo(5 + 4 + 2, 1e-9);
     // With both zones open a minute each.
     expect(minutesOf(gritter, look, REST_STATE, new Set(["L1", "BAT"]))).to.be.closeTo(2 + 2, 1e-9);
-    expect(partsReached(gritter, look)).to.include.members(["cab", "frame"]);
+    expect(partsMadeAccessible(gritter, look)).to.include.members(["cab", "frame"]);
   });
   it("takes the vehicle as it stands, but with the engine stopped", () => {
     const cranking: VehicleState = { ...REST_STATE, key: "crank", engine: "cranking", on: ["SW1"] };
@@ -68,7 +68,7 @@ describe("a look", () => {
       said(stop, { kind: "look", at: "W10" }, "corroded", { present: false }),
     ];
     const { belief, oracle } = asked(lamps, ["L2"], stop, evidence, { presence: 0.3 });
-    expect(oracle.pool.repairs[belief.repairs.indexOf(Math.max(...belief.repairs))]!.element).to.equal("W10");
+    expect(oracle.space.repairs[belief.repairs.indexOf(Math.max(...belief.repairs))]!.element).to.equal("W10");
   });
 });
 
@@ -133,7 +133,9 @@ describe("a severity at the border of two that are solved", () => {
       const truth: Fault = { kind: "series", link: "W10", ohms };
       const evidence = [shown(lamps, stop, { kind: "part", part: "L2" }, [truth]), shown(lamps, stop, volts("L2.1"), [truth])];
       const { belief } = asked(lamps, ["L2"], stop, evidence);
-      const best = belief.alive.filter((c) => c.fault.id === "W10 resistance").toSorted((p, q) => belief.share(q) - belief.share(p))[0]!;
+      const best = belief.alive
+        .filter((c) => c.fault.id === "W10 resistance")
+        .toSorted((p, q) => belief.posterior(q) - belief.posterior(p))[0]!;
       expect(belief.bestAt(best).severity, `${ohms}`).to.be.within(0.93 * ohms, 1.07 * ohms);
     }
   });
@@ -158,7 +160,7 @@ describe("what chatters and what pulses", () => {
     const ouse = vehicleOf("ouse");
     const running: VehicleState = { ...REST_STATE, key: "run", engine: "idling" };
     const { oracle } = asked(ouse, ["CPU"], running, []);
-    const short = oracle.pool.cases.find((c) => c.fault.id === "W46 short to ground" && c.severity < 0.1)!;
+    const short = oracle.space.hypotheses.find((c) => c.fault.id === "W46 short to ground" && c.severity < 0.1)!;
     const told = oracle.predict({ state: running, observe: { kind: "amps", around: "W47" } }, short);
     const full = predictReading(ouse, running, [short.supposed], { quantity: "amps", around: "W47" });
     if (full.kind !== "value") throw new Error(full.kind);

@@ -11,20 +11,28 @@ import {
 } from "../../harness/index.ts";
 import { isChafed } from "../../faults/index.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
-import { LAMP_WATTS, lampFor, lookAt, measurable, type Asking, type Candidate, type Standing } from "../effort/candidate-test.ts";
+import {
+  LAMP_WATTS,
+  lampFor,
+  lookAt,
+  measurable,
+  type TestSetting,
+  type CandidateTest,
+  type VehicleSetup,
+} from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { blownFuses, unplugged } from "./unplugging.ts";
 
 /** Tests in the states that are at hand already: the complaint's own, and the vehicle's as it stands. */
-export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking): readonly Candidate[] {
-  const { harness } = oracle.pool;
+export function readingsAt(oracle: Oracle, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {
+  const { harness } = oracle.space;
   const minus = batteryNegative(harness);
   const plus = batteryPositive(harness);
-  const found: Candidate[] = [];
+  const found: CandidateTest[] = [];
   const measure = (red: string, black: string): void =>
     void (red !== black && found.push({ kind: "measure", state, observe: { kind: "volts", red, black } }));
-  if (asking.instruments.has("meter")) {
+  if (setting.instruments.has("meter")) {
     const view = oracle.view(state);
     for (const p of measurable(oracle)) {
       measure(p, minus);
@@ -32,35 +40,35 @@ export function readingsAt(oracle: Oracle, state: VehicleState, asking: Asking):
       const sound = view === undefined ? 0 : (view.sound.volts[view.placeIndex.get(p) ?? -1] ?? 0);
       if (sound > 0.6 * harness.nominalVolts) measure(plus, p);
     }
-    for (const id of oracle.pool.parts) {
+    for (const id of oracle.space.parts) {
       const part = lookupOf(harness).parts.get(id);
       if (part?.kind === "load") measure(`${id}.${part.pins[0]}`, `${id}.${part.pins[1]}`);
       if (part?.kind === "device")
-        for (const link of [...oracle.pool.core].flatMap((l) => linkOf(harness, l) ?? []))
+        for (const link of [...oracle.space.core].flatMap((l) => linkOf(harness, l) ?? []))
           if (partOfLink(harness, link)?.id === id && link.kind === "device") measure(link.a, link.b);
     }
   }
-  for (const id of oracle.pool.parts) {
+  for (const id of oracle.space.parts) {
     const part = lookupOf(harness).parts.get(id);
     if (part === undefined || part.kind === "fuse") continue;
     if (part.kind === "load" || (part.kind === "device" && part.device !== "module"))
       found.push({ kind: "operate", state, observe: { kind: "part", part: id } });
-    if (part.kind === "device" && part.device === "module" && asking.instruments.has("scan tool"))
+    if (part.kind === "device" && part.device === "module" && setting.instruments.has("scan tool"))
       found.push({ kind: "ask modules", state, observe: { kind: "answers", module: id } });
   }
   return found;
 }
 
 /** The drop over one suspected thing itself, lead on either end. */
-export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState, asking: Asking): readonly Candidate[] {
-  if (!asking.instruments.has("meter")) return [];
-  const { harness, repairs } = oracle.pool;
+export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {
+  if (!setting.instruments.has("meter")) return [];
+  const { harness, repairs } = oracle.space;
   const places = new Set(measurable(oracle));
   return [...repairs]
     .filter((r) => belief.repairs[r.index]! > LEAST_ACROSS)
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
     .slice(0, MOST_ACROSS)
-    .flatMap(({ element }): Candidate[] => {
+    .flatMap(({ element }): CandidateTest[] => {
       const link = linkOf(harness, element);
       if (link === undefined || !places.has(link.a) || !places.has(link.b)) return [];
       return [{ kind: "measure", state, observe: { kind: "volts", red: link.a, black: link.b } }];
@@ -72,21 +80,21 @@ const MOST_ACROSS = 6;
 const MOST_SWITCHES = 6;
 
 /** What else hangs there, switched on by hand in turn and looked at. */
-export function otherUses(oracle: Oracle, asking: Asking): readonly Candidate[] {
-  const { harness, parts } = oracle.pool;
+export function otherUses(oracle: Oracle, setting: TestSetting): readonly CandidateTest[] {
+  const { harness, parts } = oracle.space;
   const hand = [...parts].filter((id) => {
     const part = lookupOf(harness).parts.get(id);
-    return part?.kind === "switch" && part.closedBy === "hand" && !asking.state.on.includes(id);
+    return part?.kind === "switch" && part.closedBy === "hand" && !setting.state.on.includes(id);
   });
   return hand.slice(0, MOST_SWITCHES).flatMap((id) => {
-    const state: VehicleState = { ...asking.state, on: [...asking.state.on, id].sort() };
-    return readingsAt(oracle, state, { ...asking, instruments: new Set() }).filter((c) => c.kind === "operate");
+    const state: VehicleState = { ...setting.state, on: [...setting.state.on, id].sort() };
+    return readingsAt(oracle, state, { ...setting, instruments: new Set() }).filter((c) => c.kind === "operate");
   });
 }
 
 /** Tests that change something on the vehicle or need more than a look; few, for what is suspected most. */
-export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, standing: Standing): readonly Candidate[] {
-  const { harness, repairs } = oracle.pool;
+export function actsFor(oracle: Oracle, belief: Belief, setting: TestSetting, setup: VehicleSetup): readonly CandidateTest[] {
+  const { harness, repairs } = oracle.space;
   const ranked = [...repairs]
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
     .filter((r) => belief.repairs[r.index]! > 0.004);
@@ -94,61 +102,61 @@ export function actsFor(oracle: Oracle, belief: Belief, asking: Asking, standing
   // Along the looms of what may have rubbed through.
   const looms = new Map<string, number>();
   for (const c of belief.alive)
-    if (belief.share(c) > 1e-3 && (c.fault.other !== undefined || isChafed(c.fault.effect)))
+    if (belief.posterior(c) > 1e-3 && (c.fault.other !== undefined || isChafed(c.fault.effect)))
       for (const s of c.fault.where === undefined ? (lookupOf(harness).wires.get(c.fault.link)?.segments ?? []) : [c.fault.where])
-        looms.set(s, (looms.get(s) ?? 0) + belief.share(c));
+        looms.set(s, (looms.get(s) ?? 0) + belief.posterior(c));
   const along = [...looms]
     .sort((p, q) => q[1] - p[1])
     .slice(0, 5)
     .map(([id]) => id);
   return [
-    ...fuseLamps(oracle, belief, asking),
-    ...unplugged(oracle, belief, asking, standing.reached),
-    ...gifts(oracle, asking),
+    ...fuseLamps(oracle, belief, setting),
+    ...unplugged(oracle, belief, setting, setup.accessible),
+    ...gifts(oracle, setting),
     ...top
       .slice(0, MOST_WORKED_ON)
       .flatMap((r) => [
-        ...wireTests(oracle, asking, r.element),
-        ...bypasses(harness, asking, r.element),
-        ...clamps(oracle, asking, r.element),
+        ...wireTests(oracle, setting, r.element),
+        ...bypasses(harness, setting, r.element),
+        ...clamps(oracle, setting, r.element),
       ]),
-    ...(asking.presence < 1
+    ...(setting.presence < 1
       ? wiggles(
           harness,
-          asking,
+          setting,
           top.map((r) => r.element),
         )
       : []),
-    ...looks(harness, [...top.map((r) => r.element), ...along], asking, standing.state),
+    ...looks(harness, [...top.map((r) => r.element), ...along], setting, setup.state),
   ];
 }
 
 /** A lamp in place of each fuse that may be blown: bright on a short, and a fuse spared. With a switch off, what lies behind it is told from what lies before. */
-function fuseLamps(oracle: Oracle, belief: Belief, asking: Asking): Candidate[] {
-  if (!asking.instruments.has("test lamp")) return [];
-  const { state } = asking;
-  const off = state.on.filter((id) => oracle.pool.parts.has(id)).slice(0, MOST_SWITCHED_OFF);
+function fuseLamps(oracle: Oracle, belief: Belief, setting: TestSetting): CandidateTest[] {
+  if (!setting.instruments.has("test lamp")) return [];
+  const { state } = setting;
+  const off = state.on.filter((id) => oracle.space.parts.has(id)).slice(0, MOST_SWITCHED_OFF);
   const states = [state, ...off.map((id) => ({ ...state, on: state.on.filter((x) => x !== id) }))];
   return blownFuses(oracle, belief, state).flatMap((fuse, i) => states.slice(0, i === 0 ? undefined : 1).map((s) => lampFor(s, fuse)));
 }
 const MOST_SWITCHED_OFF = 3;
 
 /** Give the part a ground or a feed of its own and see whether it works. */
-function gifts(oracle: Oracle, asking: Asking): Candidate[] {
-  const { harness } = oracle.pool;
-  if (!asking.instruments.has("fused lead")) return [];
-  const found: Candidate[] = [];
-  for (const id of asking.focus.slice(0, 2)) {
+function gifts(oracle: Oracle, setting: TestSetting): CandidateTest[] {
+  const { harness } = oracle.space;
+  if (!setting.instruments.has("fused lead")) return [];
+  const found: CandidateTest[] = [];
+  for (const id of setting.focus.slice(0, 2)) {
     const part = lookupOf(harness).parts.get(id);
     if (part?.kind !== "load") continue;
     for (const [kind, place, post] of [
       ["give a ground", `${id}.${part.pins[1]}`, batteryNegative(harness)],
       ["give a feed", `${id}.${part.pins[0]}`, batteryPositive(harness)],
     ] as const) {
-      if (refusalsOf(harness, asking.state, { kind: "jumper", places: [place, post], fused: true }).length > 0) continue;
+      if (refusalsOf(harness, setting.state, { kind: "jumper", places: [place, post], fused: true }).length > 0) continue;
       found.push({
         kind,
-        state: { ...asking.state, bridged: [...asking.state.bridged, [place, post]] },
+        state: { ...setting.state, bridged: [...setting.state.bridged, [place, post]] },
         observe: { kind: "part", part: id },
       });
     }
@@ -160,16 +168,16 @@ function gifts(oracle: Oracle, asking: Asking): Candidate[] {
  * One wire by itself: unplugged at both ends and fed from the battery through a lamp. The far end shows full voltage on a sound one, nothing on an open one; with a second lamp there
  * it still shows half on a sound one and less on a bad one. The first lamp lights when it is shorted.
  */
-function wireTests(oracle: Oracle, asking: Asking, wire: string): Candidate[] {
-  const { harness } = oracle.pool;
+function wireTests(oracle: Oracle, setting: TestSetting, wire: string): CandidateTest[] {
+  const { harness } = oracle.space;
   const link = linkOf(harness, wire);
-  if (link?.kind !== "wire" || !asking.instruments.has("test lamp") || !asking.instruments.has("meter")) return [];
+  if (link?.kind !== "wire" || !setting.instruments.has("test lamp") || !setting.instruments.has("meter")) return [];
   const plugs = [link.a, link.b].map((p) => plugAt(harness, p));
-  if (plugs.includes(undefined) || plugs.some((id) => refusalsOf(harness, asking.state, { kind: "unplug", places: [id!] }).length > 0))
+  if (plugs.includes(undefined) || plugs.some((id) => refusalsOf(harness, setting.state, { kind: "unplug", places: [id!] }).length > 0))
     return [];
   const [plus, minus] = [batteryPositive(harness), batteryNegative(harness)];
-  const opened = [...new Set([...asking.state.opened, ...plugs.map((id) => id!)])].sort();
-  const unplugged: VehicleState = { ...asking.state, opened };
+  const opened = [...new Set([...setting.state.opened, ...plugs.map((id) => id!)])].sort();
+  const unplugged: VehicleState = { ...setting.state, opened };
   if ([link.a, link.b].some((p) => refusalsOf(harness, unplugged, { kind: "lamp", places: [p] }).length > 0)) return [];
   const fed: VehicleState = { ...unplugged, lamps: [...(unplugged.lamps ?? []), [plus, link.a, LAMP_WATTS]] };
   const loaded: VehicleState = { ...fed, lamps: [...fed.lamps!, [link.b, minus, LAMP_WATTS]] };
@@ -187,31 +195,31 @@ function plugAt(harness: Harness, place: PlaceId): string | undefined {
 }
 
 /** A fused lead past a wire, cavity, switch or ground, to see whether the part then works. */
-function bypasses(harness: Harness, asking: Asking, element: string): Candidate[] {
+function bypasses(harness: Harness, setting: TestSetting, element: string): CandidateTest[] {
   const link = linkOf(harness, element);
-  const [part] = asking.focus;
+  const [part] = setting.focus;
   if (link === undefined || part === undefined || link.kind === "device" || link.kind === "load" || link.kind === "fuse") return [];
-  if (!asking.instruments.has("fused lead")) return [];
+  if (!setting.instruments.has("fused lead")) return [];
   const ends: [string, string] = [link.a, link.kind === "ground" ? batteryNegative(harness) : link.b];
   if (ends.some((p) => outOfBounds(harness, p) !== undefined)) return [];
-  if (refusalsOf(harness, asking.state, { kind: "jumper", places: ends, fused: true }).length > 0) return [];
-  const state: VehicleState = { ...asking.state, bridged: [...asking.state.bridged, ends] };
+  if (refusalsOf(harness, setting.state, { kind: "jumper", places: ends, fused: true }).length > 0) return [];
+  const state: VehicleState = { ...setting.state, bridged: [...setting.state.bridged, ends] };
   return [{ kind: "bypass", state, observe: { kind: "part", part } }];
 }
 
 /** The clamp around what should carry current. */
-function clamps(oracle: Oracle, asking: Asking, element: string): Candidate[] {
-  const { harness } = oracle.pool;
-  if (!asking.instruments.has("clamp") || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined)
+function clamps(oracle: Oracle, setting: TestSetting, element: string): CandidateTest[] {
+  const { harness } = oracle.space;
+  if (!setting.instruments.has("clamp") || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined)
     return [];
-  const amps = oracle.view(asking.state)?.ampsOf([], element) ?? 0;
-  return Math.abs(amps) < CLAMP_AMPS ? [] : [{ kind: "clamp", state: asking.state, observe: { kind: "amps", around: element } }];
+  const amps = oracle.view(setting.state)?.ampsOf([], element) ?? 0;
+  return Math.abs(amps) < CLAMP_AMPS ? [] : [{ kind: "clamp", state: setting.state, observe: { kind: "amps", around: element } }];
 }
 /** Below this a clamp shows nothing to rely on, A. */
 const CLAMP_AMPS = 0.5;
 
 /** Connectors, looms and grounds to be moved while something is watched. */
-function wiggles(harness: Harness, asking: Asking, elements: readonly string[]): Candidate[] {
+function wiggles(harness: Harness, setting: TestSetting, elements: readonly string[]): CandidateTest[] {
   const at = new Set<string>();
   for (const element of elements) {
     for (const s of lookupOf(harness).wires.get(element)?.segments ?? []) at.add(s);
@@ -219,21 +227,21 @@ function wiggles(harness: Harness, asking: Asking, elements: readonly string[]):
     const kind = lookupOf(harness).parts.get(part)?.kind;
     if (kind === "connector" || kind === "ground") at.add(part);
   }
-  return [...at].slice(0, MOST_WIGGLED).map((where) => ({ kind: "wiggle", state: asking.state, observe: { kind: "wiggle", at: where } }));
+  return [...at].slice(0, MOST_WIGGLED).map((where) => ({ kind: "wiggle", state: setting.state, observe: { kind: "wiggle", at: where } }));
 }
 const MOST_WIGGLED = 6;
 /** Suspects for which work on their own wire is thought through. */
 const MOST_WORKED_ON = 3;
 
-function looks(harness: Harness, elements: readonly string[], asking: Asking, standing: VehicleState): Candidate[] {
-  return elements.flatMap((element): Candidate[] => {
+function looks(harness: Harness, elements: readonly string[], setting: TestSetting, setup: VehicleState): CandidateTest[] {
+  return elements.flatMap((element): CandidateTest[] => {
     if (outOfBounds(harness, element) !== undefined) return [];
     const part = lookupOf(harness).parts.get(element);
-    const looked: Candidate = { kind: "look", ...lookAt(harness, element, asking.state, standing) };
+    const looked: CandidateTest = { kind: "look", ...lookAt(harness, element, setting.state, setup) };
     const swappable =
       part !== undefined &&
       (part.kind === "load" || part.kind === "device" || part.kind === "switch" || part.kind === "fuse") &&
-      asking.instruments.has("known-good parts");
-    return swappable ? [looked, { kind: "swap", state: asking.state, observe: { kind: "swap", part: element } }] : [looked];
+      setting.instruments.has("known-good parts");
+    return swappable ? [looked, { kind: "swap", state: setting.state, observe: { kind: "swap", part: element } }] : [looked];
   });
 }

@@ -1,7 +1,7 @@
 import { isShort } from "../../faults/index.ts";
 import { linkOf, linksAt, lookupOf, partOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
 import type { Belief } from "../belief/belief.ts";
-import { reachMinutes } from "../effort/cost.ts";
+import { accessMinutesFrom } from "../effort/cost.ts";
 import { singlesOf } from "../hypotheses/space.ts";
 
 /** Plugs, fuses or a wire that stand between a place and part of what may be shorted. */
@@ -32,12 +32,12 @@ export function dividersOf(
   belief: Belief,
   from: PlaceId,
   opened: readonly string[],
-  reached: ReadonlySet<string>,
+  accessible: ReadonlySet<string>,
 ): readonly Divider[] {
   const shorts = new Map<string, number>();
   for (const c of belief.alive)
     for (const single of singlesOf(c))
-      if (isShort(single.fault.effect)) shorts.set(single.fault.link, (shorts.get(single.fault.link) ?? 0) + belief.share(c));
+      if (isShort(single.fault.effect)) shorts.set(single.fault.link, (shorts.get(single.fault.link) ?? 0) + belief.posterior(c));
   const shut = new Set(opened);
   const whole = hangingOn(harness, from, shut);
   const massOf = (links: ReadonlySet<string>): number => [...links].reduce((sum, id) => sum + (shorts.get(id) ?? 0), 0);
@@ -47,7 +47,7 @@ export function dividersOf(
   const divider = (ids: readonly string[], kind: Divider["kind"], share: number): Divider => {
     const bits = share <= 0 || share >= 1 ? 0 : -share * Math.log2(share) - (1 - share) * Math.log2(1 - share);
     const part = kind === "plug" ? ids[0]! : (partOfPlace(harness, linkOf(harness, ids[0]!)!.a)?.id ?? ids[0]!);
-    const minutes = WORK_MINUTES + PULL_MINUTES * (ids.length - 1) + reachMinutes(harness, part, reached);
+    const minutes = WORK_MINUTES + PULL_MINUTES * (ids.length - 1) + accessMinutesFrom(harness, part, accessible);
     return { ids, kind, worth: bits < LEAST_BITS ? 0 : bits / minutes };
   };
   const ids = new Map<string, Divider["kind"]>();

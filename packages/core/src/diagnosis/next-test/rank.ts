@@ -1,6 +1,6 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Belief } from "../belief/belief.ts";
-import { INSTRUMENTS, isSafe, type Asking, type Candidate, type Standing } from "../effort/candidate-test.ts";
+import { INSTRUMENTS, isSafe, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
 import { actsFor, dropsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../../harness/index.ts";
 import { minutesOf } from "../effort/cost.ts";
@@ -8,11 +8,11 @@ import { damagedIn, mayTryFuse } from "../proof/enough.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { classesOf, classOf, wordShares } from "../evidence/outcome.ts";
-import type { Case } from "../hypotheses/space.ts";
+import type { Hypothesis } from "../hypotheses/space.ts";
 import { segmentsOf } from "../predict/sight-of-fault.ts";
 import { stateKey } from "../../circuit/index.ts";
 
-export interface Ranked extends Candidate {
+export interface RankedTest extends CandidateTest {
   /** It changes something on the vehicle, or takes more than leads and a look. */
   readonly isAct: boolean;
   /** What it is expected to tell about which thing is to be mended, bits. */
@@ -20,7 +20,7 @@ export interface Ranked extends Candidate {
   readonly minutes: number;
 }
 
-/** Cases that together hold this much of the belief decide what is worth measuring. */
+/** Hypotheses that together hold this much of the belief decide what is worth measuring. */
 const COVERED = 0.999;
 const MOST_CASES = 600;
 const MOST_CASES_ANEW = 60;
@@ -43,18 +43,18 @@ const LEAST_WEIGHED = 12;
 export const testKey = (t: Test): string => `${t.observe.kind === "look" ? "" : stateKey(t.state)}|${observableKey(t.observe)}`;
 
 /** How far it is looked for a test: leads and eyes where the vehicle stands; further where those tell little; or everything at once. */
-export type Reach = "at hand" | "as needed" | "everything";
+export type SearchDepth = "at hand" | "as needed" | "everything";
 
 /** All safe tests worth doing, best information per minute first. `confirms`: a repair that is to be told from all others, whichever of those it may be. */
 export function rankTests(
   oracle: Oracle,
   belief: Belief,
   evidence: readonly Evidence[],
-  asking: Asking,
-  standing: Standing,
-  reach: Reach = "as needed",
+  setting: TestSetting,
+  setup: VehicleSetup,
+  reach: SearchDepth = "as needed",
   confirms?: number,
-): readonly Ranked[] {
+): readonly RankedTest[] {
   const heavy = heaviest(belief, MOST_CASES);
   const times = new Map<string, number>();
   evidence.forEach((e, i) => {
@@ -64,43 +64,43 @@ export function rankTests(
     times.set(testKey(e), (times.get(testKey(e)) ?? 0) + (again ? 1 : 2));
   });
   // Where damage was seen nobody looks again, nor along the loom in which it is.
-  const damaged = new Set(damagedIn(evidence).flatMap((at) => [at, ...(lookupOf(oracle.pool.harness).wires.get(at)?.segments ?? [])]));
+  const damaged = new Set(damagedIn(evidence).flatMap((at) => [at, ...(lookupOf(oracle.space.harness).wires.get(at)?.segments ?? [])]));
   // Another fuse only after a lamp in its place, and not onto what looks like a short.
   const isRashFuse = (id: string): boolean =>
-    lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, asking.state, id);
+    lookupOf(oracle.space.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, setting.state, id);
   // A new state costs a solution for each case: only the heaviest are asked there.
   const few = heavy.slice(0, MOST_CASES_ANEW);
-  const rate = (r: Ranked): number => worthOf(r.bits, r.minutes);
-  const byRate = (list: Ranked[]): Ranked[] => list.sort((p, q) => rate(q) - rate(p));
-  const rank = (list: readonly Candidate[], asked: readonly Case[], isAct = false): Ranked[] => {
-    const rough = list.flatMap((c): Ranked[] => {
+  const rate = (r: RankedTest): number => worthOf(r.bits, r.minutes);
+  const byRate = (list: RankedTest[]): RankedTest[] => list.sort((p, q) => rate(q) - rate(p));
+  const rank = (list: readonly CandidateTest[], asked: readonly Hypothesis[], isAct = false): RankedTest[] => {
+    const rough = list.flatMap((c): RankedTest[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
       if (c.observe.kind === "swap" && isRashFuse(c.observe.part)) return [];
-      const bits = gainOf(oracle, belief, asked, c, confirms);
-      return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.pool.harness, c, standing.state, standing.reached) }];
+      const bits = expectedBits(oracle, belief, asked, c, confirms);
+      return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.space.harness, c, setup.state, setup.accessible) }];
     });
     // Sharp borders between outcomes promise too much: the best are weighed again with the spread that a meter has, until nothing that is left could be better.
     let top = 0;
     const weighed = byRate(rough).map((r, i) => {
       if (i >= LEAST_WEIGHED && rate(r) <= top) return r;
-      const exact = { ...r, bits: gainOf(oracle, belief, asked, r, confirms, true) };
+      const exact = { ...r, bits: expectedBits(oracle, belief, asked, r, confirms, true) };
       top = Math.max(top, rate(exact));
       return exact;
     });
     return weighed.filter((r) => r.bits >= LEAST_BITS);
   };
-  const states = new Map([asking.state, standing.state].map((s) => [stateKey(s), s]));
-  const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, asking) : [];
+  const states = new Map([setting.state, setup.state].map((s) => [stateKey(s), s]));
+  const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, setting) : [];
   const plain = rank(
-    [...states.values()].flatMap((s) => [...readingsAt(oracle, s, asking), ...dropsAcross(oracle, belief, s, asking)]),
+    [...states.values()].flatMap((s) => [...readingsAt(oracle, s, setting), ...dropsAcross(oracle, belief, s, setting)]),
     heavy,
   );
   plain.push(...rank(others, few));
   byRate(plain);
   const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;
   if (reach === "at hand" || (enough && reach !== "everything")) return plain;
-  return byRate([...plain, ...rank(actsFor(oracle, belief, asking, standing), few, true)]);
+  return byRate([...plain, ...rank(actsFor(oracle, belief, setting, setup), few, true)]);
 }
 
 /** Every test that tells something at the beginning of a case, acts included, with all instruments. */
@@ -110,26 +110,33 @@ export function everyTest(
   evidence: readonly Evidence[],
   state: VehicleState,
   focus: readonly string[],
-): readonly Ranked[] {
-  const asking: Asking = { state, focus, instruments: new Set(INSTRUMENTS), presence: 1 };
-  return rankTests(oracle, belief, evidence, asking, { state, reached: new Set() }, "everything");
+): readonly RankedTest[] {
+  const setting: TestSetting = { state, focus, instruments: new Set(INSTRUMENTS), presence: 1 };
+  return rankTests(oracle, belief, evidence, setting, { state, accessible: new Set() }, "everything");
 }
 
-/** The cases that carry the belief, heaviest first; `most`: as many as are worth solving in a state of their own. */
-export function heaviest(belief: Belief, most = MOST_CASES_ANEW): readonly Case[] {
-  const sorted = [...belief.alive].sort((p, q) => belief.share(q) - belief.share(p));
-  const found: Case[] = [];
+/** The hypotheses that carry the belief, heaviest first; `most`: as many as are worth solving in a state of their own. */
+export function heaviest(belief: Belief, most = MOST_CASES_ANEW): readonly Hypothesis[] {
+  const sorted = [...belief.alive].sort((p, q) => belief.posterior(q) - belief.posterior(p));
+  const found: Hypothesis[] = [];
   let sum = 0;
   for (const c of sorted) {
     found.push(c);
-    sum += belief.share(c);
+    sum += belief.posterior(c);
     if (sum > COVERED || found.length >= most) break;
   }
   return found;
 }
 
 /** Mutual information of the outcome and what is to be mended, bits; of the outcome and whether it is one certain repair with `only`. */
-export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], test: Test, only?: number, isSoft = false): number {
+export function expectedBits(
+  oracle: Oracle,
+  belief: Belief,
+  cases: readonly Hypothesis[],
+  test: Test,
+  only?: number,
+  isSoft = false,
+): number {
   const joint = new Map<number, Map<number, number>>();
   const byRepair = new Map<number, number>();
   let total = 0;
@@ -143,11 +150,11 @@ export function gainOf(oracle: Oracle, belief: Belief, cases: readonly Case[], t
   };
   const soft = ["look", "swap", "wiggle", "code", "answers"].includes(test.observe.kind);
   for (const c of cases) {
-    const weight = belief.share(c);
-    const mended = only === undefined ? c.repair : oracle.pool.repairsOf(c).includes(only) ? 1 : 0;
+    const weight = belief.posterior(c);
+    const mended = only === undefined ? c.repair : oracle.space.repairsOf(c).includes(only) ? 1 : 0;
     const p = oracle.predict(test, belief.bestAt(c));
     // Whoever looks along a loom and finds damage sees which wires it is.
-    if (test.observe.kind === "look" && segmentsOf(oracle.pool.harness).has(test.observe.at)) {
+    if (test.observe.kind === "look" && segmentsOf(oracle.space.harness).has(test.observe.at)) {
       put(-1, mended, weight * (1 - p.value));
       put(c.repair, mended, weight * p.value);
     } else if (soft && !Number.isNaN(p.value))

@@ -1,7 +1,7 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { batteryNegative, type Harness, linkOf, lookupOf, partOfPlace, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
-import { LAMP_WATTS, lampFor, measurable, type Asking, type Candidate } from "../effort/candidate-test.ts";
+import { LAMP_WATTS, lampFor, measurable, type TestSetting, type CandidateTest } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import { dividersOf } from "./divide.ts";
 import type { Oracle } from "../predict/oracle.ts";
@@ -15,14 +15,14 @@ const MANY_WIRES = 120;
 export function blownFuses(oracle: Oracle, belief: Belief, state: VehicleState): readonly string[] {
   const view = oracle.view(state);
   if (view === undefined) return [];
-  const fuses = [...oracle.pool.parts].filter(
-    (id) => lookupOf(oracle.pool.harness).parts.get(id)?.kind === "fuse" && !state.opened.includes(id),
+  const fuses = [...oracle.space.parts].filter(
+    (id) => lookupOf(oracle.space.harness).parts.get(id)?.kind === "fuse" && !state.opened.includes(id),
   );
   return fuses.filter((id) => {
     const index = view.partIndex.get(id)!;
     let open = 0;
     for (const c of belief.alive) {
-      const w = belief.share(c);
+      const w = belief.posterior(c);
       if (w > 1e-4 && (oracle.row(state, c)?.work[index] ?? 1) < 0.5) open += w;
     }
     return open > 0.1;
@@ -30,24 +30,24 @@ export function blownFuses(oracle: Oracle, belief: Belief, state: VehicleState):
 }
 
 /** Unplug one thing and look again at what is wrong. */
-export function unplugged(oracle: Oracle, belief: Belief, asking: Asking, reached: ReadonlySet<string>): Candidate[] {
-  const { harness } = oracle.pool;
-  const base = asking.state;
-  const fuses = asking.instruments.has("test lamp") ? blownFuses(oracle, belief, base) : [];
+export function unplugged(oracle: Oracle, belief: Belief, setting: TestSetting, accessible: ReadonlySet<string>): CandidateTest[] {
+  const { harness } = oracle.space;
+  const base = setting.state;
+  const fuses = setting.instruments.has("test lamp") ? blownFuses(oracle, belief, base) : [];
   const most = harness.wires.length > MANY_WIRES ? FEW_UNPLUGGED : MOST_UNPLUGGED;
   // What shows the trouble is looked at again: the place that reads farthest from sound, or the part itself.
   const place = strangest(oracle, belief, base);
   const fuse = fuses[0];
   const anchor = fuse === undefined ? place : `${fuse}.2`;
-  const dividers = anchor === undefined ? [] : dividersOf(harness, belief, anchor as PlaceId, base.opened, reached);
+  const dividers = anchor === undefined ? [] : dividersOf(harness, belief, anchor as PlaceId, base.opened, accessible);
   const groups = dividers.flatMap((d) => (d.kind === "plug" && !d.ids.includes(fuse ?? "") ? [d.ids] : [])).slice(0, most);
   const things = new Set<string>();
-  for (const c of [...belief.alive].sort((p, q) => belief.share(q) - belief.share(p))) {
-    if (belief.share(c) < 2e-3) break;
+  for (const c of [...belief.alive].sort((p, q) => belief.posterior(q) - belief.posterior(p))) {
+    if (belief.posterior(c) < 2e-3) break;
     for (const id of unpluggable(harness, c.fault.link)) things.add(id);
     if (things.size > most) break;
   }
-  const found: Candidate[] = [];
+  const found: CandidateTest[] = [];
   const single = [...things].slice(0, most).flatMap((id) => (groups.some((g) => g.length === 1 && g[0] === id) ? [] : [[id]]));
   for (const ids of [...groups, ...single]) {
     if (refusalsOf(harness, base, { kind: "unplug", places: ids }).length > 0) continue;
@@ -57,18 +57,18 @@ export function unplugged(oracle: Oracle, belief: Belief, asking: Asking, reache
       continue;
     }
     // What is complained of cannot be looked at while it is unplugged.
-    if (ids.some((id) => asking.focus.includes(id))) continue;
-    if (place !== undefined && asking.instruments.has("meter"))
+    if (ids.some((id) => setting.focus.includes(id))) continue;
+    if (place !== undefined && setting.instruments.has("meter"))
       found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "volts", red: place, black: batteryNegative(harness) } });
-    for (const part of asking.focus.slice(0, 2))
+    for (const part of setting.focus.slice(0, 2))
       found.push({ kind: "unplug", state: { ...base, opened }, observe: { kind: "part", part } });
   }
   if (fuse === undefined || refusalsOf(harness, base, { kind: "lamp", places: [`${fuse}.1`, `${fuse}.2`] }).length > 0) return found;
   // With a lamp in place of the fuse its current flows to the short: what it leaves tells a short from what is fed, a clamp tells on which side.
   const state: VehicleState = { ...lampFor(base, fuse).state, lamps: [...(base.lamps ?? []), [`${fuse}.1`, `${fuse}.2`, LAMP_WATTS]] };
-  if (asking.instruments.has("meter"))
+  if (setting.instruments.has("meter"))
     found.push({ kind: "measure", state, observe: { kind: "volts", red: `${fuse}.2`, black: batteryNegative(harness) } });
-  if (asking.instruments.has("clamp")) {
+  if (setting.instruments.has("clamp")) {
     const wires = dividers.flatMap((d) => (d.kind === "wire" && outOfBounds(harness, d.ids[0]!) === undefined ? d.ids : []));
     for (const around of wires.slice(0, FEW_UNPLUGGED)) found.push({ kind: "clamp", state, observe: { kind: "amps", around } });
   }
@@ -94,7 +94,7 @@ function unpluggable(harness: Harness, element: string): readonly string[] {
 function strangest(oracle: Oracle, belief: Belief, state: VehicleState): string | undefined {
   const view = oracle.view(state);
   if (view === undefined) return undefined;
-  const best = belief.alive.reduce((p, q) => (belief.share(q) > belief.share(p ?? q) ? q : (p ?? q)), belief.alive[0]);
+  const best = belief.alive.reduce((p, q) => (belief.posterior(q) > belief.posterior(p ?? q) ? q : (p ?? q)), belief.alive[0]);
   const row = best === undefined ? undefined : oracle.row(state, best);
   if (row === undefined) return undefined;
   let [found, off] = [undefined as string | undefined, 0.3];

@@ -11,7 +11,7 @@ export function observedWork(
   seen: Seen,
   sound: Seen,
   part: string,
-): { readonly share: number; readonly restless: boolean } {
+): { readonly share: number; readonly oscillating: boolean } {
   const work = (list: Seen): number => {
     if (!Array.isArray(list)) return NaN;
     const sights = list.flatMap((x) => (x.component === part ? [x.sight] : []));
@@ -19,9 +19,9 @@ export function observedWork(
     if (told === undefined) return NaN;
     return told.kind === "lamp" || told.kind === "runs" ? told.share : workOfSight(told);
   };
-  const restless = Array.isArray(seen) && seen.some((x) => x.component === part && x.sight.kind === "chatters");
+  const oscillating = Array.isArray(seen) && seen.some((x) => x.component === part && x.sight.kind === "chatters");
   const [now, then] = [work(seen), work(sound)];
   const isLoad = lookupOf(harness).parts.get(part)?.kind === "load";
   const share = now / (then > 0.02 ? then : isLoad ? 1 : ratedWork(harness, part));
-  return { share: Number.isNaN(share) ? 0 : share, restless };
+  return { share: Number.isNaN(share) ? 0 : share, oscillating };
 }

@@ -6,7 +6,7 @@ import type { Observable } from "../evidence/evidence.ts";
 import { lookChance } from "./sight-of-fault.ts";
 import type { Predicted } from "../evidence/outcome.ts";
 import { endsOf, placesOfInterest } from "../simulate/places.ts";
-import { faultsOf, singlesOf, type Case, type Pool } from "../hypotheses/space.ts";
+import { faultsOf, singlesOf, type Hypothesis, type HypothesisSpace } from "../hypotheses/space.ts";
 import { flickersIn, swingsIn, viewOf, voltsIn, workOf, type Row, type View, type ViewOptions } from "../simulate/view.ts";
 
 /** A thing to observe in a state. */
@@ -15,24 +15,24 @@ export interface Test {
   readonly observe: Observable;
 }
 
-/** Answers what a case shows in a test, with everything that was computed once kept. */
+/** Answers what a hypothesis shows in a test, with everything that was computed once kept. */
 export interface Oracle {
-  readonly pool: Pool;
+  readonly space: HypothesisSpace;
   /** `of` undefined: the sound vehicle. `exact` weighs neighbouring severities too. */
-  readonly predict: (test: Test, of: Case | undefined, exact?: boolean) => Predicted;
+  readonly predict: (test: Test, of: Hypothesis | undefined, exact?: boolean) => Predicted;
   /** Undefined where the sound circuit has no answer. */
   readonly view: (state: VehicleState) => View | undefined;
-  readonly row: (state: VehicleState, of: Case | undefined) => Row | undefined;
-  /** Whether a case would have to be solved in full, which is put off: what it shows is not known. */
-  readonly isPutOff: (of: Case) => boolean;
-  /** From now on every case is, unless the pool is a large one. */
-  readonly settleAll: () => void;
+  readonly row: (state: VehicleState, of: Hypothesis | undefined) => Row | undefined;
+  /** Whether a hypothesis would have to be solved in full, which is deferred: what it shows is not known. */
+  readonly isDeferred: (of: Hypothesis) => boolean;
+  /** From now on every case is, unless the space is a large one. */
+  readonly solveAllDeferred: () => void;
   /** From now on this case is solved in full. */
-  readonly settle: (of: Case) => void;
-  /** A case at a severity of its own. */
-  readonly at: (of: Case, severity: number) => Case;
+  readonly solveDeferred: (of: Hypothesis) => void;
+  /** A hypothesis at a severity of its own. */
+  readonly at: (of: Hypothesis, severity: number) => Hypothesis;
   /** Two faults at once. */
-  readonly pairOf: (first: Case, second: Case) => Case;
+  readonly pairOf: (first: Hypothesis, second: Hypothesis) => Hypothesis;
   /** Whether it can say something of a place or part. */
   readonly holds: (name: string) => boolean;
 }
@@ -40,7 +40,7 @@ export interface Oracle {
 interface Entry {
   readonly view: View | undefined;
   readonly rows: (Row | undefined)[];
-  /** A by what the clamp is around and by case index, -1 for the sound vehicle; NaN where there is no answer. */
+  /** A by what the clamp is around and by hypothesis index, -1 for the sound vehicle; NaN where there is no answer. */
   readonly amps: Map<string, Map<number, number>>;
 }
 
@@ -67,34 +67,35 @@ const SECOND_FAULT = 0.05;
 const keyOf = (state: VehicleState, dead: boolean, name: string): string => `${stateKey(state)} ${state.temperatureC} ${dead} ${name}`;
 
 /** `also`: places and parts that readings stand at although nothing in question leads there. */
-export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
-  const { harness } = pool;
+export function createOracle(space: HypothesisSpace, also: readonly string[] = []): Oracle {
+  const { harness } = space;
   const minus = batteryNegative(harness);
   const known = new Set<string>(allPlaces(harness));
   const own = placesOfInterest(
     harness,
-    pool.cases.map((c) => c.fault),
-    pool.parts,
+    space.hypotheses.map((c) => c.fault),
+    space.parts,
   );
   const places = [...new Set([...own, ...also.filter((p) => known.has(p))])] as PlaceId[];
-  const parts = [...new Set([...pool.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])];
-  const watch = [...new Set([...endsOf(harness, pool.core), ...(also.filter((p) => known.has(p)) as PlaceId[])])];
+  const parts = [...new Set([...space.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])];
+  const watch = [...new Set([...endsOf(harness, space.core), ...(also.filter((p) => known.has(p)) as PlaceId[])])];
   const alsoParts = new Set(also.map((p) => p.split(".")[0]!));
-  const keepsAll = (id: string): boolean => pool.keeps(id) || alsoParts.has(id.split(".")[0]!) || also.includes(id);
+  const keepsAll = (id: string): boolean => space.keeps(id) || alsoParts.has(id.split(".")[0]!) || also.includes(id);
   const held = new Set<string>([...places, ...parts]);
   const views = new Map<string, Entry>();
   /** The plain views again, by the state itself: making a key of a state costs more than looking a row up. */
   const plain = new WeakMap<VehicleState, Entry>();
   const buses = busesOf(harness);
-  const finer = new Map<string, Case>();
-  const putOff = new Set<number>();
-  const settled = new Set<number>();
-  let allSettled = false;
+  const finer = new Map<string, Hypothesis>();
+  const deferred = new Set<number>();
+  const solvedAnyway = new Set<number>();
+  let allSolved = false;
   /** The same for severities that were made finer. */
-  const finerStandIn = new Map<number, Case>();
-  const firstAt = new Map<string, Case>();
-  for (const c of pool.cases) if (!firstAt.has(c.fault.id)) firstAt.set(c.fault.id, c);
-  const standInOf = (of: Case): number => pool.standIn[of.index] ?? finerStandIn.get(of.index)?.index ?? of.index;
+  const finerRepresentative = new Map<number, Hypothesis>();
+  const firstAt = new Map<string, Hypothesis>();
+  for (const c of space.hypotheses) if (!firstAt.has(c.fault.id)) firstAt.set(c.fault.id, c);
+  const representativeOf = (of: Hypothesis): number =>
+    space.representative[of.index] ?? finerRepresentative.get(of.index)?.index ?? of.index;
 
   function entry(state: VehicleState, options?: ViewOptions, name = ""): Entry {
     if (options !== undefined) return named(state, options, name);
@@ -107,56 +108,56 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     const key = keyOf(state, options.dead ?? false, name);
     const found = views.get(key);
     if (found !== undefined) return found;
-    const tried = pool.tried !== undefined && keyOf(pool.tried.view.state, false, "") === key ? pool.tried : undefined;
-    // What was tried to find the pool is at hand, unless a reading stands at a place that it left out.
+    const tried = space.firstRows !== undefined && keyOf(space.firstRows.view.state, false, "") === key ? space.firstRows : undefined;
+    // What was tried to find the space is at hand, unless a reading stands at a place that it left out.
     const made: Entry =
       tried !== undefined && places.every((p) => tried.view.placeIndex.has(p)) && parts.every((p) => tried.view.partIndex.has(p))
-        ? { view: tried.view, rows: pool.cases.map((c) => tried.rowOf(c.fault, c.severity)), amps: new Map() }
+        ? { view: tried.view, rows: space.hypotheses.map((c) => tried.rowOf(c.fault, c.severity)), amps: new Map() }
         : { view: viewOf(harness, state, places, parts, { watch, keep: keepsAll, ...options }), rows: [], amps: new Map() };
     views.set(key, made);
     return made;
   }
 
-  function rowIn({ view, rows }: Entry, of: Case | undefined): Row | undefined {
+  function rowIn({ view, rows }: Entry, of: Hypothesis | undefined): Row | undefined {
     if (view === undefined || of === undefined) return view?.sound;
-    const index = standInOf(of);
+    const index = representativeOf(of);
     const known = rows[index];
     if (known !== undefined) return known;
-    const supposed = faultsOf(pool.cases[index] ?? finerStandIn.get(of.index) ?? of);
-    const mayWait = pool.isLarge ? !settled.has(index) : pool.isWide && !allSettled;
-    if (!mayWait || index >= pool.cases.length) return (rows[index] = view.rowOf(supposed));
-    if (putOff.has(index)) return undefined;
+    const supposed = faultsOf(space.hypotheses[index] ?? finerRepresentative.get(of.index) ?? of);
+    const mayWait = space.isLarge ? !solvedAnyway.has(index) : space.isWide && !allSolved;
+    if (!mayWait || index >= space.hypotheses.length) return (rows[index] = view.rowOf(supposed));
+    if (deferred.has(index)) return undefined;
     const quick = view.quickRowOf(supposed);
-    if (quick === undefined) putOff.add(index);
+    if (quick === undefined) deferred.add(index);
     else rows[index] = quick;
     return quick;
   }
 
-  /** A number from the rows of a case and, when exact, of the severities beside it. */
+  /** A number from the rows of a hypothesis and, when exact, of the severities beside it. */
   function fromRows(
     e: Entry,
-    of: Case | undefined,
+    of: Hypothesis | undefined,
     exact: boolean,
     read: (view: View, row: Row) => number | undefined,
-    isRestless: (view: View, row: Row) => boolean = () => false,
+    isOscillating: (view: View, row: Row) => boolean = () => false,
   ): Predicted {
     const row = rowIn(e, of);
     if (e.view === undefined || row === undefined || row.unsolved) return UNKNOWN;
     const value = read(e.view, row) ?? NaN;
-    const restless = isRestless(e.view, row) ? { restless: true } : {};
-    if (!exact || of === undefined) return { value, low: value, high: value, ...restless };
+    const oscillating = isOscillating(e.view, row) ? { oscillating: true } : {};
+    if (!exact || of === undefined) return { value, low: value, high: value, ...oscillating };
     const beside = (step: number): number => {
-      const other = pool.cases[of.index + step];
+      const other = space.hypotheses[of.index + step];
       const there = other?.fault === of.fault ? rowIn(e, other) : undefined;
       const w = there === undefined || there.unsolved ? NaN : (read(e.view!, there) ?? NaN);
       return Number.isNaN(w) ? value : (value + w) / 2;
     };
     // A contact that no longer holds at the next severity can turn the reading back, so that the value itself is not always in the middle.
     const [p, q] = [beside(-1), beside(1)];
-    return { value, low: Math.min(value, p, q), high: Math.max(value, p, q), ...restless };
+    return { value, low: Math.min(value, p, q), high: Math.max(value, p, q), ...oscillating };
   }
 
-  function predict({ state, observe: o }: Test, of: Case | undefined, exact = false): Predicted {
+  function predict({ state, observe: o }: Test, of: Hypothesis | undefined, exact = false): Predicted {
     switch (o.kind) {
       case "volts":
         return fromRows(
@@ -177,7 +178,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
         const sound = e.view === undefined ? undefined : workOf(e.view, e.view.sound, o.part);
         return fromRows(
           e,
-          of === undefined ? undefined : (pool.cases[pool.twin[of.index] ?? -1] ?? of),
+          of === undefined ? undefined : (space.hypotheses[space.sameWork[of.index] ?? -1] ?? of),
           exact,
           (v, r) => {
             const work = workOf(v, r, o.part);
@@ -225,21 +226,21 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
 
   const chance = (p: number): Predicted => ({ value: p, low: p, high: p });
 
-  function ohms(state: VehicleState, o: Extract<Observable, { kind: "ohms" }>, of: Case | undefined, exact: boolean): Predicted {
+  function ohms(state: VehicleState, o: Extract<Observable, { kind: "ohms" }>, of: Hypothesis | undefined, exact: boolean): Predicted {
     const live = fromRows(entry(state), of, false, (v, r) => voltsIn(v, r, o.red, o.black));
-    if (Math.abs(live.value) > LIVE_VOLTS) return { ...live, restless: true };
+    if (Math.abs(live.value) > LIVE_VOLTS) return { ...live, oscillating: true };
     const other = o.black === minus ? o.red : o.red === minus ? o.black : undefined;
     if (other !== undefined)
       return fromRows(entry(state, { dead: true }), of, exact, (v, r) => {
         const i = v.placeIndex.get(other);
-        return i === undefined ? undefined : r.seen[i];
+        return i === undefined ? undefined : r.drivingPointOhms[i];
       });
     const reading = predictReading(harness, state, faultsOf(of), { quantity: "ohms", red: o.red, black: o.black });
     const value = reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN;
     return { value, low: value, high: value };
   }
 
-  function answers(state: VehicleState, module: string, of: Case | undefined): number {
+  function answers(state: VehicleState, module: string, of: Hypothesis | undefined): number {
     if (!lookupOf(harness).parts.has(module)) return NaN;
     const e = entry(state);
     const row = rowIn(e, of);
@@ -253,7 +254,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     return heard(state, member, of);
   }
 
-  function heard(state: VehicleState, member: BusMember, of: Case | undefined): number {
+  function heard(state: VehicleState, member: BusMember, of: Hypothesis | undefined): number {
     const quiet = entry(state, { phase: 1 }, "quiet");
     const speaks = entry(state, { phase: 1, also: [member.held] }, `speaks ${member.id}`);
     const [still, held] = [rowIn(quiet, of), rowIn(speaks, of)];
@@ -261,7 +262,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     return hears(member, quiet.view, still, speaks.view, held) ? 1 : 0;
   }
 
-  function codeChance(state: VehicleState, code: string, of: Case | undefined): number {
+  function codeChance(state: VehicleState, code: string, of: Hypothesis | undefined): number {
     // A tool may add a failure type that the vehicle's list does not tell apart.
     const monitors = harness.monitors?.filter((m) => m.code === code || code.startsWith(`${m.code}-`)) ?? [];
     if (monitors.every((m) => m.silent === undefined && m.pin === undefined)) return NaN;
@@ -280,7 +281,7 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     return set;
   }
 
-  function at(of: Case, wanted: number): Case {
+  function at(of: Hypothesis, wanted: number): Hypothesis {
     // A setting has no meaning beyond those that the catalogue gives it; ohms may be anything.
     const { severities } = of.fault;
     const severity =
@@ -288,34 +289,34 @@ export function createOracle(pool: Pool, also: readonly string[] = []): Oracle {
     const key = `${of.fault.id} ${severity}`;
     const known = finer.get(key);
     if (known !== undefined) return known;
-    const made = { ...of, index: pool.cases.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
+    const made = { ...of, index: space.hypotheses.length + finer.size, severity, supposed: of.fault.faultAt(severity) };
     finer.set(key, made);
     const first = firstAt.get(of.fault.id);
-    const standIn = first === undefined ? undefined : pool.cases[pool.standIn[first.index]!];
-    if (standIn !== undefined && standIn !== first) finerStandIn.set(made.index, at(standIn, severity));
+    const representative = first === undefined ? undefined : space.hypotheses[space.representative[first.index]!];
+    if (representative !== undefined && representative !== first) finerRepresentative.set(made.index, at(representative, severity));
     return made;
   }
 
   return {
-    pool,
+    space,
     predict,
     view: (state) => entry(state).view,
     row: (state, of) => rowIn(entry(state), of),
-    isPutOff: (of) => putOff.has(standInOf(of)),
-    settleAll: () => {
-      if (allSettled || pool.isLarge) return;
-      allSettled = true;
-      putOff.clear();
+    isDeferred: (of) => deferred.has(representativeOf(of)),
+    solveAllDeferred: () => {
+      if (allSolved || space.isLarge) return;
+      allSolved = true;
+      deferred.clear();
     },
-    settle: (of) => {
-      putOff.delete(standInOf(of));
-      settled.add(standInOf(of));
+    solveDeferred: (of) => {
+      deferred.delete(representativeOf(of));
+      solvedAnyway.add(representativeOf(of));
     },
     at,
     pairOf: (first, second) => {
       const key = `${first.fault.id} ${first.severity} + ${second.fault.id} ${second.severity}`;
       const logPrior = Math.log(SECOND_FAULT) + first.logPrior + second.logPrior;
-      const made = finer.get(key) ?? { ...first, index: pool.cases.length + finer.size, second, alone: first, logPrior };
+      const made = finer.get(key) ?? { ...first, index: space.hypotheses.length + finer.size, second, alone: first, logPrior };
       finer.set(key, made);
       return made;
     },

@@ -33,12 +33,12 @@ export function ownDoing(oracle: Oracle, evidence: readonly Evidence[]): readonl
 const wholes = new WeakMap<Harness, Oracle>();
 
 /** A code may be set anywhere on the vehicle, whatever the complaint is about: the sound vehicle with all its modules. */
-function wholeOf({ pool }: Oracle): Oracle {
-  const { harness } = pool;
+function wholeOf({ space }: Oracle): Oracle {
+  const { harness } = space;
   const made =
     wholes.get(harness) ??
     createOracle(
-      { ...pool, keeps: () => true, tried: undefined },
+      { ...space, keeps: () => true, firstRows: undefined },
       allPlaces(harness).concat(...harness.components.map((c) => c.id as PlaceId)),
     );
   wholes.set(harness, made);

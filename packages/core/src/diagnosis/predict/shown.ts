@@ -45,7 +45,12 @@ export function shownBy(harness: Harness, test: Test, faults: readonly Fault[]):
     }
     case "part": {
       const work = observedWork(harness, observe(harness, test.state, faults), observe(harness, test.state, []), o.part);
-      const shares = wordShares(o, { value: work.share, low: work.share, high: work.share, ...(work.restless ? { restless: true } : {}) });
+      const shares = wordShares(o, {
+        value: work.share,
+        low: work.share,
+        high: work.share,
+        ...(work.oscillating ? { oscillating: true } : {}),
+      });
       return word(Object.entries(shares).reduce((p, q) => (q[1] > p[1] ? q : p))[0]);
     }
     case "answers": {

@@ -1,12 +1,12 @@
 import { isChafed } from "../../faults/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../../harness/index.ts";
-import type { Case } from "../hypotheses/space.ts";
+import type { Hypothesis } from "../hypotheses/space.ts";
 
 /** Chance that a careful look at a place shows what is wrong there. Estimates: green copper and rubbed looms are seen, broken strands inside their insulation are not. */
 const SEEN = { corroded: 0.8, rubbed: 0.9, blown: 0.98, inside: 0.1, alongLoom: 0.8, elsewhere: 0.005 } as const;
 
-/** Chance that looking at a wire, cavity, ground or part shows damage when a case is true. */
-export function lookChance(harness: Harness, of: Case, at: string): number {
+/** Chance that looking at a wire, cavity, ground or part shows damage when a hypothesis is true. */
+export function lookChance(harness: Harness, of: Hypothesis, at: string): number {
   const { fault } = of;
   if (isSegment(harness, at)) return alongLoom(harness, of, at);
   if (fault.link !== at && fault.other !== at) return SEEN.elsewhere;
@@ -28,7 +28,7 @@ export function lookChance(harness: Harness, of: Case, at: string): number {
 }
 
 /** A rub shows on the outside of a loom; which wires it went through shows when the tape is off. */
-function alongLoom(harness: Harness, { fault }: Case, loom: string): number {
+function alongLoom(harness: Harness, { fault }: Hypothesis, loom: string): number {
   if (fault.other === undefined && !isChafed(fault.effect)) return SEEN.elsewhere;
   const segments = lookupOf(harness).wires.get(fault.link)?.segments ?? [];
   if (fault.where !== undefined) return fault.where === loom ? SEEN.alongLoom : SEEN.elsewhere;

@@ -8,7 +8,7 @@ import { diagnose, DEFAULT_QUESTION, isFirstAnswer, type Question } from "../ans
 import { dividersOf } from "../next-test/divide.ts";
 import type { Evidence, Observable, ResultWord } from "../evidence/evidence.ts";
 import { classesOf } from "../evidence/outcome.ts";
-import { poolOf } from "../hypotheses/space.ts";
+import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 import { shownBy } from "../predict/shown.ts";
 import { workOf } from "../simulate/view.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
@@ -65,18 +65,20 @@ describe("severity", () => {
       const truth: Fault = { kind: "series", link: "W10", ohms };
       const e = read(lamps, stop, "L2.1", "BAT.-", [truth]);
       const { belief } = diagnose(ask(lamps, ["L2"], stop, [said(stop, { kind: "part", part: "L2" }, ohms > 10 ? "none" : "weak"), e]));
-      const found = belief.alive.filter((c) => c.fault.id === "W10 resistance").toSorted((p, q) => belief.share(q) - belief.share(p))[0]!;
+      const found = belief.alive
+        .filter((c) => c.fault.id === "W10 resistance")
+        .toSorted((p, q) => belief.posterior(q) - belief.posterior(p))[0]!;
       expect(belief.bestAt(found).severity, `${ohms} Ω`).to.be.within(0.95 * ohms, 1.05 * ohms);
     }
   });
   it("treats alike what no meter can tell apart: pairs of wires on the same two nets hold the same", () => {
-    const pool = poolOf(gritter, ["L3"], lit);
-    const pairs = pool.cases.filter((c) => pool.standIn[c.index] !== c.index && c.severity === 0.5);
+    const space = hypothesisSpaceOf(gritter, ["L3"], lit);
+    const pairs = space.hypotheses.filter((c) => space.representative[c.index] !== c.index && c.severity === 0.5);
     const [one] = pairs;
-    const alike = pool.cases.filter((c) => pool.standIn[c.index] === pool.standIn[one!.index] && c.severity === 0.5);
+    const alike = space.hypotheses.filter((c) => space.representative[c.index] === space.representative[one!.index] && c.severity === 0.5);
     const e = read(gritter, lit, "L3.1", "BAT.-", [one!.supposed]);
     const { belief } = diagnose(ask(gritter, ["L3"], lit, [e]));
-    const rates = alike.map((c) => Math.log(belief.share(c)) - c.logPrior);
+    const rates = alike.map((c) => Math.log(belief.posterior(c)) - c.logPrior);
     expect(alike.length).to.be.above(1);
     expect(Math.max(...rates) - Math.min(...rates)).to.be.below(1e-6);
   });
@@ -101,8 +103,8 @@ describe("a glance by tangents", () => {
     const view = oracle.view(lit)!;
     const pin = view.placeIndex.get("L3.1")!;
     let told = 0;
-    for (const c of oracle.pool.cases.filter((x, i) => i % 7 === 0 && x.severity > 0)) {
-      const move = view.glanceAt(c.supposed, "L3");
+    for (const c of oracle.space.hypotheses.filter((x, i) => i % 7 === 0 && x.severity > 0)) {
+      const move = view.firstOrderMove(c.supposed, "L3");
       if (move === undefined) continue;
       told++;
       const row = view.rowOf([c.supposed]);
@@ -213,10 +215,10 @@ describe("what is near the hand", () => {
 describe("a first answer at once", () => {
   it("leaves out wires against each other on a large vehicle, and nothing on a small one", () => {
     const brigg = vehicleOf("brigg");
-    const [whole, rough] = [false, true].map((isRough) => poolOf(brigg, ["L1"], REST_STATE, [], undefined, isRough));
-    expect(rough!.cases.every((c) => c.fault.where === undefined)).to.equal(true);
-    expect(whole!.cases.some((c) => c.fault.where !== undefined)).to.equal(true);
-    const small = [false, true].map((isRough) => poolOf(lamps, ["L2"], stop, [], undefined, isRough).cases.length);
+    const [whole, rough] = [false, true].map((isRough) => hypothesisSpaceOf(brigg, ["L1"], REST_STATE, [], undefined, isRough));
+    expect(rough!.hypotheses.every((c) => c.fault.where === undefined)).to.equal(true);
+    expect(whole!.hypotheses.some((c) => c.fault.where !== undefined)).to.equal(true);
+    const small = [false, true].map((isRough) => hypothesisSpaceOf(lamps, ["L2"], stop, [], undefined, isRough).hypotheses.length);
     expect(small[0]).to.equal(small[1]);
     expect(isFirstAnswer(ask(lamps, ["L2"], stop, [dark]))).to.equal(true);
     expect(isFirstAnswer(ask(lamps, ["L2"], stop, [dark, read(lamps, stop, "L2.1", "BAT.-", [])]))).to.equal(false);

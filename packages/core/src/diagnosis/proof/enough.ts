@@ -3,14 +3,14 @@ import { dragsItsNet, isChafed } from "../../faults/index.ts";
 import { batteryNegative, batteryPositive, deviceOf, linkOf, linksAt, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds } from "../../instruments/index.ts";
 import { sameCopper } from "./copper.ts";
-import { reachMinutes } from "../effort/cost.ts";
+import { accessMinutesFrom } from "../effort/cost.ts";
 import { observableWords } from "../evidence/describe.ts";
 import { lampFor, measurable } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { likelihood, type Predicted } from "../evidence/outcome.ts";
-import { singlesOf, type Case, type Repair } from "../hypotheses/space.ts";
+import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
 /** Belief in one repair from which on it may be done. */
 export const ENOUGH = 0.95;
@@ -65,7 +65,7 @@ export function actOn(harness: Harness, element: string): Act {
  * unplugged. `state`: in which the complaint shows.
  */
 export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState): Enough | undefined {
-  const { harness, repairs } = oracle.pool;
+  const { harness, repairs } = oracle.space;
   // What was seen to be damaged has to be mended in any case, and comes first.
   const damaged = new Set(damagedIn(evidence));
   const isFirst = (i: number): boolean => damaged.has(repairs[i]!.element) && belief.repairs[i]! >= ENOUGH_WHEN_SEEN;
@@ -114,7 +114,7 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
 
 /** A wire, joint, cavity, fuse or ground that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */
 function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, repair: Repair): readonly Missing[] {
-  const { harness } = oracle.pool;
+  const { harness } = oracle.space;
   const link = linkOf(harness, repair.element);
   const likeliest = heaviestFor(belief, repair, oracle);
   if (
@@ -146,7 +146,7 @@ const isCopper = (kind: string): boolean => kind === "wire" || kind === "joint" 
 
 /** A short in a wire is somewhere on it: worth a look, once, unless it is out of bounds. */
 function wantsLook(belief: Belief, evidence: readonly Evidence[], repair: Repair, oracle: Oracle): boolean {
-  const { harness } = oracle.pool;
+  const { harness } = oracle.space;
   const { element } = repair;
   const likeliest = heaviestFor(belief, repair, oracle);
   const chafes =
@@ -166,20 +166,20 @@ export const damagedIn = (evidence: readonly Evidence[]): readonly string[] =>
 /** Minutes of the work itself once it is reached. Estimates of a practised hand. */
 const WORK_MINUTES = { mend: 20, renew: 30 } as const;
 
-function ifWrong({ pool }: Oracle, belief: Belief, best: number, act: Act): IfWrong {
+function ifWrong({ space }: Oracle, belief: Belief, best: number, act: Act): IfWrong {
   // Not what has to be mended together with it, but what it would be if it were not this.
-  const shares = new Float64Array(pool.repairs.length);
+  const shares = new Float64Array(space.repairs.length);
   for (const c of belief.alive) {
-    const needed = pool.repairsOf(c);
-    if (!needed.includes(best)) for (const r of needed) shares[r]! += belief.share(c);
+    const needed = space.repairsOf(c);
+    if (!needed.includes(best)) for (const r of needed) shares[r]! += belief.posterior(c);
   }
   const other = shares.reduce((p, share, i) => (share > shares[p]! ? i : p), 0);
-  const { element } = pool.repairs[best]!;
+  const { element } = space.repairs[best]!;
   return {
     chance: Math.max(0, 1 - belief.repairs[best]!),
-    minutes: Math.round(reachMinutes(pool.harness, element, new Set()) + WORK_MINUTES[act]),
+    minutes: Math.round(accessMinutesFrom(space.harness, element, new Set()) + WORK_MINUTES[act]),
     part: act === "renew",
-    instead: (shares[other] ?? 0) > 0 ? pool.repairs[other]!.element : undefined,
+    instead: (shares[other] ?? 0) > 0 ? space.repairs[other]!.element : undefined,
   };
 }
 
@@ -200,9 +200,9 @@ function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[],
       },
     ];
   const blowers = blowersOf(oracle, belief, state, fuse);
-  const share = blowers.reduce((sum, c) => sum + belief.share(c), 0);
+  const share = blowers.reduce((sum, c) => sum + belief.posterior(c), 0);
   if (share < BLOWS_AGAIN) return [];
-  const worst = blowers.reduce((p, q) => (belief.share(q) > belief.share(p) ? q : p));
+  const worst = blowers.reduce((p, q) => (belief.posterior(q) > belief.posterior(p) ? q : p));
   return [
     {
       what: "cause",
@@ -217,7 +217,7 @@ const BLOWS_AGAIN = 0.03;
 const MAY_BLOW = 0.4;
 
 /** What would blow the next fuse. */
-function blowersOf(oracle: Oracle, belief: Belief, state: VehicleState, fuse: string): readonly Case[] {
+function blowersOf(oracle: Oracle, belief: Belief, state: VehicleState, fuse: string): readonly Hypothesis[] {
   const index = oracle.view(state)?.partIndex.get(fuse);
   return belief.alive.filter(
     (c) => singlesOf(c).some((x) => x.fault.link !== fuse) && (oracle.row(state, c)?.work[index ?? -1] ?? 1) < 0.5,
@@ -227,7 +227,7 @@ function blowersOf(oracle: Oracle, belief: Belief, state: VehicleState, fuse: st
 /** Another fuse may be tried: a lamp was in its place, and a short is not what it looks like most. */
 export function mayTryFuse(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): boolean {
   if (!evidence.some((e) => hasLampFor(e, fuse, state))) return false;
-  return blowersOf(oracle, belief, state, fuse).reduce((sum, c) => sum + belief.share(c), 0) < MAY_BLOW;
+  return blowersOf(oracle, belief, state, fuse).reduce((sum, c) => sum + belief.posterior(c), 0) < MAY_BLOW;
 }
 
 /** A lamp in place of a fuse with nothing else unplugged or switched off than the state asks for. */
@@ -247,10 +247,11 @@ const MEASURED = ["volts", "ohms", "amps", "lamp", "live"];
 const ALONE = 0.5;
 
 /** The likeliest case in which a repair is needed. */
-export function heaviestFor(belief: Belief, repair: Repair, oracle: Oracle): Case | undefined {
-  let found: Case | undefined;
+export function heaviestFor(belief: Belief, repair: Repair, oracle: Oracle): Hypothesis | undefined {
+  let found: Hypothesis | undefined;
   for (const c of belief.alive)
-    if (oracle.pool.repairsOf(c).includes(repair.index) && (found === undefined || belief.share(c) > belief.share(found))) found = c;
+    if (oracle.space.repairsOf(c).includes(repair.index) && (found === undefined || belief.posterior(c) > belief.posterior(found)))
+      found = c;
   return found;
 }
 
@@ -276,8 +277,8 @@ export function pinsOf(
   return { feed: feed.length > 0 ? feed : of("signal").slice(0, 1), ground, command };
 }
 
-function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: VehicleState, element: string, best: Case): Missing[] {
-  const { harness } = oracle.pool;
+function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: VehicleState, element: string, best: Hypothesis): Missing[] {
+  const { harness } = oracle.space;
   if (
     evidence.some((e) => e.observe.kind === "swap" && e.observe.part === element && e.result.kind === "word" && e.result.word === "cured")
   )
@@ -344,7 +345,7 @@ const proves = (evidence: readonly Evidence[], test: (e: Evidence) => boolean): 
 /** Modes that take something down with them: they are proven by unplugging. */
 
 /** Voltage readings that are what a vehicle shows with nothing but this wrong. */
-const goodReadings = (oracle: Oracle, evidence: readonly Evidence[], best: Case): readonly Evidence[] =>
+const goodReadings = (oracle: Oracle, evidence: readonly Evidence[], best: Hypothesis): readonly Evidence[] =>
   evidence.filter((e) => e.observe.kind === "volts" && isNear(e, oracle.predict(e, best, true)));
 
 const isNear = (e: Evidence, p: Predicted): boolean => likelihood(e.observe, e.result, p) > 1;

@@ -1,6 +1,6 @@
 import type { Circuit } from "../../circuit/index.ts";
 import { curveOf, type Delta, type Element, type Prepared } from "../../solver/index.ts";
-import type { Doing } from "./work.ts";
+import type { SolvedPoint } from "./work.ts";
 
 function elementIn(circuit: Circuit, delta: Delta, id: string): Element | undefined {
   const added = delta.added?.find((e) => e.id === id);
@@ -23,7 +23,7 @@ export const isClosed = (e: Element | undefined, closed: boolean): boolean =>
   e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < 1e6);
 
 /** What can be read off a circuit with a change. */
-export const doingIn = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): Doing => ({
+export const pointWith = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): SolvedPoint => ({
   volts,
   amps: (id) => ampsIn(circuit, delta, volts, closed, id),
   closed: (id) => closedIn(circuit, delta, closed, id),

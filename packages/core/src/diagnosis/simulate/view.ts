@@ -12,8 +12,8 @@ import {
 import { insulated } from "../../faults/index.ts";
 import type { Harness, PlaceId } from "../../harness/index.ts";
 import { createSolver, type Delta, prepare, type Prepared } from "../../solver/index.ts";
-import { ampsByElement, doingIn, isClosed } from "./changed.ts";
-import { workIn, type Doing } from "./work.ts";
+import { ampsByElement, pointWith, isClosed } from "./changed.ts";
+import { workIn, type SolvedPoint } from "./work.ts";
 
 /** Input resistance of a digital meter on volts, Ω. */
 const METER_OHMS = 10e6;
@@ -25,7 +25,7 @@ export interface Row {
   /** V against battery negative without a meter, mean over pulses, by place index. */
   readonly volts: Float64Array;
   /** Resistance that a meter there looks into, Ω, by place index. */
-  readonly seen: Float32Array;
+  readonly drivingPointOhms: Float32Array;
   /** What each part does, by part index: a share of what it does when rated, or rpm; NaN where it shows nothing. */
   readonly work: Float64Array;
   /** 1 for each part that goes on and off without end, by part index; empty when all rests. */
@@ -38,7 +38,7 @@ export interface Row {
 
 interface Filling {
   volts: Float64Array;
-  seen: Float32Array;
+  drivingPointOhms: Float32Array;
   work: Float64Array;
   flickers: Uint8Array;
   swings: Float64Array[][];
@@ -55,7 +55,7 @@ export interface View {
   /** The row of supposed faults where the factors of the sound circuit give it; undefined where it would have to be solved in full. */
   readonly quickRowOf: (faults: readonly Fault[]) => Row | undefined;
   /** The largest move, V, that a fault makes at any pin of a part, told by the tangents alone; undefined where it cannot be told so. */
-  readonly glanceAt: (fault: Fault, part: string) => number | undefined;
+  readonly firstOrderMove: (fault: Fault, part: string) => number | undefined;
   /** A through a link with supposed faults; undefined when there is no answer. */
   readonly ampsOf: (faults: readonly Fault[], link: string) => number | undefined;
   readonly placeIndex: ReadonlyMap<string, number>;
@@ -130,7 +130,7 @@ export function viewOf(
 
   const emptyRow = (): Filling => ({
     volts: new Float64Array(places.length),
-    seen: new Float32Array(places.length),
+    drivingPointOhms: new Float32Array(places.length),
     work: new Float64Array(parts.length),
     flickers: NONE,
     swings: [],
@@ -169,7 +169,7 @@ export function viewOf(
   }
 
   const pins = new Map<string, readonly Int32Array[]>();
-  function glanceAt(fault: Fault, part: string): number | undefined {
+  function firstOrderMove(fault: Fault, part: string): number | undefined {
     const nodes =
       pins.get(part) ??
       bases.map(({ circuit }) => Int32Array.from([...circuit.nodeOf].flatMap(([p, n]) => (p.startsWith(`${part}.`) ? [n] : []))));
@@ -177,7 +177,7 @@ export function viewOf(
     let most = 0;
     for (const [i, base] of bases.entries()) {
       const delta = deltaFor(base, [fault]);
-      const move = delta === undefined ? undefined : base.prepared.glanceAt(delta, nodes[i]!);
+      const move = delta === undefined ? undefined : base.prepared.firstOrderMove(delta, nodes[i]!);
       if (move === undefined) return undefined;
       most = Math.max(most, move);
     }
@@ -220,12 +220,12 @@ export function viewOf(
   const deltaFor = (base: Base, faults: readonly Fault[]): Delta | undefined => deltaOfAll(base.circuit, harness, state, faults, base.how);
 
   /** Adds a phase from the factors of the sound circuit, and tells which links are closed; undefined, and nothing added, where that is not good enough. */
-  function addQuick(base: Base, faults: readonly Fault[], row: Filling): Doing["closed"] | undefined {
+  function addQuick(base: Base, faults: readonly Fault[], row: Filling): SolvedPoint["closed"] | undefined {
     const found = quickPoints(base, faults);
     if (found === undefined) return undefined;
     addPoints(base, found.points, faults, row);
-    if (found.seenFrom === undefined) seenWhenSound(base, row);
-    else for (let i = 0; i < base.nodes.length; i++) row.seen[i] = found.seenFrom(base.nodes[i]!);
+    if (found.drivingPointOhms === undefined) useSoundOhms(base, row);
+    else for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = found.drivingPointOhms(base.nodes[i]!);
     return found.points.at(-1)!.closed;
   }
 
@@ -233,23 +233,23 @@ export function viewOf(
   function quickPoints(
     base: Base,
     faults: readonly Fault[],
-  ): { readonly points: readonly Doing[]; readonly seenFrom?: (node: number) => number } | undefined {
+  ): { readonly points: readonly SolvedPoint[]; readonly drivingPointOhms?: (node: number) => number } | undefined {
     const delta = deltaFor(base, faults);
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
     if (delta === undefined || found === undefined) return undefined;
     return found.kind === "rests"
-      ? { points: [doingIn(base.circuit, delta, found.changed)], seenFrom: (node) => found.changed.seenFrom(node) }
-      : { points: found.phases.map((p) => doingIn(base.circuit, delta, p)) };
+      ? { points: [pointWith(base.circuit, delta, found.changed)], drivingPointOhms: (node) => found.changed.drivingPointOhms(node) }
+      : { points: found.phases.map((p) => pointWith(base.circuit, delta, p)) };
   }
 
-  function addInFull(base: Base, faults: readonly Fault[], row: Filling): Doing["closed"] {
+  function addInFull(base: Base, faults: readonly Fault[], row: Filling): SolvedPoint["closed"] {
     const circuit = withFault(base, faults, deltaFor(base, faults));
     const solved = solver(insulated(circuit.netlist));
     if (solved.kind !== "solved" && solved.kind !== "chatter") {
       row.unsolved = true;
       return () => true;
     }
-    const points = (solved.kind === "solved" ? [solved] : solved.phases).map((point): Doing => ({
+    const points = (solved.kind === "solved" ? [solved] : solved.phases).map((point): SolvedPoint => ({
       volts: point.volts,
       amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
       closed: (id) => {
@@ -258,18 +258,18 @@ export function viewOf(
       },
     }));
     addPoints({ ...base, circuit }, points, faults, row);
-    seenWhenSound(base, row);
+    useSoundOhms(base, row);
     return points.at(-1)!.closed;
   }
 
   /** How weak a place is there is known from the sound circuit, which is near enough. */
-  function seenWhenSound(base: Base, row: Filling): void {
+  function useSoundOhms(base: Base, row: Filling): void {
     const calm = base.prepared.withDelta({});
-    if (calm !== undefined) for (let i = 0; i < base.nodes.length; i++) row.seen[i] = calm.seenFrom(base.nodes[i]!);
+    if (calm !== undefined) for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = calm.drivingPointOhms(base.nodes[i]!);
   }
 
   /** One point where all rests; where something chatters those between which it goes, and what flickers and swings. */
-  function addPoints(base: Base, points: readonly Doing[], faults: readonly Fault[], row: Filling): void {
+  function addPoints(base: Base, points: readonly SolvedPoint[], faults: readonly Fault[], row: Filling): void {
     const each = base.share / points.length;
     for (const p of points) fill(base, p, faults, row, each);
     if (points.length === 1) return;
@@ -299,7 +299,7 @@ export function viewOf(
 
   function fill(
     base: Base,
-    reader: Doing,
+    reader: SolvedPoint,
     faults: readonly Fault[],
     row: { volts: Float64Array; work: Float64Array },
     share: number,
@@ -322,7 +322,7 @@ export function viewOf(
     sound,
     rowOf: (faults) => (faults.every(isIdle) ? sound : rowOf(faults)),
     quickRowOf,
-    glanceAt,
+    firstOrderMove,
     ampsOf: (faults, link) => {
       let [sum, supposed] = [0, faults];
       for (const base of bases) {
@@ -350,13 +350,13 @@ const wholeSolver = createSolver();
 const phasesFor = (harness: Harness, state: VehicleState, { dead, phase }: ViewOptions): ReturnType<typeof phasesOf> =>
   dead === true || phase !== undefined ? [{ at: phase ?? 0, share: 1, fusesHold: false }] : phasesOf(harness, state);
 
-const meets = (seenOhms: number): number => METER_OHMS / (METER_OHMS + seenOhms);
+const meets = (throughOhms: number): number => METER_OHMS / (METER_OHMS + throughOhms);
 
 /** What a meter between two places of a row shows, V. Undefined for places that the view does not hold. */
 export function voltsIn(view: View, row: Row, red: string, black: string): number | undefined {
   const [p, q] = [view.placeIndex.get(red), view.placeIndex.get(black)];
   if (p === undefined || q === undefined) return undefined;
-  const seen = row.seen[p]! + row.seen[q]!;
+  const seen = row.drivingPointOhms[p]! + row.drivingPointOhms[q]!;
   // Through the meter a lead that only insulation holds follows the other one.
   if (seen > FLOATS_OHMS) return 0;
   // Two weak places that hang together are taken for apart; what they differ by is nothing then.

@@ -4,7 +4,7 @@ import { deviceOf, lookupOf, type Harness, type PlaceId } from "../../harness/in
 import { volts as asVolts } from "../../quantity/index.ts";
 
 /** What can be read off a solved point. */
-export interface Doing {
+export interface SolvedPoint {
   /** V by node index. */
   readonly volts: Float64Array;
   readonly amps: (id: string) => number;
@@ -16,7 +16,7 @@ export function workIn(
   harness: Harness,
   state: VehicleState,
   id: string,
-  { volts: at, amps, closed, nodeOf, phase }: Doing & { readonly nodeOf: ReadonlyMap<PlaceId, number>; readonly phase: number },
+  { volts: at, amps, closed, nodeOf, phase }: SolvedPoint & { readonly nodeOf: ReadonlyMap<PlaceId, number>; readonly phase: number },
   overrides: ReadonlyMap<string, Readonly<Record<string, unknown>>>,
 ): number {
   const part = lookupOf(harness).parts.get(id);

@@ -44,7 +44,7 @@ export interface ReferenceNote {
 }
 
 /** Readings on the staircase, judged. */
-export interface Trace {
+export interface PathJudgement {
   readonly staircase: Staircase;
   /** Measured potential against battery negative by place index; undefined where unknown. */
   readonly measuredVolts: readonly (number | undefined)[];
@@ -71,7 +71,7 @@ export function judgePath(
   rules: RuleSet,
   facts: readonly VoltFact[],
   clamps: readonly ClampFact[] = [],
-): Trace | { readonly kind: "no staircase"; readonly message: string } {
+): PathJudgement | { readonly kind: "no staircase"; readonly message: string } {
   const minus = batteryNegative(harness);
   const potentials = joinPotentials(facts);
   const battery = potentials.difference(batteryPositive(harness), minus);

@@ -4,10 +4,10 @@ import { linksOf, type Harness, type PlaceId } from "../../harness/index.ts";
 import { displayText, parseReading, predictReading } from "../../instruments/index.ts";
 import type { RuleSet } from "../../limits/index.ts";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../test/circuits.ts";
-import { judgePath, type ClampFact, type Trace } from "./judge.ts";
+import { judgePath, type ClampFact, type PathJudgement } from "./judge.ts";
 import { joinPotentials, type VoltFact } from "./potentials.ts";
 import { buildStaircase } from "./staircase.ts";
-import { answerTrace, type TraceAnswer } from "./verdict.ts";
+import { answerPath, type PathAnswer } from "./verdict.ts";
 import { nextWords, wordVerdict } from "./words.ts";
 
 const fan = circuitOf(FAN);
@@ -30,10 +30,10 @@ function judged(
   facts: readonly VoltFact[],
   clamps: ClampFact[] = [],
   rules: RuleSet = "usual",
-): { trace: Trace; answer: TraceAnswer } {
+): { trace: PathJudgement; answer: PathAnswer } {
   const trace = judgePath(harness, state, load, rules, facts, clamps);
   if (!("stretches" in trace)) throw new Error(trace.message);
-  return { trace, answer: answerTrace(harness, state, trace) };
+  return { trace, answer: answerPath(harness, state, trace) };
 }
 
 /** Follows the tool's own proposals on a faulty circuit until it has an answer. */
@@ -42,7 +42,7 @@ function followProposals(
   state: VehicleState,
   load: string,
   faults: readonly Fault[],
-): { trace: Trace; answer: TraceAnswer; count: number } {
+): { trace: PathJudgement; answer: PathAnswer; count: number } {
   const facts: VoltFact[] = [];
   for (;;) {
     const { trace, answer } = judged(harness, state, load, facts);

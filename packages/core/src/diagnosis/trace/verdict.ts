@@ -1,6 +1,6 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness, type PlaceId } from "../../harness/index.ts";
-import type { Stretch, Trace } from "./judge.ts";
+import type { Stretch, PathJudgement } from "./judge.ts";
 
 /** Where to put the leads next, to narrow what is left. */
 export interface NextLeads {
@@ -9,7 +9,7 @@ export interface NextLeads {
   readonly reason: "battery first" | "tie the reference" | "voltage at the load" | "ground of the load" | "split" | "closer";
 }
 
-export type TraceVerdict =
+export type PathVerdict =
   | { readonly kind: "nothing measured" | "battery not measured" }
   /** No current would flow even in a sound circuit. `close`: hand switches and key positions that would load it. */
   | { readonly kind: "unloaded"; readonly close: readonly string[] }
@@ -20,15 +20,15 @@ export type TraceVerdict =
   | { readonly kind: "part of the path"; readonly stretches: readonly Stretch[] }
   | { readonly kind: "path sound"; readonly loadVolts: number };
 
-export interface TraceAnswer {
-  readonly verdict: TraceVerdict;
+export interface PathAnswer {
+  readonly verdict: PathVerdict;
   readonly next: NextLeads | undefined;
   /** More suspects than the one in the verdict. */
   readonly others: readonly Stretch[];
 }
 
 /** What the judged readings say as a whole, and what to measure next. */
-export function answerTrace(harness: Harness, state: VehicleState, trace: Trace): TraceAnswer {
+export function answerPath(harness: Harness, state: VehicleState, trace: PathJudgement): PathAnswer {
   const minus = batteryNegative(harness);
   const plus = batteryPositive(harness);
   const { staircase, stretches } = trace;
@@ -37,7 +37,7 @@ export function answerTrace(harness: Harness, state: VehicleState, trace: Trace)
     .filter((s) => s.verdict === "suspect")
     .sort((p, q) => q.dropVolts - q.soundDropVolts - (p.dropVolts - p.soundDropVolts));
   const worst = suspects[0];
-  const answer = (verdict: TraceVerdict, next?: NextLeads): TraceAnswer => ({ verdict, next, others: suspects.slice(1) });
+  const answer = (verdict: PathVerdict, next?: NextLeads): PathAnswer => ({ verdict, next, others: suspects.slice(1) });
 
   if (Math.abs(staircase.loadAmps) < 1e-4) {
     return answer({ kind: "unloaded", close: whatWouldLoad(harness, state, trace) });
@@ -83,7 +83,7 @@ export function answerTrace(harness: Harness, state: VehicleState, trace: Trace)
 }
 
 /** The middle of a stretch that holds more than one step, measured against battery negative. */
-function splitOf(trace: Trace, stretch: Stretch): NextLeads | undefined {
+function splitOf(trace: PathJudgement, stretch: Stretch): NextLeads | undefined {
   if (stretch.steps.length < 2) return undefined;
   const { places } = trace.staircase;
   const middle = stretch.steps[stretch.steps.length >> 1]!;
@@ -94,7 +94,7 @@ function splitOf(trace: Trace, stretch: Stretch): NextLeads | undefined {
 }
 
 /** Switches on the path that are open in this state, and parts that were opened. */
-function whatWouldLoad(harness: Harness, state: VehicleState, trace: Trace): string[] {
+function whatWouldLoad(harness: Harness, state: VehicleState, trace: PathJudgement): string[] {
   const found: string[] = [];
   for (const step of trace.staircase.steps) {
     const part = harness.components.find((c) => c.id === step.link.id);

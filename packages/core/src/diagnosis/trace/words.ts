@@ -1,7 +1,7 @@
 import { describeLink, describePlace, type Harness, type PlaceId } from "../../harness/index.ts";
 import { formatAmps, formatOhms, formatVolts, unreachable } from "../../quantity/index.ts";
-import type { Stretch, Trace } from "./judge.ts";
-import type { NextLeads, TraceAnswer } from "./verdict.ts";
+import type { Stretch, PathJudgement } from "./judge.ts";
+import type { NextLeads, PathAnswer } from "./verdict.ts";
 
 /** A verdict in two parts: what a technician would say first, and the figures behind it. */
 export interface VerdictWords {
@@ -11,7 +11,7 @@ export interface VerdictWords {
 }
 
 /** Puts the answer into trade words. */
-export function wordVerdict(harness: Harness, trace: Trace, answer: TraceAnswer): VerdictWords {
+export function wordVerdict(harness: Harness, trace: PathJudgement, answer: PathAnswer): VerdictWords {
   const { verdict } = answer;
   switch (verdict.kind) {
     case "nothing measured":
@@ -74,11 +74,16 @@ const othersWords = (others: readonly Stretch[]): string =>
     : ` Also too tall: ${others.map((o) => `${o.fromPlace} to ${o.toPlace} (${formatVolts(o.dropVolts)})`).join(", ")}.`;
 
 /** Names of what a stretch covers. */
-export function stretchName(harness: Harness, trace: Trace, stretch: Stretch): string {
+export function stretchName(harness: Harness, trace: PathJudgement, stretch: Stretch): string {
   return stretch.steps.map((i) => describeLink(harness, trace.staircase.steps[i]!.link)).join("; ");
 }
 
-function foundWords(harness: Harness, trace: Trace, s: Stretch, others: readonly Stretch[]): Pick<VerdictWords, "headline" | "detail"> {
+function foundWords(
+  harness: Harness,
+  trace: PathJudgement,
+  s: Stretch,
+  others: readonly Stretch[],
+): Pick<VerdictWords, "headline" | "detail"> {
   const where = `between ${s.fromPlace} and ${s.toPlace}`;
   const said = stretchName(harness, trace, s);
   const name = `${said[0]!.toUpperCase()}${said.slice(1)}.`;

@@ -10,32 +10,39 @@ import { createSystem, type System } from "./system.ts";
  * A⁻¹uₚ the answer to 1 A through port p and Jₚ(vₚ) what flows there over the circuit at rest. That leaves one equation for each port, v = v₀ − Z·J(v), which
  * Newton's method solves (Sherman–Morrison–Woodbury when J is straight; Sherman & Morrison 1950).
  */
-export interface Stage {
+export interface Linearization {
   /** Switch states by element index. */
   readonly closed: Uint8Array;
-  /** The unknowns; those of the last `bring`. */
+  /** The unknowns; those of the last `solveWith`. */
   readonly x: Float64Array;
   /** The unknowns at rest, unchanged. */
   readonly rested: Float64Array;
   /** The unknowns that 1 A into a node adds, V. */
-  readonly answerTo: (node: number) => Float64Array;
-  /** What bends. */
-  readonly bends: readonly Bend[];
+  readonly responseTo: (node: number) => Float64Array;
+  /** What nonlinear. */
+  readonly nonlinear: readonly NonlinearElement[];
   /** The port at which an element differs from its tangent here; undefined where no port can say it. */
   readonly portAt: (index: number, now: Element | undefined, closed: boolean) => Port | undefined;
   /**
    * Solves with changes at ports and writes x. Bent elements that leave their tangents become ports as well, unless they are `taken` out. Undefined when it is not
    * good enough: a part comes loose, too many ports, no rest.
    */
-  readonly bring: (changes: readonly Port[], taken: ReadonlySet<number>) => Answer | undefined;
+  readonly solveWith: (changes: readonly Port[], taken: ReadonlySet<number>) => PortSolution | undefined;
   /** Resistance between a node and node 0 with the changes of an answer, Ω; bent elements along their tangents here. */
-  readonly seenFrom: (answer: Answer, node: number) => number;
+  readonly drivingPointOhms: (answer: PortSolution, node: number) => number;
   /** See Changed. */
-  readonly addSeen: (answer: Answer, nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
+  readonly addLoadedVolts: (
+    answer: PortSolution,
+    nodes: Int32Array,
+    instrumentOhms: number,
+    into: Float32Array,
+    from: number,
+    share: number,
+  ) => void;
 }
 
 /** A bent element on its tangent. */
-export interface Bend {
+export interface NonlinearElement {
   readonly element: number;
   readonly a: number;
   readonly b: number;
@@ -43,7 +50,7 @@ export interface Bend {
   readonly offBy: (moveVolts: number) => number;
 }
 
-export interface Answer {
+export interface PortSolution {
   readonly columns: readonly Float64Array[];
   /** D·(1 + Z·D)⁻¹ of the changes, size changes², made when first asked for. */
   readonly inner: () => Float64Array;
@@ -57,7 +64,7 @@ const STRAIGHT_VOLTS = 1e-6;
 /** Bent elements off their tangents from which on it is quicker to factor anew. */
 const MOST_ACTIVE = 14;
 /** Below this it has lost enough for rounds of correction, each of which must shrink what is missing. */
-const WORN = 1e-3;
+const ILL_CONDITIONED = 1e-3;
 const MOST_CORRECTIONS = 5;
 const CORRECTED_VOLTS = 1e-8;
 const ROUNDING_VOLTS = 5e-4;
@@ -92,7 +99,7 @@ function addLoaded(
 }
 
 /** From a system that has just been solved at its resting point, linearised there; it must not be solved again. Undefined when it had no factors. */
-export function createStage(netlist: Netlist, system: System, work: Workspace, rested: Float64Array): Stage | undefined {
+export function createLinearization(netlist: Netlist, system: System, work: Workspace, rested: Float64Array): Linearization | undefined {
   const factored = system.factored();
   if (factored === undefined) return undefined;
   const { first, second, bent, size, columnOf } = system;
@@ -142,37 +149,37 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
   }
 
   /** Bent elements by their place in `bent`: their curves, and their ports once they have left their tangents. */
-  const bentCurves = Array.from(bent, (i): Curve => curveOf(elements[i]!, false)!);
-  const bentPorts = new Map<number, Port>();
-  const bentPort = (i: number): Port => {
-    const known = bentPorts.get(i) ?? portAt(i, elements[i], false)!;
-    bentPorts.set(i, known);
+  const curves = Array.from(bent, (i): Curve => curveOf(elements[i]!, false)!);
+  const portsOffTangent = new Map<number, Port>();
+  const portOffTangent = (i: number): Port => {
+    const known = portsOffTangent.get(i) ?? portAt(i, elements[i], false)!;
+    portsOffTangent.set(i, known);
     return known;
   };
   /** Ohms here between the ends of each bent element, to weigh how far it is off its tangent; made when first asked for. */
-  const bentOhms = new Float64Array(elements.length).fill(-1);
-  const ohmsOfBent = (i: number): number => {
+  const ohmsAcross = new Float64Array(elements.length).fill(-1);
+  const ohmsAcrossOf = (i: number): number => {
     const { a, b } = elements[i]!;
-    if (bentOhms[i]! < 0) bentOhms[i] = Math.abs(across(columnFor(a, b), a, b));
-    return bentOhms[i]!;
+    if (ohmsAcross[i]! < 0) ohmsAcross[i] = Math.abs(across(columnFor(a, b), a, b));
+    return ohmsAcross[i]!;
   };
 
-  const bends = Array.from(bent, (i, b): Bend => {
+  const nonlinear = Array.from(bent, (i, b): NonlinearElement => {
     const { a, b: to } = elements[i]!;
     const rests = across(x0, a, to);
     return {
       element: i,
       a,
       b: to,
-      offBy: (move) => Math.abs(bentCurves[b]!(rests + move).amps - slope[i]! * (rests + move) - offset[i]!) * ohmsOfBent(i),
+      offBy: (move) => Math.abs(curves[b]!(rests + move).amps - slope[i]! * (rests + move) - offset[i]!) * ohmsAcrossOf(i),
     };
   });
 
   const equations = createPortEquations(across);
   const { v } = equations;
-  const bentStrides = createStrides(bent.length);
+  const strides = createStrides(bent.length);
 
-  function bring(changes: readonly Port[], taken: ReadonlySet<number>): Answer | undefined {
+  function solveWith(changes: readonly Port[], taken: ReadonlySet<number>): PortSolution | undefined {
     const active = new Map<number, Port>();
     for (;;) {
       const ports = active.size === 0 ? changes : [...changes, ...active.values()];
@@ -181,14 +188,14 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
       if (active.size > MOST_ACTIVE || k > MOST_PORTS) return relinearise(changes, taken);
       const z = ports.map((p) => columnFor(p.a, p.b));
       equations.fill(ports, x0, z);
-      const worn = equations.solve(ports);
-      if (worn === 0) return undefined;
+      const pivot = equations.solve(ports);
+      if (pivot === 0) return undefined;
       x.set(x0);
       for (let p = 0; p < k; p++) {
         const j = ports[p]!.extra(v[p]!).amps;
         if (j !== 0) subtract(x, z[p]!, j);
       }
-      for (let round = 0, off = worn < WORN ? Infinity : 0; off > CORRECTED_VOLTS; round++) {
+      for (let round = 0, off = pivot < ILL_CONDITIONED ? Infinity : 0; off > CORRECTED_VOLTS; round++) {
         const next = correct(ports, z);
         if (!(next < Infinity)) return undefined;
         // What no longer shrinks is the rounding of nodes that only insulation holds.
@@ -207,19 +214,19 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
   /**
    * Where many bent elements leave their tangents it is quicker to factor anew on theirs, round after round, with the changes alone at ports. Writes x.
    */
-  function relinearise(changes: readonly Port[], taken: ReadonlySet<number>): Answer | undefined {
+  function relinearise(changes: readonly Port[], taken: ReadonlySet<number>): PortSolution | undefined {
     const k = changes.length;
     own ??= createSystem(netlist, false, system);
     own.slope.set(slope);
     own.offset.set(offset);
     own.tie.set(system.tie);
     const tangents = Float64Array.from(linearised);
-    bentStrides.begin();
+    strides.begin();
     for (let round = 0; round < MAX_ROUNDS; round++) {
       for (let b = 0; b < bent.length; b++) {
         const i = bent[b]!;
         if (taken.has(i)) continue;
-        const { amps, siemens: g } = bentCurves[b]!(tangents[i]!);
+        const { amps, siemens: g } = curves[b]!(tangents[i]!);
         own.slope[i] = g;
         own.offset[i] = amps - g * tangents[i]!;
       }
@@ -243,7 +250,7 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
         const at = (first[i]! < 0 ? 0 : x[first[i]!]!) - (second[i]! < 0 ? 0 : x[second[i]!]!);
         const before = tangents[i]!;
         if (Math.abs(at - before) > 1e-7 + 1e-8 * Math.abs(at)) still = false;
-        if (isSharp(e)) tangents[i] = before + bentStrides.take(b, at - before);
+        if (isSharp(e)) tangents[i] = before + strides.take(b, at - before);
         else tangents[i] = round < 20 ? limitOf(e)(at, before) : (limitOf(e)(at, before) + before) / 2;
       }
       if (!still) continue;
@@ -262,9 +269,9 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
       const at = (first[i]! < 0 ? 0 : x[first[i]!]!) - (second[i]! < 0 ? 0 : x[second[i]!]!);
       // Where it was, it is on its tangent.
       if (Math.abs(at - linearised[i]!) < STRAIGHT_VOLTS || active.has(i) || taken.has(i)) continue;
-      const off = bentCurves[b]!(at).amps - slope[i]! * at - offset[i]!;
-      if (!(Math.abs(off) * ohmsOfBent(i) > STRAIGHT_VOLTS)) continue;
-      active.set(i, bentPort(i));
+      const off = curves[b]!(at).amps - slope[i]! * at - offset[i]!;
+      if (!(Math.abs(off) * ohmsAcrossOf(i) > STRAIGHT_VOLTS)) continue;
+      active.set(i, portOffTangent(i));
       any = true;
     }
     return any;
@@ -322,7 +329,7 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     return selfOhms[node]!;
   };
 
-  function seenFrom({ columns: z, inner, changes: k }: Answer, node: number): number {
+  function drivingPointOhms({ columns: z, inner, changes: k }: PortSolution, node: number): number {
     const at = columnOf[node]!;
     if (at < 0) return 0;
     let sum = selfOhmsOf(node);
@@ -334,7 +341,7 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     return Math.max(0, sum);
   }
 
-  const addSeen: Stage["addSeen"] = (answer, nodes, instrumentOhms, into, from, share) => {
+  const addLoadedVolts: Linearization["addLoadedVolts"] = (answer, nodes, instrumentOhms, into, from, share) => {
     if (known !== nodes) {
       known = nodes;
       knownColumns = nodes.map((n) => columnOf[n]!);
@@ -343,7 +350,7 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     if (answer.changes > 1) {
       for (let i = 0; i < nodes.length; i++) {
         const c = knownColumns[i]!;
-        if (c >= 0) into[from + i]! += (share * x[c]!) / (1 + seenFrom(answer, nodes[i]!) / instrumentOhms);
+        if (c >= 0) into[from + i]! += (share * x[c]!) / (1 + drivingPointOhms(answer, nodes[i]!) / instrumentOhms);
       }
       return;
     }
@@ -351,7 +358,7 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     addLoaded(x, answer.columns[0] ?? x, single, knownColumns, knownOhms, 1 / instrumentOhms, into, from, share);
   };
 
-  const answerTo = (node: number): Float64Array => {
+  const responseTo = (node: number): Float64Array => {
     const column = new Float64Array(size);
     if (columnOf[node]! >= 0) {
       column[columnOf[node]!] = 1;
@@ -360,5 +367,15 @@ export function createStage(netlist: Netlist, system: System, work: Workspace, r
     return column;
   };
 
-  return { closed: Uint8Array.from(work.closed), x, rested: x0, answerTo, bends, portAt, bring, seenFrom, addSeen };
+  return {
+    closed: Uint8Array.from(work.closed),
+    x,
+    rested: x0,
+    responseTo,
+    nonlinear,
+    portAt,
+    solveWith,
+    drivingPointOhms,
+    addLoadedVolts,
+  };
 }

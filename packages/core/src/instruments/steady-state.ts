@@ -9,26 +9,26 @@ export interface Moment {
   readonly point: Point;
 }
 
-export interface Settled {
-  readonly kind: "settled";
+export interface SteadyState {
+  readonly kind: "steady";
   /** One for a steady circuit; one for each phase of pulses; the phases of a circuit that chatters. Shares sum to 1. */
   readonly moments: readonly Moment[];
   /** What opens and closes without end; empty when all rests. */
-  readonly restless: readonly string[];
+  readonly oscillating: readonly string[];
 }
 
-export type Unsettled = Exclude<SolveFailure, { kind: "chatter" }>;
+export type NoSteadyState = Exclude<SolveFailure, { kind: "chatter" }>;
 
 /** Solves a circuit with what an instrument adds to it, through all its phases. `adds`: elements on the nodes of the circuit. */
-export function settle(
+export function solveSteadyState(
   harness: Harness,
   state: VehicleState,
   faults: readonly Fault[],
   options: BuildOptions,
   adds: (node: (place: string) => number) => readonly Element[],
-): Settled | Unsettled {
+): SteadyState | NoSteadyState {
   const moments: Moment[] = [];
-  const restless = new Set<string>();
+  const oscillating = new Set<string>();
   let blown: readonly Fault[] = [];
   for (const { at, share, fusesHold } of options.phase === undefined
     ? phasesOf(harness, state)
@@ -43,10 +43,10 @@ export function settle(
       if (!fusesHold) blown = blownFuses(harness, circuit.elementOf, result.closed);
     } else if (result.kind === "chatter") {
       for (const point of result.phases) moments.push({ share: share / result.phases.length, circuit, point });
-      for (const id of result.elements) restless.add(id);
+      for (const id of result.elements) oscillating.add(id);
     } else return result;
   }
-  return { kind: "settled", moments, restless: [...restless] };
+  return { kind: "steady", moments, oscillating: [...oscillating] };
 }
 
 const solvers = new WeakMap<Harness, ReturnType<typeof createSolver>>();
@@ -65,8 +65,8 @@ export function nodeAt(circuit: Circuit, place: string): number {
 }
 
 /** Mean over the moments, as a slow instrument forms it. */
-export const meanOf = (settled: Settled, value: (moment: Moment) => number): number =>
-  settled.moments.reduce((sum, m) => sum + m.share * value(m), 0);
+export const meanOf = (steady: SteadyState, value: (moment: Moment) => number): number =>
+  steady.moments.reduce((sum, m) => sum + m.share * value(m), 0);
 
 export const across = ({ point }: Moment, a: number, b: number): number => point.volts[a]! - point.volts[b]!;
 

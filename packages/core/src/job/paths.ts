@@ -1,15 +1,15 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
-import { answerTrace, judgePath, type Trace, type VerdictWords, wordVerdict } from "../diagnosis/index.ts";
+import { answerPath, judgePath, type PathJudgement, type VerdictWords, wordVerdict } from "../diagnosis/index.ts";
 import { loadsOf, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
 /** One load traced in one state, before or after the mend. */
-export interface TraceOfJob {
+export interface JobPath {
   readonly phase: "before" | "after";
   readonly load: string;
   readonly state: VehicleState;
-  readonly trace: Trace;
+  readonly trace: PathJudgement;
   readonly words: VerdictWords;
 }
 
@@ -20,15 +20,15 @@ export function traceOf(
   readings: readonly ReadingView[],
   load: string,
   state: VehicleState,
-): Omit<TraceOfJob, "phase"> | undefined {
+): Omit<JobPath, "phase"> | undefined {
   if (!loadsOf(harness).some((l) => l.id === load)) return undefined;
   const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
   if (!("stretches" in trace)) return undefined;
-  return { load, state, trace, words: wordVerdict(harness, trace, answerTrace(harness, state, trace)) };
+  return { load, state, trace, words: wordVerdict(harness, trace, answerPath(harness, state, trace)) };
 }
 
 /** Every load and state in which something was measured, in order of the first reading; "before" ahead of "after". */
-export function tracesOfJob(harness: Harness, view: JobView): TraceOfJob[] {
+export function pathsOfJob(harness: Harness, view: JobView): JobPath[] {
   const mended = view.mends.some((m) => m.struck === undefined);
   const phases = mended ? (["before", "after"] as const) : (["after"] as const);
   return phases.flatMap((phase) => {
@@ -38,7 +38,7 @@ export function tracesOfJob(harness: Harness, view: JobView): TraceOfJob[] {
       const key = `${stateKey(r.data.state)}|${r.data.load}`;
       if (r.struck === undefined && !groups.has(key)) groups.set(key, r);
     }
-    return [...groups.values()].flatMap((sample): TraceOfJob[] => {
+    return [...groups.values()].flatMap((sample): JobPath[] => {
       const traced = traceOf(harness, view, readings, sample.data.load, sample.data.state);
       // Without a mend there is no "after": all readings are from before it.
       return traced === undefined ? [] : [{ phase: mended ? phase : "before", ...traced }];

@@ -1,27 +1,27 @@
 import type { Port } from "./port.ts";
 import type { Watch } from "./rules.ts";
-import type { Stage } from "./stage.ts";
+import type { Linearization } from "./linearization.ts";
 
 /** One step on the way of the unchanged circuit from its beginning to its rest, and what its watchers remembered before they looked. */
 export interface Step {
-  readonly stage: Stage;
+  readonly linearization: Linearization;
   readonly memory: Uint8Array;
 }
 
 /** What one change at one port would do, by the tangents alone. */
-export interface Glance {
+export interface FirstOrder {
   /**
-   * Whether every switch moves as in the unchanged circuit, step by step, with room to spare for what bends. `portAt`: the change in a stage; undefined where no port can say it. `taken`:
+   * Whether every switch moves as in the unchanged circuit, step by step, with room to spare for what is nonlinear. `portAt`: the change in a linearization; undefined where no port can say it. `taken`:
    * elements that are replaced.
    */
-  readonly staysOnWay: (portAt: (stage: Stage) => Port | undefined, taken: ReadonlySet<number>) => boolean;
+  readonly keepsSwitching: (portAt: (linearization: Linearization) => Port | undefined, taken: ReadonlySet<number>) => boolean;
   /** The largest move at rest of any of these nodes, V. Only where it stays on the way. */
-  readonly moveAtRest: (port: Port, nodes: Int32Array) => number;
+  readonly move: (port: Port, nodes: Int32Array) => number;
 }
 
 /** By how much what is told by tangents may be short, as a share of the move. */
 const SHORT_BY = 0.5;
-/** What bends may be off by no more than this in all, V; moves below the least bend nothing. */
+/** What is nonlinear may be off by no more than this in all, V; moves below the least leave every tangent as it is. */
 const MOST_BENT_VOLTS = 0.3;
 const LEAST_BENT_VOLTS = 1e-3;
 /** A node that only insulation holds, Ω: single figures do not carry that. */
@@ -34,23 +34,23 @@ interface Answers {
   readonly across: Float64Array;
 }
 
-export function createGlance(steps: readonly Step[], watch: Watch, columnOf: Int32Array): Glance {
+export function createFirstOrder(steps: readonly Step[], watch: Watch, columnOf: Int32Array): FirstOrder {
   const count = watch.plus.length;
   const { rises, falls, eitherWay } = watch;
   const known = steps.map(() => new Map<number, Answers>());
   const at = (x: ArrayLike<number>, node: number): number => (columnOf[node]! < 0 ? 0 : x[columnOf[node]!]!);
-  const controls = steps.map(({ stage }) =>
-    Float64Array.from(watch.plus, (p, k) => at(stage.rested, p) - at(stage.rested, watch.minus[k]!)),
+  const controls = steps.map(({ linearization }) =>
+    Float64Array.from(watch.plus, (p, k) => at(linearization.rested, p) - at(linearization.rested, watch.minus[k]!)),
   );
 
   function answersOf(s: number, node: number): Answers {
     const made = known[s]!.get(node);
     if (made !== undefined) return made;
-    const { stage } = steps[s]!;
-    const x = stage.answerTo(node);
-    const across = new Float64Array(count + stage.bends.length);
+    const { linearization } = steps[s]!;
+    const x = linearization.responseTo(node);
+    const across = new Float64Array(count + linearization.nonlinear.length);
     for (let k = 0; k < count; k++) across[k] = at(x, watch.plus[k]!) - at(x, watch.minus[k]!);
-    stage.bends.forEach(({ a, b }, i) => (across[count + i] = at(x, a) - at(x, b)));
+    linearization.nonlinear.forEach(({ a, b }, i) => (across[count + i] = at(x, a) - at(x, b)));
     const found = { column: Float32Array.from(x), across };
     known[s]!.set(node, found);
     return found;
@@ -62,7 +62,7 @@ export function createGlance(steps: readonly Step[], watch: Watch, columnOf: Int
     const [p, q] = [answersOf(s, port.a), answersOf(s, port.b)];
     const ohms = at(p.column, port.a) - at(p.column, port.b) - at(q.column, port.a) + at(q.column, port.b);
     if (at(p.column, port.a) > LOOSE_OHMS || at(q.column, port.b) > LOOSE_OHMS) return NaN;
-    const { rested } = steps[s]!.stage;
+    const { rested } = steps[s]!.linearization;
     const before = at(rested, port.a) - at(rested, port.b);
     const still = port.extra(0).amps;
     const slope = port.extra(1).amps - still;
@@ -72,13 +72,13 @@ export function createGlance(steps: readonly Step[], watch: Watch, columnOf: Int
   function movesLikeIt(s: number, port: Port, taken: ReadonlySet<number>): boolean {
     const amps = flow(s, port);
     if (!(Math.abs(amps) < Infinity)) return false;
-    const { stage, memory } = steps[s]!;
+    const { linearization, memory } = steps[s]!;
     const [p, q] = [answersOf(s, port.a).across, answersOf(s, port.b).across];
     let slack = 0;
-    for (let i = 0; i < stage.bends.length; i++) {
+    for (let i = 0; i < linearization.nonlinear.length; i++) {
       const move = amps * (q[count + i]! - p[count + i]!);
-      if (Math.abs(move) < LEAST_BENT_VOLTS || taken.has(stage.bends[i]!.element)) continue;
-      slack += stage.bends[i]!.offBy(move);
+      if (Math.abs(move) < LEAST_BENT_VOLTS || taken.has(linearization.nonlinear[i]!.element)) continue;
+      slack += linearization.nonlinear[i]!.offBy(move);
       if (!(slack < MOST_BENT_VOLTS)) return false;
     }
     const base = controls[s]!;
@@ -100,12 +100,12 @@ export function createGlance(steps: readonly Step[], watch: Watch, columnOf: Int
   }
 
   return {
-    staysOnWay: (portAt, taken) =>
-      steps.every(({ stage }, s) => {
-        const port = portAt(stage);
+    keepsSwitching: (portAt, taken) =>
+      steps.every(({ linearization }, s) => {
+        const port = portAt(linearization);
         return port !== undefined && movesLikeIt(s, port, taken);
       }),
-    moveAtRest: (port, nodes) => {
+    move: (port, nodes) => {
       const s = steps.length - 1;
       const amps = flow(s, port);
       const [p, q] = [answersOf(s, port.a).column, answersOf(s, port.b).column];
