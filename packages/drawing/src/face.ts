@@ -1,9 +1,9 @@
-import { besideCavity, type Face, type FaceCavity, type PlaceId } from "@rheonom/core/harness";
+import { besideCavity, type Face, type FaceCavity } from "@rheonom/core/harness";
 import type { Scene, Shape } from "./scene.ts";
 
 export interface FaceOptions {
   /** Potential by place, V. */
-  readonly volts: ReadonlyMap<PlaceId, number | undefined>;
+  readonly volts: ReadonlyMap<string, number | undefined>;
   readonly selected: string | undefined;
 }
 

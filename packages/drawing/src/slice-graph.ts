@@ -1,4 +1,14 @@
-import { cavitiesOf, type Component, type Harness, massesOf, type PlaceId, placeOf, type Device, deviceOf } from "@rheonom/core/harness";
+import {
+  cavitiesOf,
+  type Component,
+  type Device,
+  deviceOf,
+  type Harness,
+  massesOf,
+  pinPlace,
+  type PlaceId,
+  placeOf,
+} from "@rheonom/core/harness";
 import { orient } from "./orient.ts";
 
 /** Graph for a layered layout engine that takes ELK's JSON. Positions come back in the same shape. */
@@ -142,9 +152,9 @@ function deviceSides(harness: Harness, part: Device, below: ReadonlySet<PlaceId>
   const { device, settings } = deviceOf(part);
   const used = new Set([...harness.wires, ...harness.joints].flatMap((l) => [placeOf(harness, l.from), placeOf(harness, l.to)]));
   const names = device.terminals(settings).map((t) => t.name);
-  const here = names.filter((n) => used.has(`${part.id}.${n}` as PlaceId));
+  const here = names.filter((n) => used.has(pinPlace(part.id, n)));
   const shown = here.length === 0 ? names : here;
-  const isBelow = (n: string): boolean => below.has(`${part.id}.${n}` as PlaceId);
+  const isBelow = (n: string): boolean => below.has(pinPlace(part.id, n));
   const [top, bottom] = [shown.filter((n) => !isBelow(n)), shown.filter(isBelow)];
   return { top, bottom };
 }

@@ -1,12 +1,12 @@
 import type { VehicleState } from "@rheonom/core/circuit";
-import { type Component, describeLink, describePlace, type Harness, linksOf, type PlaceId } from "@rheonom/core/harness";
+import { type Component, describeLink, describePlace, type Harness, linksOf, partNameIn } from "@rheonom/core/harness";
 import type { Scene, Shape } from "./scene.ts";
 import { DEVICE_HEIGHT, nameWords, SYMBOL, type LayoutEdge, type LayoutGraph, type LayoutNode } from "./slice-graph.ts";
 
 export interface SliceOptions {
   readonly state: VehicleState;
   /** Potential by place, V; undefined or missing where unknown. */
-  readonly volts: ReadonlyMap<PlaceId, number | undefined>;
+  readonly volts: ReadonlyMap<string, number | undefined>;
   /** Links under suspicion, with the words that stand beside them. */
   readonly suspects: ReadonlyMap<string, string>;
   /** Text beside a place, such as the measured value. */
@@ -30,7 +30,7 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
   }
   for (const node of graph.children) {
     const made = nodeShapes(harness, node, options);
-    shapes.push(...(ghosts.has(node.id.split(".")[0]!) ? made.map(ghostly) : made));
+    shapes.push(...(ghosts.has(partNameIn(node.id)) ? made.map(ghostly) : made));
   }
   for (const [place, p] of at) {
     if (place.includes("|")) continue;
@@ -60,7 +60,7 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
         y: p.y - 15,
         w: 30,
         h: 30,
-        hit: { kind: "place", id: place, name: describePlace(harness, place as PlaceId) },
+        hit: { kind: "place", id: place, name: describePlace(harness, place) },
       });
   }
   return {
@@ -131,7 +131,7 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
         ]
       : [{ t: "path", d, role: "conductor" }];
   }
-  const place = edge.sources[0]!.replace(/^p:/, "") as PlaceId;
+  const place = edge.sources[0]!.replace(/^p:/, "");
   const volts = options.volts.get(place);
   const [base, tracer] = (wire.colour ?? "GY").split("/") as [string, string | undefined];
   const suspect = options.suspects.get(wire.id);
@@ -163,7 +163,7 @@ function nodeShapes(harness: Harness, node: LayoutNode, options: SliceOptions): 
     ];
   }
   const post = node.id.endsWith(".+") || node.id.endsWith(".-");
-  const part = harness.components.find((c) => c.id === node.id.split(".")[0]);
+  const part = harness.components.find((c) => c.id === partNameIn(node.id));
   if (part === undefined) return [];
   if (post) {
     const sign = node.id.slice(-1);

@@ -2,7 +2,7 @@ import type { Simulate } from "@rheonom/contract/api";
 import type { Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
-import type { Harness } from "@rheonom/core/harness";
+import { type Harness, partNameIn } from "@rheonom/core/harness";
 import { displayText, predictReading } from "@rheonom/core/instruments";
 import { foldJob, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
@@ -90,7 +90,7 @@ function placeOfFault(fault: Fault): string {
       return fault.from;
     // A part inside a device is mended by mending or changing the device.
     case "stuck":
-      return fault.link.split(".")[0]!;
+      return partNameIn(fault.link);
     case "settings":
       return fault.component;
     case "lead":

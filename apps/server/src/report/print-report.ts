@@ -1,6 +1,6 @@
 import type { Content } from "pdfmake/interfaces";
 import { predictAll } from "@rheonom/core/instruments";
-import { sliceOf, type Harness } from "@rheonom/core/harness";
+import { type Harness, partNameIn, sliceOf } from "@rheonom/core/harness";
 import { pathsOfJob, type JobView, type Report, type JobPath } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
@@ -163,7 +163,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
   });
   if (first === undefined) return content;
   // Of a whole vehicle the record shows what the traced loads are about.
-  const loads = [...new Set(traces.map((t) => t.load.split(".")[0]!))];
+  const loads = [...new Set(traces.map((t) => partNameIn(t.load)))];
   const drawn = harness.components.length > DRAWN_WHOLE ? sliceOf(harness, loads, { sharers: false }).harness : harness;
   if (drawn.components.length > MAX_DRAWN_PARTS) return content;
   const prediction = predictAll(harness, first.state, []);

@@ -1,5 +1,5 @@
 import { codeToNumber, STATUS_BITS as BIT } from "@rheonom/core/codes";
-import type { Harness, Monitor } from "@rheonom/core/harness";
+import { type Harness, moduleGround, type Monitor } from "@rheonom/core/harness";
 import type { Snapshot } from "./world.ts";
 
 /** All of them are kept by these modules. */
@@ -140,7 +140,7 @@ function isWrong(m: Monitor, now: Snapshot): boolean | undefined {
   if (!now.awake.has(m.module)) return undefined;
   if (m.silent !== undefined) return now.answers.has(m.module) ? !now.answers.has(m.silent) : undefined;
   if (m.pin === undefined) return undefined;
-  const volts = now.volts(`${m.module}.${m.pin}`) - now.volts(`${m.module}.~ground`);
+  const volts = now.volts(`${m.module}.${m.pin}`) - now.volts(moduleGround(m.module));
   if (Number.isNaN(volts)) return undefined;
   return (m.belowVolts !== undefined && volts < m.belowVolts) || (m.aboveVolts !== undefined && volts > m.aboveVolts);
 }

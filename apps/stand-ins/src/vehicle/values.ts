@@ -1,5 +1,5 @@
 import { liveValuesOf, toRaw, type LiveValue } from "@rheonom/core/codes";
-import { lookupOf, type Harness } from "@rheonom/core/harness";
+import { type Harness, lookupOf, moduleGround, moduleSupply } from "@rheonom/core/harness";
 import { createWriter, fromAscii } from "@rheonom/protocol/bytes";
 import { PIDS } from "@rheonom/protocol/obd";
 import type { Snapshot, World } from "./world.ts";
@@ -15,13 +15,13 @@ export interface Identity {
 
 /** A value as the module sees it, in its unit. */
 export const seenBy = (now: Snapshot, v: LiveValue): number => {
-  const ground = now.volts(`${v.module}.~ground`);
+  const ground = now.volts(moduleGround(v.module));
   if (v.wants !== undefined) {
     const { key, engine, inputs } = now.state;
     const volts = (pin: string): number => now.volts(`${v.module}.${pin}`) - ground;
     return now.awake.has(v.module) && v.wants({ volts, key, engine, input: inputs?.[v.module] ?? 0 }) ? 100 : 0;
   }
-  return v.fromVolts(now.volts(`${v.module}.${v.pin}`) - ground, now.volts(`${v.module}.~supply`) - ground);
+  return v.fromVolts(now.volts(`${v.module}.${v.pin}`) - ground, now.volts(moduleSupply(v.module)) - ground);
 };
 
 /** Two bytes of a value under its identifier; undefined when the module has nothing there. */

@@ -1,6 +1,6 @@
 import { stateKey, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
-import { lookupOf, type Harness, type PlaceId } from "@rheonom/core/harness";
+import { lookupOf, type Harness } from "@rheonom/core/harness";
 import { observe, predictAll, silentModules } from "@rheonom/core/instruments";
 
 /** What the simulated vehicle does at this moment: solved in full, with all its hidden faults. */
@@ -94,7 +94,7 @@ function solve(harness: Harness, state: VehicleState, faults: readonly Fault[]):
   };
   return {
     state,
-    volts: (place) => volts?.get(place as PlaceId) ?? NaN,
+    volts: (place) => volts?.get(place) ?? NaN,
     awake,
     answers: new Set([...awake].filter((id) => !silent.has(id))),
     starterRpm: Math.max(0, ...sights.map((s) => (s.sight.kind === "speed" && isStarter(s.component) ? s.sight.rpm : 0))),

@@ -1,4 +1,4 @@
-import { batteryPositive, type Harness, lookupOf, type PlaceId } from "../harness/index.ts";
+import { batteryPositive, type Harness, innerPlace, isInnerPlace, lookupOf, partNameIn } from "../harness/index.ts";
 import type { Delta, Element, Netlist } from "../solver/index.ts";
 import type { Fault } from "./fault.ts";
 import { withSeries } from "./series.ts";
@@ -26,7 +26,7 @@ export function buildCircuit(harness: Harness, state: VehicleState, faults: read
   if (faults.length === 0) return soundOf(harness, state, options);
   const overrides = overridesOf(harness, faults);
   const sound = overrides.size === 0 ? soundOf(harness, state, options) : soundCircuit(harness, state, options, overrides);
-  const nodes = [...sound.netlist.nodes] as PlaceId[];
+  const nodes = [...sound.netlist.nodes];
   let elements: Element[] = [...sound.netlist.elements];
   const added: Element[] = [];
   for (const f of faults) {
@@ -44,7 +44,7 @@ export function buildCircuit(harness: Harness, state: VehicleState, faults: read
 
 const isKnown = (harness: Harness, link: string): boolean => {
   const { parts, wires } = lookupOf(harness);
-  return wires.has(link) || parts.has(link.split(".")[0]!) || link.startsWith("=");
+  return wires.has(link) || parts.has(partNameIn(link)) || link.startsWith("=");
 };
 
 function overridesOf(harness: Harness, faults: readonly Fault[]): Overrides {
@@ -63,11 +63,11 @@ function overridesOf(harness: Harness, faults: readonly Fault[]): Overrides {
 type LinkFault = Extract<Fault, { link: string }>;
 
 /** What stands where an element was. A bent element gets its resistance behind a node of its own, so that the circuit can be written as text. */
-function harmed(e: Element, f: LinkFault, nodes: PlaceId[]): Element[] {
+function harmed(e: Element, f: LinkFault, nodes: string[]): Element[] {
   if (f.kind === "open") return [];
   if (f.kind === "stuck") return [stuck(e, f.closed)];
   if (e.kind !== "curve" && e.kind !== "diode") return [withSeries(e, f.ohms) ?? e];
-  const inner = nodes.push(`${e.id}.~in` as PlaceId) - 1;
+  const inner = nodes.push(innerPlace(e.id, "in")) - 1;
   return [
     { ...e, a: inner },
     { id: `${e.id} joint`, kind: "resistor", a: e.a, b: inner, ohms: f.ohms },
@@ -86,13 +86,13 @@ function addedBy(
   f: Exclude<Fault, LinkFault | { kind: "settings" | "lead" }>,
 ): Element[] {
   const node = (p: string): number => {
-    const found = circuit.nodeOf.get(p as PlaceId);
+    const found = circuit.nodeOf.get(p);
     if (found === undefined) throw new RangeError(`no place ${p} in this circuit`);
     return found;
   };
   // Inside a device that is unplugged nothing touches anything.
-  const inside = f.kind === "across" ? [f.from, f.to].find((p) => p.includes(".~") && !circuit.nodeOf.has(p as PlaceId)) : undefined;
-  if (inside !== undefined && lookupOf(harness).parts.has(inside.split(".")[0]!)) return [];
+  const inside = f.kind === "across" ? [f.from, f.to].find((p) => isInnerPlace(p) && !circuit.nodeOf.has(p)) : undefined;
+  if (inside !== undefined && lookupOf(harness).parts.has(partNameIn(inside))) return [];
   if (f.kind === "across" && state.opened.some((id) => isInside(harness, id, f))) return [];
   switch (f.kind) {
     case "short to ground":
@@ -190,7 +190,7 @@ function deltaOfSettings(
 }
 
 /** Cavities carry the name of their connector in front and belong to nobody's settings. */
-const isCavityLike = (harness: Harness, id: string): boolean => lookupOf(harness).parts.get(id.split(".")[0]!)?.kind === "connector";
+const isCavityLike = (harness: Harness, id: string): boolean => lookupOf(harness).parts.get(partNameIn(id))?.kind === "connector";
 
 /** Equal in everything that is data; curves by the text that says them. */
 const same = (p: Element, q: Element): boolean => JSON.stringify(p) === JSON.stringify(q);

@@ -52,7 +52,7 @@ export function reduceCircuit(circuit: Circuit, point: Point, keeps: (id: string
   const names = Array.from(chosen, (n) => nodes[n]!);
   return {
     netlist: { ...circuit.netlist, nodes: names, elements: list, couplings: [] },
-    nodeOf: new Map(names.map((n, i) => [n as PlaceId, i])),
+    nodeOf: new Map(names.map((n, i) => [n, i])),
     elementOf: new Map(list.map((e, i) => [e.id, i])),
     nodes: chosen,
   };

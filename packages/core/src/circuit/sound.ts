@@ -21,11 +21,14 @@ import {
   batteryOf,
   batteryPositive,
   type Device,
+  deviceNode,
   deviceOf,
   type Harness,
+  innerPlace,
   type Link,
   linksOf,
   lookupOf,
+  partNameIn,
   type PlaceId,
   wiresAt,
 } from "../harness/index.ts";
@@ -41,7 +44,7 @@ const DOUBLE_LAYER_FARADS = 0.2;
 export interface Circuit {
   readonly netlist: Netlist;
   /** Node index of every place, and of the nodes inside devices by "R7.~coil". */
-  readonly nodeOf: ReadonlyMap<PlaceId, number>;
+  readonly nodeOf: ReadonlyMap<string, number>;
   /** Element index of every link and every part of a device that is there in this state, by "W2" or "R7.coil". */
   readonly elementOf: ReadonlyMap<string, number>;
 }
@@ -66,7 +69,7 @@ export type Overrides = ReadonlyMap<string, Readonly<Record<string, unknown>>>;
 export function soundCircuit(harness: Harness, state: VehicleState, options: BuildOptions, overrides: Overrides): Circuit {
   const minus = batteryNegative(harness);
   const nodes: PlaceId[] = [minus, ...allPlaces(harness).filter((p) => p !== minus)];
-  const nodeOf = new Map(nodes.map((p, i) => [p, i]));
+  const nodeOf = new Map<string, number>(nodes.map((p, i) => [p, i]));
   const elements: Element[] = [];
   const couplings: Coupling[] = [];
   const inputs: Building = { harness, state, options, overrides, nodes, nodeOf, elements, couplings };
@@ -76,11 +79,11 @@ export function soundCircuit(harness: Harness, state: VehicleState, options: Bui
   }
   for (const part of harness.components) if (part.kind === "device") stampDevice(inputs, part);
   for (const [i, [p, q]] of state.bridged.entries()) {
-    if (nodeOf.has(p as PlaceId) && nodeOf.has(q as PlaceId) && p !== q)
+    if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
       elements.push({ id: `jumper ${i + 1}`, kind: "resistor", a: nodeIn(inputs, p), b: nodeIn(inputs, q), ohms: JUMPER_OHMS });
   }
   for (const [i, [p, q, power]] of (state.lamps ?? []).entries()) {
-    if (nodeOf.has(p as PlaceId) && nodeOf.has(q as PlaceId) && p !== q)
+    if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
       elements.push(testLamp(`test lamp ${i + 1}`, nodeIn(inputs, p), nodeIn(inputs, q), power, harness.nominalVolts));
   }
   return { netlist: { nodes, elements, couplings }, nodeOf, elementOf: new Map(elements.map((e, i) => [e.id, i])) };
@@ -92,13 +95,13 @@ interface Building {
   readonly options: BuildOptions;
   readonly overrides: Overrides;
   readonly nodes: PlaceId[];
-  readonly nodeOf: Map<PlaceId, number>;
+  readonly nodeOf: Map<string, number>;
   readonly elements: Element[];
   readonly couplings: Coupling[];
 }
 
 function nodeIn({ nodeOf }: Building, p: string): number {
-  const found = nodeOf.get(p as PlaceId);
+  const found = nodeOf.get(p);
   if (found === undefined) throw new RangeError(`no place ${p} in this circuit`);
   return found;
 }
@@ -161,7 +164,7 @@ function stampDevice(building: Building, part: Device): void {
   if (state.opened.includes(part.id)) return;
   const { device } = deviceOf(part);
   const node = (name: string): number => {
-    const place = (name.startsWith(".") ? `${part.id}.~${name.slice(1)}` : `${part.id}.${name}`) as PlaceId;
+    const place = deviceNode(part.id, name);
     const known = nodeOf.get(place);
     if (known !== undefined) return known;
     if (!name.startsWith(".")) throw new RangeError(`${part.id} has no terminal ${name}`);
@@ -199,8 +202,8 @@ function sourceElements(building: Building): Element[] {
   if (drawsAlternator && !held && options.dead !== true) {
     if (options.transient !== true) return [{ ...ends, kind: "curve", ...chargeable(source.emf, source.internal) }];
     // Over time ripple passes the plates' double layer, which only the mean must go around.
-    const cell = building.nodes.push(`${battery.id}.~cell` as PlaceId) - 1;
-    building.nodeOf.set(`${battery.id}.~cell` as PlaceId, cell);
+    const cell = building.nodes.push(innerPlace(battery.id, "cell")) - 1;
+    building.nodeOf.set(innerPlace(battery.id, "cell"), cell);
     return [
       { id: battery.id, kind: "resistor", a: ends.a, b: cell, ohms: source.internal },
       { id: `${battery.id}.plates`, kind: "curve", a: cell, b: 0, ...chargeable(source.emf, source.internal) },
@@ -219,7 +222,7 @@ function sourceElements(building: Building): Element[] {
 
 /** Whether a link carries nothing in this state: a switch at rest, a pulled or unplugged part. */
 function isOpen(harness: Harness, link: Link, state: VehicleState): boolean {
-  const owner = link.kind === "cavity" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
+  const owner = link.kind === "cavity" ? partNameIn(link.id) : link.id;
   if (state.opened.includes(owner) || state.opened.includes(link.id)) return true;
   // A battery is disconnected at its posts: what ends there hangs free, the posts keep their voltage.
   const source = batteryOf(harness)!.id;

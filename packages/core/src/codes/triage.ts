@@ -1,13 +1,13 @@
 import {
+  type Harness,
   lookupOf,
+  type Monitor,
   netAt,
   partOfPlace,
+  pinPlace,
   roleOfPlace,
-  sharedNodes,
-  type Harness,
-  type Monitor,
-  type PlaceId,
   type SharedNode,
+  sharedNodes,
 } from "../harness/index.ts";
 import { codeName, compareScans, type CodeEntry, type Scan } from "./scan.ts";
 
@@ -145,7 +145,7 @@ function roleOf(
 /** Whether a code is about the supply of its module: by the standard's numbers, or because its monitor watches the feed. */
 function isOfSupply(harness: Harness, entry: CodeEntry, monitors: readonly Monitor[]): boolean {
   if (/^P056[0-3]$|^U300[3-6]$/.test(entry.code)) return true;
-  return monitors.some((m) => m.pin !== undefined && roleOfPlace(harness, `${m.module}.${m.pin}` as PlaceId) === "feed");
+  return monitors.some((m) => m.pin !== undefined && roleOfPlace(harness, pinPlace(m.module, m.pin)) === "feed");
 }
 
 /** The code of a reference that the sensor behind another code hangs on. */
@@ -155,14 +155,13 @@ function referenceBehind(
   entry: CodeEntry,
   monitors: readonly Monitor[],
 ): CodeEntry | undefined {
-  const isReference = (m: Monitor): boolean =>
-    m.pin !== undefined && roleOfPlace(harness, `${m.module}.${m.pin}` as PlaceId) === "reference";
+  const isReference = (m: Monitor): boolean => m.pin !== undefined && roleOfPlace(harness, pinPlace(m.module, m.pin)) === "reference";
   if (monitors.some(isReference)) return undefined;
   const sensors = partsOf(harness, entry);
   return all.find((other) =>
     monitorsOf(harness, other).some((m) => {
-      if (!isReference(m)) return false;
-      const net = netAt(harness, `${m.module}.${m.pin}` as PlaceId);
+      if (m.pin === undefined || !isReference(m)) return false;
+      const net = netAt(harness, pinPlace(m.module, m.pin));
       return net !== undefined && net.places.some((p) => sensors.includes(partOfPlace(harness, p)?.id ?? ""));
     }),
   );
@@ -173,7 +172,7 @@ export function partsOf(harness: Harness, entry: CodeEntry): readonly string[] {
   const found = new Set<string>();
   for (const m of monitorsOf(harness, entry)) {
     if (m.pin === undefined) continue;
-    for (const p of netAt(harness, `${m.module}.${m.pin}` as PlaceId)?.places ?? []) {
+    for (const p of netAt(harness, pinPlace(m.module, m.pin))?.places ?? []) {
       const part = partOfPlace(harness, p);
       if (
         part !== undefined &&

@@ -1,5 +1,5 @@
 import { ntcCelsius, wantsOn, type Decision } from "../devices/index.ts";
-import { deviceOf, lookupOf, netAt, partOfPlace, type Device, type Harness, type PlaceId } from "../harness/index.ts";
+import { deviceOf, lookupOf, netAt, partOfPlace, type Device, type Harness } from "../harness/index.ts";
 
 /** A module as a tester addresses it. */
 export interface AddressedModule {
@@ -115,7 +115,7 @@ const REFERENCE_VOLTS = 5;
 function sensorsAt(harness: Harness, place: string): readonly Device[] {
   return [
     ...new Set(
-      (netAt(harness, place as PlaceId)?.places ?? []).flatMap((p) => {
+      (netAt(harness, place)?.places ?? []).flatMap((p) => {
         const part = partOfPlace(harness, p);
         return part?.kind === "device" && (part.device === "ntc" || (part.device === "pot" && p.endsWith(".W"))) ? [part] : [];
       }),
@@ -156,7 +156,7 @@ function workedFrom(harness: Harness, place: string, module: string): readonly H
   for (let at = open.pop(); at !== undefined; at = open.pop()) {
     if (seen.has(at)) continue;
     seen.add(at);
-    for (const p of netAt(harness, at as PlaceId)?.places ?? []) {
+    for (const p of netAt(harness, at)?.places ?? []) {
       const part = partOfPlace(harness, p);
       if (part === undefined || part.id === module) continue;
       if (part.kind === "device" && part.device === "relay") {

@@ -1,6 +1,16 @@
 import type { Fault } from "../circuit/index.ts";
 import type { FailureMode } from "../devices/index.ts";
-import { describeLink, describePlace, deviceOf, type Component, type Harness, type Link, linksOf, lookupOf } from "../harness/index.ts";
+import {
+  type Component,
+  describeLink,
+  describePlace,
+  deviceNode,
+  deviceOf,
+  type Harness,
+  type Link,
+  linksOf,
+  lookupOf,
+} from "../harness/index.ts";
 import { neighboursOf, type Touching } from "./neighbours.ts";
 import { effectOf, type FaultEffect } from "./effect.ts";
 
@@ -243,7 +253,7 @@ function faultsOfPart(part: Component): Raw[] {
 const wears = ({ harm }: FailureMode): boolean => harm.kind === "series";
 
 function faultOfMode(id: string, { harm }: FailureMode, severity: number): Fault {
-  const node = (name: string): string => (name.startsWith(".") ? `${id}.~${name.slice(1)}` : `${id}.${name}`);
+  const node = (name: string): string => deviceNode(id, name);
   switch (harm.kind) {
     case "open":
       return { kind: "open", link: `${id}.${harm.part}` };

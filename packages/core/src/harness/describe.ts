@@ -1,16 +1,15 @@
 import type { Link } from "./graph.ts";
 import { lookupOf } from "./lookup.ts";
-import { placeOf, wiresAt, type PlaceId } from "./places.ts";
+import { partNameIn } from "./names.ts";
+import { placeOf, wiresAt } from "./places.ts";
 import type { Component, Harness } from "./schema.ts";
 
-function componentOfPlace(harness: Harness, at: PlaceId): Component | undefined {
-  const dot = at.indexOf(".");
-  const id = dot < 0 ? at : at.slice(0, dot);
-  return lookupOf(harness).parts.get(id);
+function componentOfPlace(harness: Harness, at: string): Component | undefined {
+  return lookupOf(harness).parts.get(partNameIn(at));
 }
 
 /** A place in trade words: "C12 cavity 4, side a (W2 RD/YE)", "ground G5", "bare metal of the body". */
-export function describePlace(harness: Harness, at: PlaceId): string {
+export function describePlace(harness: Harness, at: string): string {
   const part = componentOfPlace(harness, at);
   if (part === undefined) return `bare metal of the ${at}`;
   const pin = at.slice(part.id.length + 1);
@@ -46,7 +45,7 @@ export function describeLink(harness: Harness, link: Link): string {
     return `wire ${wire.id}${wire.colour === undefined ? "" : ` ${wire.colour}`} from ${from} to ${to}, its terminals included`;
   }
   if (link.kind === "joint") return `the joint of ${link.a} and ${link.b}`;
-  const id = link.kind === "cavity" || link.kind === "device" ? link.id.slice(0, link.id.indexOf(".")) : link.id;
+  const id = link.kind === "cavity" || link.kind === "device" ? partNameIn(link.id) : link.id;
   const part = lookupOf(harness).parts.get(id)!;
   const label = part.label === undefined ? "" : ` (${part.label})`;
   switch (link.kind) {

@@ -1,6 +1,7 @@
 import { deviceOf } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
-import { batteryOf, cavitiesOf, placeOf, type PlaceId } from "./places.ts";
+import { onlyPlace, partNameIn, pinPlace, type PlaceId } from "./names.ts";
+import { batteryOf, cavitiesOf, placeOf } from "./places.ts";
 import type { Component, Harness } from "./schema.ts";
 
 /** One thing that current passes through between two places: a wire, a cavity, a fuse, a ground joint, a load. */
@@ -18,7 +19,7 @@ export interface Link {
 interface Graph {
   readonly links: readonly Link[];
   readonly byId: ReadonlyMap<string, Link>;
-  readonly byPlace: ReadonlyMap<PlaceId, readonly Link[]>;
+  readonly byPlace: ReadonlyMap<string, readonly Link[]>;
   /** Ways without a load in them, from a root to everything it reaches, made when first asked for. */
   readonly trees: Map<PlaceId, ReadonlyMap<PlaceId, Hop>>;
 }
@@ -44,7 +45,7 @@ function graphOf(harness: Harness): Graph {
 /** Every link of the circuit except the battery itself. */
 export const linksOf = (harness: Harness): readonly Link[] => graphOf(harness).links;
 /** Links that end at a place. */
-export const linksAt = (harness: Harness, place: PlaceId): readonly Link[] => graphOf(harness).byPlace.get(place) ?? [];
+export const linksAt = (harness: Harness, place: string): readonly Link[] => graphOf(harness).byPlace.get(place) ?? [];
 export const linkOf = (harness: Harness, id: string): Link | undefined => graphOf(harness).byId.get(id);
 
 function gatherLinks(harness: Harness): Link[] {
@@ -60,7 +61,7 @@ function gatherLinks(harness: Harness): Link[] {
 }
 
 function linksOfComponent(harness: Harness, part: Component): Link[] {
-  const at = (pin: string): PlaceId => `${part.id}.${pin}` as PlaceId;
+  const at = (pin: string): PlaceId => pinPlace(part.id, pin);
   switch (part.kind) {
     case "battery":
     case "splice":
@@ -77,7 +78,7 @@ function linksOfComponent(harness: Harness, part: Component): Link[] {
         .map((w) => ({ id: `${part.id}.${w.part}`, kind: "device", a: at(w.a), b: at(w.b), consumes: w.consumes }));
     }
     case "ground":
-      return [{ id: part.id, kind: "ground", a: part.id as PlaceId, b: part.on as PlaceId }];
+      return [{ id: part.id, kind: "ground", a: onlyPlace(part.id), b: onlyPlace(part.on) }];
     case "connector":
       return cavitiesOf(harness, part.id).map((n) => ({
         id: `${part.id}.${n}`,
@@ -106,7 +107,7 @@ const opposed = (before: Link | undefined, next: Link): boolean =>
   before.id !== next.id &&
   before.id.endsWith("contact") &&
   next.id.endsWith("contact") &&
-  before.id.slice(0, before.id.indexOf(".")) === next.id.slice(0, next.id.indexOf("."));
+  partNameIn(before.id) === partNameIn(next.id);
 
 /** Ways with the fewest links from a root to every place that can be reached without passing a load: the last hop to each. */
 function treeFrom(graph: Graph, root: PlaceId): ReadonlyMap<PlaceId, Hop> {
@@ -184,8 +185,8 @@ export function pathOfLoad(harness: Harness, loadId: string): LoadPath {
   const graph = graphOf(harness);
   const own = graph.byId.get(loadId);
   if (own === undefined || !consumes(own)) throw new RangeError(`no load ${loadId}`);
-  const plus = `${source.id}.+` as PlaceId;
-  const minus = `${source.id}.-` as PlaceId;
+  const plus = pinPlace(source.id, "+");
+  const minus = pinPlace(source.id, "-");
   const walks = [
     [own.a, own.b],
     [own.b, own.a],

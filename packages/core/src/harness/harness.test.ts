@@ -2,7 +2,7 @@ import { expect } from "chai";
 import { circuitOf, demoCircuits, FAN } from "../test/circuits.ts";
 import { describeLink, describePlace } from "./describe.ts";
 import { linksOf, pathOfLoad } from "./graph.ts";
-import { allPlaces, parsePlace, type PlaceId } from "./places.ts";
+import { allPlaces, parsePlace } from "./places.ts";
 import { harness as harnessSchema } from "./schema.ts";
 import { validateHarness } from "./validate.ts";
 
@@ -37,9 +37,9 @@ describe("lead places", () => {
   });
 
   it("are said in trade words", () => {
-    expect(describePlace(fan, "C1.4a" as PlaceId)).to.equal("C1 cavity 4, side a (W3 RD/GN)");
-    expect(describePlace(fan, "BAT.-" as PlaceId)).to.equal("battery negative post");
-    expect(describePlace(fan, "body" as PlaceId)).to.equal("bare metal of the body");
+    expect(describePlace(fan, "C1.4a")).to.equal("C1 cavity 4, side a (W3 RD/GN)");
+    expect(describePlace(fan, "BAT.-")).to.equal("battery negative post");
+    expect(describePlace(fan, "body")).to.equal("bare metal of the body");
     for (const { harness } of demoCircuits) for (const link of linksOf(harness)) expect(describeLink(harness, link)).to.match(/\S/);
   });
 });

@@ -20,7 +20,9 @@ export type {
 export type { HarnessEdit } from "./edit.ts";
 export { applyEdit, editOfFinding, freeId } from "./edit.ts";
 export { canMeet, isFitted, optionsNamed, resolveVariant, variantsOf } from "./variants.ts";
-export type { PlaceId, PlaceAnswer } from "./places.ts";
+export type { PlaceId } from "./names.ts";
+export { deviceNode, innerPlace, isInnerPlace, moduleGround, moduleSupply, onlyPlace, partNameIn, pinNameIn, pinPlace } from "./names.ts";
+export type { PlaceAnswer } from "./places.ts";
 export {
   allPlaces,
   batteryNegative,

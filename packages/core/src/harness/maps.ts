@@ -4,7 +4,8 @@ import { ratedAmps } from "./validate.ts";
 import { deviceOf } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
 import { endsOfNet, netsOf, partOfLink, partOfPlace } from "./net.ts";
-import { placeOf, wiresAt, type PlaceId } from "./places.ts";
+import { pinPlace, type PlaceId } from "./names.ts";
+import { placeOf, wiresAt } from "./places.ts";
 import type { Component, Exposure, Harness, Wire } from "./schema.ts";
 import { busName } from "./shared.ts";
 import { walksOf } from "./slice.ts";
@@ -59,7 +60,7 @@ export function groundMap(harness: Harness): GroundEntry[] {
     .flatMap((c): GroundEntry[] => {
       if (c.kind !== "ground") return [];
       const zone = harness.zones?.find((z) => z.id === c.zone);
-      const wires = wiresAt(harness, c.id as PlaceId);
+      const wires = wiresAt(harness, c.id);
       const strap = wires.some((w) =>
         [w.from, w.to].some(
           (e) =>
@@ -133,7 +134,7 @@ export function fuseMap(harness: Harness): FuseEntry[] {
         return sum + (load?.kind === "load" ? ratedAmps(load, harness.nominalVolts) : 0);
       }, 0);
       const rating = c.kind === "fuse" ? c.ratingAmps : undefined;
-      const pins = c.kind === "fuse" ? feedFirst(harness, c.id) : ["30", "87", "86", "85"].map((p) => `${c.id}.${p}` as PlaceId);
+      const pins = c.kind === "fuse" ? feedFirst(harness, c.id) : ["30", "87", "86", "85"].map((p) => pinPlace(c.id, p));
       return [
         {
           id: c.id,
@@ -154,7 +155,7 @@ export function fuseMap(harness: Harness): FuseEntry[] {
 }
 
 function feedFirst(harness: Harness, id: string): PlaceId[] {
-  const [one, two] = [`${id}.1`, `${id}.2`] as PlaceId[];
+  const [one, two] = [pinPlace(id, "1"), pinPlace(id, "2")] as const;
   for (const w of walksOf(harness)) for (const h of w.feed) if (h.link.id === id) return [h.from, h.to];
   return [one!, two!];
 }
@@ -337,7 +338,7 @@ export function faceOf(harness: Harness, connectorId: string, half: "a" | "b", l
   for (let r = 0; r < rowCount; r++) {
     const row: FaceCavity[] = [];
     for (let n = r * perRow + 1; n <= Math.min(ways, (r + 1) * perRow); n++) {
-      const place = `${connectorId}.${n}${half}` as PlaceId;
+      const place = pinPlace(connectorId, `${n}${half}`);
       row.push({ number: String(n), wires: wiresAt(harness, place), place, used: used.includes(String(n)) });
     }
     rows.push(mirrored ? row.reverse() : row);

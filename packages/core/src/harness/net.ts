@@ -1,7 +1,7 @@
 import { deviceOf } from "./device-of.ts";
 import { linksOf, type Link } from "./graph.ts";
 import { lookupOf } from "./lookup.ts";
-import type { PlaceId } from "./places.ts";
+import { partNameIn, type PlaceId } from "./names.ts";
 import type { Component, Harness } from "./schema.ts";
 
 /** Everything joined by copper alone: wires, cavities, splices, direct joints; it ends at the pins of parts. */
@@ -12,9 +12,9 @@ export interface Net {
   readonly links: readonly Link[];
 }
 
-const known = new WeakMap<Harness, { readonly nets: readonly Net[]; readonly byPlace: ReadonlyMap<PlaceId, Net> }>();
+const known = new WeakMap<Harness, { readonly nets: readonly Net[]; readonly byPlace: ReadonlyMap<string, Net> }>();
 
-function gather(harness: Harness): { readonly nets: readonly Net[]; readonly byPlace: ReadonlyMap<PlaceId, Net> } {
+function gather(harness: Harness): { readonly nets: readonly Net[]; readonly byPlace: ReadonlyMap<string, Net> } {
   const found = known.get(harness);
   if (found !== undefined) return found;
   const copper = linksOf(harness).filter((l) => l.kind === "wire" || l.kind === "cavity" || l.kind === "joint");
@@ -51,20 +51,19 @@ function gather(harness: Harness): { readonly nets: readonly Net[]; readonly byP
 
 export const netsOf = (harness: Harness): readonly Net[] => gather(harness).nets;
 /** The net of a place; undefined where no copper ends. */
-export const netAt = (harness: Harness, place: PlaceId): Net | undefined => gather(harness).byPlace.get(place);
+export const netAt = (harness: Harness, place: string): Net | undefined => gather(harness).byPlace.get(place);
 
 /** The part that a place belongs to; undefined for bare metal. */
-export function partOfPlace(harness: Harness, place: PlaceId): Component | undefined {
-  const dot = place.indexOf(".");
-  return lookupOf(harness).parts.get(dot < 0 ? place : place.slice(0, dot));
+export function partOfPlace(harness: Harness, place: string): Component | undefined {
+  return lookupOf(harness).parts.get(partNameIn(place));
 }
 
 /** The part that a link belongs to; undefined for wires and direct joints. */
 export const partOfLink = (harness: Harness, link: Link): Component | undefined =>
-  link.kind === "wire" || link.kind === "joint" ? undefined : partOfPlace(harness, link.id as PlaceId);
+  link.kind === "wire" || link.kind === "joint" ? undefined : partOfPlace(harness, link.id);
 
 /** The role of a device's terminal, such as "bus" or "reference"; undefined for other places. */
-export function roleOfPlace(harness: Harness, place: PlaceId): string | undefined {
+export function roleOfPlace(harness: Harness, place: string): string | undefined {
   const part = partOfPlace(harness, place);
   if (part?.kind !== "device") return undefined;
   const { device, settings } = deviceOf(part);

@@ -1,10 +1,7 @@
 import { deviceOf } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
+import { onlyPlace, partNameIn, pinPlace, type PlaceId } from "./names.ts";
 import type { Component, Harness, PinRef } from "./schema.ts";
-
-declare const place: unique symbol;
-/** A spot where a lead can be put: "BAT.-", "F3.2", "C12.4a", "S1", "G5", or a mass such as "body". */
-export type PlaceId = string & { readonly [place]: true };
 
 /** Splices and grounds have one pin, which their place leaves out. */
 const hasOnePin = (kind: Component["kind"]): boolean => kind === "splice" || kind === "ground";
@@ -13,7 +10,7 @@ const hasOnePin = (kind: Component["kind"]): boolean => kind === "splice" || kin
 export function placeOf(harness: Harness, pin: PinRef): PlaceId {
   const part = lookupOf(harness).parts.get(pin.component);
   if (part === undefined) throw new RangeError(`no component ${pin.component}`);
-  return (hasOnePin(part.kind) ? part.id : `${part.id}.${pin.pin}`) as PlaceId;
+  return hasOnePin(part.kind) ? onlyPlace(part.id) : pinPlace(part.id, pin.pin);
 }
 
 /** Cavity numbers of a connector in use, in counting order. */
@@ -21,30 +18,30 @@ export const cavitiesOf = (harness: Harness, connectorId: string): readonly stri
 
 /** The pieces of metal that grounds are bolted to, such as "body" and "engine". */
 export function massesOf(harness: Harness): PlaceId[] {
-  const masses = new Set<string>();
-  for (const c of harness.components) if (c.kind === "ground") masses.add(c.on);
-  return [...masses] as PlaceId[];
+  const masses = new Set<PlaceId>();
+  for (const c of harness.components) if (c.kind === "ground") masses.add(onlyPlace(c.on));
+  return [...masses];
 }
 
 /** The places of one component, in pin order. */
 export function placesOfComponent(harness: Harness, part: Component): PlaceId[] {
   switch (part.kind) {
     case "battery":
-      return [`${part.id}.+`, `${part.id}.-`] as PlaceId[];
+      return [pinPlace(part.id, "+"), pinPlace(part.id, "-")];
     case "fuse":
     case "switch":
-      return [`${part.id}.1`, `${part.id}.2`] as PlaceId[];
+      return [pinPlace(part.id, "1"), pinPlace(part.id, "2")];
     case "load":
-      return part.pins.map((pin) => `${part.id}.${pin}`) as PlaceId[];
+      return part.pins.map((pin) => pinPlace(part.id, pin));
     case "connector":
-      return cavitiesOf(harness, part.id).flatMap((n) => [`${part.id}.${n}a`, `${part.id}.${n}b`]) as PlaceId[];
+      return cavitiesOf(harness, part.id).flatMap((n) => [pinPlace(part.id, `${n}a`), pinPlace(part.id, `${n}b`)]);
     case "device": {
       const { device, settings } = deviceOf(part);
-      return device.terminals(settings).map((t) => `${part.id}.${t.name}`) as PlaceId[];
+      return device.terminals(settings).map((t) => pinPlace(part.id, t.name));
     }
     case "splice":
     case "ground":
-      return [part.id as PlaceId];
+      return [onlyPlace(part.id)];
   }
 }
 
@@ -61,17 +58,17 @@ export function batteryOf(harness: Harness): Extract<Component, { kind: "battery
 export function batteryNegative(harness: Harness): PlaceId {
   const part = batteryOf(harness);
   if (part === undefined) throw new RangeError("the circuit has no battery");
-  return `${part.id}.-` as PlaceId;
+  return pinPlace(part.id, "-");
 }
 
 export function batteryPositive(harness: Harness): PlaceId {
-  return batteryNegative(harness).replace(/-$/, "+") as PlaceId;
+  return pinPlace(partNameIn(batteryNegative(harness)), "+");
 }
 
-const wiresByPlace = new WeakMap<Harness, Map<PlaceId, Harness["wires"]>>();
+const wiresByPlace = new WeakMap<Harness, Map<string, Harness["wires"]>>();
 
 /** Wires that end at a place, for telling the two sides of a cavity apart. */
-export function wiresAt(harness: Harness, at: PlaceId): Harness["wires"] {
+export function wiresAt(harness: Harness, at: string): Harness["wires"] {
   let byPlace = wiresByPlace.get(harness);
   if (byPlace === undefined) {
     byPlace = new Map();

@@ -1,6 +1,7 @@
 import { lookupOf } from "./lookup.ts";
 import { endsOfNet, netAt, partOfLink, partOfPlace, roleOfPlace } from "./net.ts";
-import { batteryOf, massesOf, placesOfComponent, type PlaceId } from "./places.ts";
+import { type PlaceId } from "./names.ts";
+import { batteryOf, massesOf, placesOfComponent } from "./places.ts";
 import { commandLinks, walksOf } from "./slice.ts";
 import type { Link } from "./graph.ts";
 import type { Harness } from "./schema.ts";

@@ -2,7 +2,8 @@ import { linkOf, loadsOf, pathOfLoad, type Hop, type Link } from "./graph.ts";
 import { lookupOf } from "./lookup.ts";
 import { endsOfNet, netAt, partOfLink, partOfPlace, type Net } from "./net.ts";
 import { describePlace } from "./describe.ts";
-import { allPlaces, batteryOf, placeOf, placesOfComponent, type PlaceId } from "./places.ts";
+import { onlyPlace, pinPlace, type PlaceId } from "./names.ts";
+import { allPlaces, batteryOf, placeOf, placesOfComponent } from "./places.ts";
 import type { Harness } from "./schema.ts";
 
 /** A part of a vehicle's wiring worth drawing for one question. */
@@ -63,7 +64,7 @@ export function sliceOf(harness: Harness, focus: readonly string[], wish: { read
   const addNet = (net: Net | undefined): void => net?.links.forEach(add);
 
   for (const id of asked) {
-    const part = lookupOf(harness).parts.get(id) ?? partOfPlace(harness, id as PlaceId);
+    const part = lookupOf(harness).parts.get(id) ?? partOfPlace(harness, id);
     const direct = all.filter((w) => belongs(part?.id ?? id, w.load));
     const through = direct.length > 0 ? direct : all.filter((w) => hopsOf(w).some((h) => belongs(id, h.link)));
     for (const w of nearest(through, id)) own.add(w);
@@ -78,7 +79,7 @@ export function sliceOf(harness: Harness, focus: readonly string[], wish: { read
       // A sensor lives on its module: that one's own feed and ground belong to the question.
       if (direct.length === 0 && part.kind === "device")
         for (const host of hostsOf(harness, part.id)) for (const w of all) if (w.load.id === `${host}.electronics`) own.add(w);
-      for (const p of part.id === id ? placesOfComponent(harness, part) : [id as PlaceId]) {
+      for (const p of part.id === id ? placesOfComponent(harness, part) : [onlyPlace(id)]) {
         const net = quietNet(harness, p);
         if (net !== undefined && (direct.length > 0 || through.length === 0 || part.kind === "device")) addNet(net);
       }
@@ -153,7 +154,7 @@ function commandPins(harness: Harness, linkId: string): readonly PlaceId[] {
   const part = driver === null ? undefined : lookupOf(harness).parts.get(driver[1]!);
   if (driver === null || part?.kind !== "device" || part.device !== "module") return [];
   const { rules = [] } = part.settings as { rules?: readonly { pin: string; when: unknown }[] };
-  return rules.flatMap((r) => (r.pin === driver[2] ? pinsIn(r.when).map((pin) => `${part.id}.${pin}` as PlaceId) : []));
+  return rules.flatMap((r) => (r.pin === driver[2] ? pinsIn(r.when).map((pin) => pinPlace(part.id, pin)) : []));
 }
 
 /** The wiring that commands a module's output: from its input pins to switches or sensors, and on from switches to ground. */
@@ -307,7 +308,7 @@ export function focusOfCode(harness: Harness, code: string): string[] {
     if (m.code !== code) continue;
     if (m.silent !== undefined) focus.add(m.silent);
     if (m.pin === undefined) continue;
-    const net = netAt(harness, `${m.module}.${m.pin}` as PlaceId);
+    const net = netAt(harness, pinPlace(m.module, m.pin));
     for (const p of net === undefined ? [] : endsOfNet(harness, net)) {
       const part = partOfPlace(harness, p);
       if (part !== undefined && part.id !== m.module && part.kind !== "ground") focus.add(part.id);

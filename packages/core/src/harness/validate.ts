@@ -1,7 +1,8 @@
 import { deviceOf } from "./device-of.ts";
 import { freeId, type HarnessEdit } from "./edit.ts";
 import { endsByPlace, joined, pathOfLoad } from "./graph.ts";
-import { batteryNegative, batteryOf, cavitiesOf, massesOf, placesOfComponent, wiresAt, type PlaceId } from "./places.ts";
+import { pinPlace, type PlaceId } from "./names.ts";
+import { batteryNegative, batteryOf, cavitiesOf, massesOf, placesOfComponent, wiresAt } from "./places.ts";
 import { referenceProblems } from "./references.ts";
 import type { Component, Harness, Load } from "./schema.ts";
 import { canMeet } from "./variants.ts";
@@ -153,11 +154,11 @@ function loadProblems(harness: Harness): HarnessProblem[] {
   });
 }
 
-function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<PlaceId, number>): HarnessProblem[] {
-  const count = (p: PlaceId): number => ends.get(p) ?? 0;
+function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<string, number>): HarnessProblem[] {
+  const count = (p: string): number => ends.get(p) ?? 0;
   switch (part.kind) {
     case "ground":
-      return count(part.id as PlaceId) > 0
+      return count(part.id) > 0
         ? []
         : [
             problem("warning", "ground-unused", part.id, `Nothing reaches ground ${part.id}: no wire ends there. Wire it or take it out.`, {
@@ -166,14 +167,14 @@ function componentProblems(harness: Harness, part: Component, ends: ReadonlyMap<
             }),
           ];
     case "splice":
-      return count(part.id as PlaceId) > 1
+      return count(part.id) > 1
         ? []
         : [problem("warning", "open-end", part.id, `Only one wire ends at splice ${part.id}. A splice joins two or more.`)];
     case "connector":
       return cavitiesOf(harness, part.id).flatMap((n) =>
         (["a", "b"] as const).flatMap((side) => {
-          const wires = count(`${part.id}.${n}${side}` as PlaceId);
-          if (wires === 1 || (wires > 1 && takeTurns(harness, `${part.id}.${n}${side}` as PlaceId, wires))) return [];
+          const wires = count(pinPlace(part.id, `${n}${side}`));
+          if (wires === 1 || (wires > 1 && takeTurns(harness, pinPlace(part.id, `${n}${side}`), wires))) return [];
           const where = `side ${side} of ${part.id} cavity ${n}`;
           return wires === 0
             ? [problem("warning", "open-end", part.id, `Nothing is wired to ${where}.`)]

@@ -1,6 +1,6 @@
 import { expect } from "chai";
 import { REST_STATE, type Fault } from "../circuit/index.ts";
-import { linksOf, type PlaceId } from "../harness/index.ts";
+import { linksOf, pinPlace } from "../harness/index.ts";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../test/circuits.ts";
 import { displayText } from "./display.ts";
 import { parseReading } from "./parse-reading.ts";
@@ -111,9 +111,9 @@ describe("predictReading", () => {
     for (const { harness, file } of demoCircuits) {
       const all = predictAll(harness, loadedState(harness), []);
       if (!("volts" in all)) throw new Error(file);
-      const battery = all.volts.get("BAT.+" as PlaceId)!;
+      const battery = all.volts.get("BAT.+")!;
       for (const load of harness.components.filter((c) => c.kind === "load")) {
-        const [p, q] = load.pins.map((pin) => all.volts.get(`${load.id}.${pin}` as PlaceId)!);
+        const [p, q] = load.pins.map((pin) => all.volts.get(pinPlace(load.id, pin))!);
         expect(Math.abs(p! - q!) / battery, `${file} ${load.id}`).to.be.above(0.9);
       }
     }

@@ -2,24 +2,19 @@ import type { VehicleState } from "../circuit/index.ts";
 import {
   batteryNegative,
   batteryPositive,
-  deviceOf,
   endsOfNet,
   type Harness,
   linkOf,
   lookupOf,
   netAt,
+  partNameIn,
   partOfPlace,
-  type PlaceId,
   roleOfPlace,
 } from "../harness/index.ts";
 
 /** Whether a place is a terminal that no instrument may touch: an igniter's. */
 export function isUntouchable(harness: Harness, place: string): boolean {
-  const dot = place.indexOf(".");
-  const part = dot < 0 ? undefined : lookupOf(harness).parts.get(place.slice(0, dot));
-  if (part?.kind !== "device") return false;
-  const { device, settings } = deviceOf(part);
-  return device.terminals(settings).some((t) => t.name === place.slice(dot + 1) && t.role === "untouchable");
+  return roleOfPlace(harness, place) === "untouchable";
 }
 
 /** What a technician is about to do to the vehicle, as far as it can do harm. */
@@ -73,7 +68,7 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
     for (const place of act.places) {
       const pin = reaching(harness, state, place).find((p) => isModulePin(harness, p, ["output", "reference", "bus", "signal"]));
       if (pin === undefined || isStrong(harness, place)) continue;
-      const role = roleOfPlace(harness, pin as PlaceId)!;
+      const role = roleOfPlace(harness, pin)!;
       const reference = role !== "output";
       found.push({
         harm: "equipment",
@@ -123,7 +118,7 @@ const LIVE_VOLTS = 0.05;
 /** Places on the same copper, not through what is unplugged in this state. */
 function reaching(harness: Harness, state: VehicleState, place: string): readonly string[] {
   const link = linkOf(harness, place);
-  const net = netAt(harness, place as PlaceId) ?? (link === undefined ? undefined : netAt(harness, link.a));
+  const net = netAt(harness, place) ?? (link === undefined ? undefined : netAt(harness, link.a));
   if (net === undefined) return [place];
   const gone = (id: string): boolean => state.opened.some((o) => id === o || id.startsWith(`${o}.`));
   const near = new Map<string, string[]>();
@@ -135,18 +130,18 @@ function reaching(harness: Harness, state: VehicleState, place: string): readonl
   const seen = new Set<string>([link === undefined ? place : link.a]);
   for (const here of seen) for (const next of near.get(here) ?? []) seen.add(next);
   const ends = new Set<string>(endsOfNet(harness, net));
-  return [place, ...[...seen].filter((p) => p !== place && ends.has(p) && !gone(p.split(".")[0]!))];
+  return [place, ...[...seen].filter((p) => p !== place && ends.has(p) && !gone(partNameIn(p)))];
 }
 
 function isModulePin(harness: Harness, place: string, roles: readonly string[]): boolean {
-  const part = partOfPlace(harness, place as PlaceId);
-  return part?.kind === "device" && part.device === "module" && roles.includes(roleOfPlace(harness, place as PlaceId) ?? "");
+  const part = partOfPlace(harness, place);
+  return part?.kind === "device" && part.device === "module" && roles.includes(roleOfPlace(harness, place) ?? "");
 }
 
 /** A stretch that ends at the battery, a fuse or a ground carries what a lamp takes. */
 function isStrong(harness: Harness, place: string): boolean {
-  const net = netAt(harness, place as PlaceId);
-  return (net === undefined ? [place as PlaceId] : endsOfNet(harness, net)).some((p) =>
+  const net = netAt(harness, place);
+  return (net === undefined ? [place] : endsOfNet(harness, net)).some((p) =>
     ["battery", "ground", "fuse"].includes(partOfPlace(harness, p)?.kind ?? ""),
   );
 }
@@ -154,8 +149,8 @@ function isStrong(harness: Harness, place: string): boolean {
 /** Whether a place is joined by copper alone to battery positive or to ground. */
 function sideOf(harness: Harness, state: VehicleState, place: string): "feed" | "ground" | undefined {
   const there = reaching(harness, state, place);
-  if (there.some((p) => p === batteryPositive(harness) || partOfPlace(harness, p as PlaceId)?.kind === "fuse")) return "feed";
-  if (there.some((p) => p === batteryNegative(harness) || partOfPlace(harness, p as PlaceId)?.kind === "ground")) return "ground";
+  if (there.some((p) => p === batteryPositive(harness) || partOfPlace(harness, p)?.kind === "fuse")) return "feed";
+  if (there.some((p) => p === batteryNegative(harness) || partOfPlace(harness, p)?.kind === "ground")) return "ground";
   return undefined;
 }
 
@@ -164,7 +159,7 @@ export function outOfBounds(harness: Harness, place: string): string | undefined
   const wire = lookupOf(harness).wires.get(place);
   const zones =
     wire === undefined
-      ? [lookupOf(harness).parts.get(place.split(".")[0]!)?.zone]
+      ? [lookupOf(harness).parts.get(partNameIn(place))?.zone]
       : (wire.segments ?? []).map((s) => harness.looms?.find((l) => l.id === s)?.zone);
   for (const id of zones) {
     const why = harness.zones?.find((z) => z.id === id)?.outOfBounds;

@@ -1,6 +1,6 @@
 import { fuseOpeningS, lampBrightness, type Inside, type Sight } from "../devices/index.ts";
 import { type Fault, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
-import { deviceOf, type Harness } from "../harness/index.ts";
+import { deviceNode, deviceOf, type Harness } from "../harness/index.ts";
 import { volts } from "../quantity/index.ts";
 import { lampLook } from "./testers.ts";
 import { ampsOf, meanOf, nodeAt, solveSteadyState, type Moment, type SteadyState, type NoSteadyState } from "./steady-state.ts";
@@ -103,9 +103,8 @@ function together(steady: SteadyState, sightsIn: (moment: Moment) => readonly Si
 
 /** A device's own view of a solved circuit at one moment. */
 function insideOf({ circuit, point }: Moment, id: string): Inside {
-  const named = (node: string): string => (node.startsWith(".") ? `${id}.~${node.slice(1)}` : `${id}.${node}`);
   return {
-    volts: (node) => point.volts[circuit.nodeOf.get(named(node) as never) ?? -1] ?? 0,
+    volts: (node) => point.volts[circuit.nodeOf.get(deviceNode(id, node) as never) ?? -1] ?? 0,
     amps: (part) => ampsOf({ share: 1, circuit, point }, `${id}.${part}`),
     closed: (part) => {
       const index = circuit.elementOf.get(`${id}.${part}`);

@@ -1,5 +1,5 @@
 import { buildCircuit, type BuildOptions, deltaOf, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
-import { type Harness, linkOf, linksOf, type PlaceId } from "../harness/index.ts";
+import { type Harness, linkOf, linksOf } from "../harness/index.ts";
 import { type Element, prepare } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
@@ -158,7 +158,7 @@ function readAmps(harness: Harness, state: VehicleState, faults: readonly Fault[
 /** Potentials of all places and currents of all links in one go, for drawing: the mean over pulses. */
 export interface Prediction {
   /** V against battery negative, also inside devices by "ECM.~ground"; undefined where the place floats. */
-  readonly volts: ReadonlyMap<PlaceId, number | undefined>;
+  readonly volts: ReadonlyMap<string, number | undefined>;
   /** A from a to b by link id; 0 where the link is open. */
   readonly amps: ReadonlyMap<string, number>;
 }

@@ -1,5 +1,5 @@
 import { blownFuses, buildCircuit, type BuildOptions, type Circuit, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
-import type { Harness, PlaceId } from "../harness/index.ts";
+import type { Harness } from "../harness/index.ts";
 import { type Element, createSolver, type Point, type SolveFailure } from "../solver/index.ts";
 
 /** One moment of a circuit that has come to rest, and the share of time that it stands for. */
@@ -59,7 +59,7 @@ function solverOf(harness: Harness): ReturnType<typeof createSolver> {
 
 /** Throws RangeError for a place that the circuit does not hold. */
 export function nodeAt(circuit: Circuit, place: string): number {
-  const found = circuit.nodeOf.get(place as PlaceId);
+  const found = circuit.nodeOf.get(place);
   if (found === undefined) throw new RangeError(`no place ${place} in this circuit`);
   return found;
 }

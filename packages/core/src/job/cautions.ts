@@ -1,5 +1,5 @@
 import type { VehicleState } from "../circuit/index.ts";
-import type { Harness } from "../harness/index.ts";
+import { type Harness, partNameIn } from "../harness/index.ts";
 import type { Leads } from "../instruments/index.ts";
 import type { TemporaryKind } from "./events.ts";
 import type { JobView } from "./fold.ts";
@@ -115,7 +115,7 @@ export function cautionsFor(act: RiskyAct, harness: Harness | undefined): Cautio
 
 /** Battery cables and what hangs on a heavy cable: mending it means disconnecting the battery. */
 function touchesBattery(harness: Harness | undefined, at: string): boolean {
-  const name = at.split(".")[0]!.toLowerCase();
+  const name = partNameIn(at).toLowerCase();
   if (harness === undefined) return false;
   return (
     harness.components.some((c) => c.kind === "battery" && c.id.toLowerCase() === name) ||

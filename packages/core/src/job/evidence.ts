@@ -1,6 +1,6 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import type { ClampFact, VoltFact } from "../diagnosis/index.ts";
-import { type Harness, type PlaceId, placesOfComponent } from "../harness/index.ts";
+import { type Harness, placesOfComponent } from "../harness/index.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
 /** Unstruck voltage readings of one state as evidence, in order of time. */
@@ -52,10 +52,8 @@ export function trayInModel(harness: Harness, view: JobView): Pick<VehicleState,
     if (item.ended !== undefined) continue;
     const name = names.get(item.place.toLowerCase());
     if ((item.kind === "unplugged" || item.kind === "pulled") && name !== undefined) opened.push(name);
-    if (item.kind === "jumpered" && places.has(item.place as PlaceId) && places.has(item.to as PlaceId))
-      bridged.push([item.place, item.to]);
-    if (item.kind === "lamp fitted" && places.has(item.place as PlaceId) && places.has(item.to as PlaceId))
-      lamps.push([item.place, item.to, FITTED_LAMP_WATTS]);
+    if (item.kind === "jumpered" && places.has(item.place) && places.has(item.to)) bridged.push([item.place, item.to]);
+    if (item.kind === "lamp fitted" && places.has(item.place) && places.has(item.to)) lamps.push([item.place, item.to, FITTED_LAMP_WATTS]);
   }
   return { opened: [...new Set(opened)].sort(), bridged, lamps };
 }

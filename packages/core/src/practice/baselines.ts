@@ -1,6 +1,6 @@
 import type { VehicleState } from "../circuit/index.ts";
 import { lampFor, likelihood, testKey, type Evidence, type Oracle, type Test } from "../diagnosis/index.ts";
-import { batteryNegative, lookupOf, partOfLink, partOfPlace, walksOf, type Harness, type Hop } from "../harness/index.ts";
+import { batteryNegative, type Harness, type Hop, lookupOf, partNameIn, partOfLink, partOfPlace, walksOf } from "../harness/index.ts";
 
 /** How a technician without the tool goes about it: the next test by a rule, from what was found so far; undefined when the rule has nothing more to say. */
 export type Strategy = (
@@ -74,7 +74,7 @@ function lookedAt(stretch: readonly Hop[], state: VehicleState, evidence: readon
 /** A lamp in place of a fuse, and what is behind it unplugged in halves along the way. */
 function behindFuse(fuse: Hop, feed: readonly Hop[], state: VehicleState, evidence: readonly Evidence[]): Test | undefined {
   const behind = feed.slice(feed.indexOf(fuse) + 1);
-  const plugs = [...new Set(behind.flatMap((h) => (h.link.kind === "cavity" ? [h.link.id.split(".")[0]!] : [])))];
+  const plugs = [...new Set(behind.flatMap((h) => (h.link.kind === "cavity" ? [partNameIn(h.link.id)] : [])))];
   const lit = (plug: string | undefined): { readonly test: Test; readonly bright: boolean | undefined } => {
     const test = lampFor(plug === undefined ? state : { ...state, opened: [...new Set([...state.opened, plug])].sort() }, fuse.link.id);
     const found = evidence.find((e) => testKey(e) === testKey(test));
@@ -100,9 +100,9 @@ function behindFuse(fuse: Hop, feed: readonly Hop[], state: VehicleState, eviden
 /** Battery, fuses on both sides, power and ground at the load, then along the wire. */
 export const fixedOrder: Strategy = (harness, focus, state, evidence) => {
   const places = placesOf(harness, focus);
-  const isFuse = (p: string): boolean => lookupOf(harness).parts.get(p.split(".")[0]!)?.kind === "fuse";
+  const isFuse = (p: string): boolean => lookupOf(harness).parts.get(partNameIn(p))?.kind === "fuse";
   const way = wayOf(harness, focus);
   const load = way === undefined ? [] : [way.feed.at(-1)?.to, way.ground[0]?.from].filter((p) => p !== undefined);
-  const order = [...places.filter(isFuse).flatMap((p) => [`${p.split(".")[0]!}.1`, `${p.split(".")[0]!}.2`]), ...load, ...places];
+  const order = [...places.filter(isFuse).flatMap((p) => [`${partNameIn(p)}.1`, `${partNameIn(p)}.2`]), ...load, ...places];
   return order.map((p) => volts(harness, state, p)).find((t) => !isDone(evidence, t));
 };

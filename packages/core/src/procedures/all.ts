@@ -1,4 +1,4 @@
-import type { Harness } from "../harness/index.ts";
+import { type Harness, partNameIn } from "../harness/index.ts";
 import { charging, drain } from "./charging.ts";
 import { gift, relay } from "./parts.ts";
 import { fuseSides, ground, walk } from "./paths.ts";
@@ -65,7 +65,7 @@ export function suggestionsFor(
   suspects: readonly string[],
   intermittent: boolean,
 ): readonly Suggestion[] {
-  const partOf = (id: string): string => id.split(".")[0]!;
+  const partOf = (id: string): string => partNameIn(id);
   const wanted = [...focus, ...suspects.slice(0, MOST_SUSPECTS)];
   const rank = (t: Target): number => {
     const exact = wanted.indexOf(t.element);

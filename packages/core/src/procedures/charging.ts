@@ -1,4 +1,4 @@
-import { linkOf, lookupOf, wiresAt, type Harness, type PlaceId } from "../harness/index.ts";
+import { type Harness, linkOf, lookupOf, partNameIn, pinPlace, wiresAt } from "../harness/index.ts";
 import { at, called, devices, minusOf, opening, pin, plusOf, scaled, targetOf, waysOf } from "./finding.ts";
 import { operationsOf } from "./operations.ts";
 import { AS_SOUND, drop, see, volts, word, type Procedure, type Rule, type Setting, type Step } from "./procedure.ts";
@@ -17,7 +17,7 @@ export const charging: Procedure = {
     const run = at(state, { key: "run" });
     const loaded = { ...idle, on: heavySwitches(h) };
     const output = `${target}.B+`;
-    const wire = wiresAt(h, output as PlaceId)[0]?.id;
+    const wire = wiresAt(h, output)[0]?.id;
     const steps: Step[] = [
       volts("rest", "Everything off; across the posts", at(state, {}), plus, minus, { kind: "at least", value: scaled(h, 12.2) }),
       see(
@@ -56,7 +56,7 @@ export const charging: Procedure = {
       {
         when: { "ground drop": "bad" },
         words: "The alternator’s ground is poor: its bracket, the engine strap.",
-        points: [...links(h, target, "ground"), ...wiresAt(h, `${target}.31` as PlaceId).map((w) => w.id)],
+        points: [...links(h, target, "ground"), ...wiresAt(h, pinPlace(target, "31")).map((w) => w.id)],
       },
     ];
     const lamp = pin(h, target, "L");
@@ -81,13 +81,13 @@ export const charging: Procedure = {
           {
             when: { "lamp wire": "bad" },
             words: "The lamp stays lit with its wire off at the alternator: the wire is grounded on its way.",
-            points: wiresAt(h, lamp as PlaceId).map((w) => w.id),
+            points: wiresAt(h, lamp).map((w) => w.id),
           },
           {
             when: { lamp: "bad" },
             words:
               "The charge lamp does not light with the key on: without it the alternator may not begin. Lamp, fuse, wire, then the alternator’s own path.",
-            points: [bulb, ...wiresAt(h, lamp as PlaceId).map((w) => w.id)],
+            points: [bulb, ...wiresAt(h, lamp).map((w) => w.id)],
           },
         );
       }
@@ -110,7 +110,7 @@ export const charging: Procedure = {
       rules.push({
         when: { [`${words} at the alternator`]: "bad" },
         words: `The ${words} is not the same at both ends: the wire between.`,
-        points: wiresAt(h, here as PlaceId).map((w) => w.id),
+        points: wiresAt(h, here).map((w) => w.id),
       });
     }
     if (pin(h, target, "LIN") !== undefined) {
@@ -118,7 +118,7 @@ export const charging: Procedure = {
       rules.push({
         when: { lin: "bad" },
         words: "The LIN line does not stand where it should: grounded, open, or held.",
-        points: wiresAt(h, `${target}.LIN` as PlaceId).map((w) => w.id),
+        points: wiresAt(h, pinPlace(target, "LIN")).map((w) => w.id),
       });
     }
     steps.push(
@@ -173,7 +173,7 @@ function heavySwitches(h: Harness): string[] {
 }
 
 function lampOn(h: Harness, place: string): string | undefined {
-  const wire = wiresAt(h, place as PlaceId)[0];
+  const wire = wiresAt(h, place)[0];
   if (wire === undefined) return undefined;
   return h.components.find((c) => {
     if (c.kind !== "load" || c.sort !== "lamp") return false;
@@ -186,9 +186,9 @@ function lampOn(h: Harness, place: string): string | undefined {
 function moduleEnd(h: Harness, place: string): string | undefined {
   const seen = new Set([place]);
   for (const here of seen) {
-    const part = lookupOf(h).parts.get(here.split(".")[0]!);
+    const part = lookupOf(h).parts.get(partNameIn(here));
     if (here !== place && part?.kind === "device" && part.device === "module") return here;
-    for (const w of wiresAt(h, here as PlaceId)) {
+    for (const w of wiresAt(h, here)) {
       const l = linkOf(h, w.id)!;
       seen.add(l.a).add(l.b);
     }
@@ -210,7 +210,7 @@ export const drain: Procedure = {
   plan({ harness: h, target, state }: Setting) {
     const modules = devices(h, "module").map((c) => c.id);
     const sleeping = at(state, { asleep: [...modules].sort() });
-    const wire = wiresAt(h, minusOf(h) as PlaceId)[0]?.id;
+    const wire = wiresAt(h, minusOf(h))[0]?.id;
     const fuses = h.components.filter((c) => c.kind === "fuse").slice(0, MOST_FUSES);
     const limit = h.nominalVolts >= 24 ? 0.08 : 0.05;
     return {

@@ -3,20 +3,22 @@ import { shownBy } from "../diagnosis/index.ts";
 import {
   batteryNegative,
   batteryPositive,
+  type Component,
   deviceOf,
   groundMap,
+  type Harness,
+  type Hop,
+  isInnerPlace,
   linkOf,
   linksOf,
   loadsOf,
   lookupOf,
   massesOf,
   netAt,
+  partNameIn,
   partOfPlace,
   pathOfLoad,
-  type Component,
-  type Harness,
-  type Hop,
-  type PlaceId,
+  pinPlace,
 } from "../harness/index.ts";
 import { operationsOf } from "./operations.ts";
 import type { Target } from "./procedure.ts";
@@ -48,12 +50,12 @@ export function pinsBy(h: Harness, id: string, ...roles: string[]): readonly str
   const { device, settings } = deviceOf(part);
   return device
     .terminals(settings)
-    .flatMap((t) => (roles.includes(t.role) && netAt(h, `${id}.${t.name}` as PlaceId) !== undefined ? [`${id}.${t.name}`] : []));
+    .flatMap((t) => (roles.includes(t.role) && netAt(h, pinPlace(id, t.name)) !== undefined ? [`${id}.${t.name}`] : []));
 }
 
 /** A terminal of a device if it has one of that name with something at it. */
 export const pin = (h: Harness, id: string, name: string): string | undefined =>
-  netAt(h, `${id}.${name}` as PlaceId) === undefined ? undefined : `${id}.${name}`;
+  netAt(h, pinPlace(id, name)) === undefined ? undefined : `${id}.${name}`;
 
 export const at = (state: VehicleState, change: Partial<VehicleState>): VehicleState => ({
   ...REST_STATE,
@@ -85,7 +87,7 @@ function switchesFor(h: Harness, part: string, seen: Set<string>): ReadonlySet<s
   seen.add(part);
   const ways = waysOf(h, part);
   for (const { link } of [...(ways?.feed ?? []), ...(ways?.ground ?? [])]) {
-    const id = link.id.split(".")[0]!;
+    const id = partNameIn(link.id);
     const owner = lookupOf(h).parts.get(id);
     if (owner?.kind === "switch" && owner.closedBy === "hand") found.add(id);
     if (owner?.kind === "device" && owner.device === "relay") for (const s of switchesFor(h, id, seen)) found.add(s);
@@ -127,8 +129,7 @@ export function waysOf(h: Harness, part: string): Ways | undefined {
   return path.kind === "path" ? { feed: path.feed, ground: path.ground, near: path.load.from, far: path.load.to } : undefined;
 }
 
-export const isMeasurable = (h: Harness, place: string): boolean =>
-  partOfPlace(h, place as PlaceId)?.kind !== "splice" && !place.includes("~");
+export const isMeasurable = (h: Harness, place: string): boolean => partOfPlace(h, place)?.kind !== "splice" && !isInnerPlace(place);
 
 /** Plugs and parts by which the far side of a place can be taken off, those that take off nearest to half of it first. */
 export function plugsBehind(h: Harness, place: string): readonly string[] {
@@ -143,7 +144,7 @@ export function plugsBehind(h: Harness, place: string): readonly string[] {
       near.set(p, [...(near.get(p) ?? []), { id: l.id, to: q }]);
   }
   const isEnd = (p: string): boolean => {
-    const kind = partOfPlace(h, p as PlaceId)?.kind;
+    const kind = partOfPlace(h, p)?.kind;
     return kind === "battery" || kind === "ground" || kind === undefined;
   };
   const reach = (without: string | undefined): ReadonlySet<string> => {
@@ -151,7 +152,7 @@ export function plugsBehind(h: Harness, place: string): readonly string[] {
     for (const here of seen) {
       if (here !== place && isEnd(here)) continue;
       for (const { id, to } of near.get(here) ?? []) {
-        const owner = id.split(".")[0]!;
+        const owner = partNameIn(id);
         const part = lookupOf(h).parts.get(owner);
         // Current goes on through loads to ground; what hangs behind a fuse ends at its loads.
         if (owner === without || part?.kind === "load" || part?.kind === "device" || part?.kind === "battery") continue;
@@ -162,7 +163,7 @@ export function plugsBehind(h: Harness, place: string): readonly string[] {
     return seen;
   };
   const whole = reach(undefined);
-  const parts = [...new Set([...whole].flatMap((p) => partOfPlace(h, p as PlaceId) ?? []))];
+  const parts = [...new Set([...whole].flatMap((p) => partOfPlace(h, p) ?? []))];
   const plugs = parts.filter((p) => p.kind === "connector" || p.kind === "load" || p.kind === "device");
   const half = (id: string): number => Math.abs(reach(id).size - whole.size / 2);
   return plugs.map((p) => p.id).sort((p, q) => half(p) - half(q));

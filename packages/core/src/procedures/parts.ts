@@ -1,5 +1,5 @@
 import { shownBy } from "../diagnosis/index.ts";
-import { deviceOf, lookupOf, wiresAt, type Harness, type PlaceId } from "../harness/index.ts";
+import { deviceOf, type Harness, lookupOf, pinPlace, wiresAt } from "../harness/index.ts";
 import { devices, loadLinkOf, minusOf, plusOf, targetOf, waysOf, workingState } from "./finding.ts";
 import { AS_SOUND, drop, ENOUGH_VOLTS, optionOf, see, volts, word, type Procedure, type Setting, type Step } from "./procedure.ts";
 import { links } from "./starting.ts";
@@ -33,7 +33,7 @@ export const relay: Procedure = {
             .device.terminals(deviceOf(part).settings)
             .map((t) => t.name)
         : [];
-    const has = (n: string): boolean => names.includes(n) && wiresAt(h, `${target}.${n}` as PlaceId).length > 0;
+    const has = (n: string): boolean => names.includes(n) && wiresAt(h, pinPlace(target, n)).length > 0;
     const coil: Step[] = [
       volts("coil feed", "While it should be pulled in; coil pin 86", on, `${target}.86`, minus, ENOUGH_VOLTS),
       volts("coil ground", "Same; coil pin 85", on, `${target}.85`, minus, drop("joint")),
@@ -53,9 +53,9 @@ export const relay: Procedure = {
     ];
     const steps =
       optionOf({ ...relay.choices[0]! }, setting) === "logic" ? [...output, ...coil, ...contact] : [...coil, ...contact, ...output];
-    const at86 = wiresAt(h, `${target}.86` as PlaceId).map((w) => w.id);
-    const at85 = wiresAt(h, `${target}.85` as PlaceId).map((w) => w.id);
-    const at30 = wiresAt(h, `${target}.30` as PlaceId).map((w) => w.id);
+    const at86 = wiresAt(h, pinPlace(target, "86")).map((w) => w.id);
+    const at85 = wiresAt(h, pinPlace(target, "85")).map((w) => w.id);
+    const at30 = wiresAt(h, pinPlace(target, "30")).map((w) => w.id);
     return {
       steps,
       rules: [

@@ -1,4 +1,4 @@
-import { linkOf, lookupOf, wiresAt, type Harness, type Hop, type PlaceId } from "../harness/index.ts";
+import { linkOf, lookupOf, wiresAt, type Harness, type Hop } from "../harness/index.ts";
 import type { PathKind } from "../limits/index.ts";
 import {
   at,
@@ -63,7 +63,7 @@ export const ground: Procedure = {
     const metal = link.a === target ? link.b : link.a;
     const minus = referenceOf(h, optionOf(REFERENCE, setting));
     const busy = busiestState(h, target, state).state;
-    const own = wiresAt(h, target as PlaceId).map((w) => w.id);
+    const own = wiresAt(h, target).map((w) => w.id);
     const steps: Step[] = [
       volts("rest", "Everything off; red on the stud, black on the reference", at(state, {}), target, minus, {
         kind: "between",
@@ -122,7 +122,7 @@ export const ground: Procedure = {
 const strapsOf = (h: Harness, metal: string): readonly string[] =>
   h.components.flatMap((c) => {
     if (c.kind !== "ground" || c.on !== metal) return [];
-    const strap = wiresAt(h, c.id as PlaceId).filter((w) =>
+    const strap = wiresAt(h, c.id).filter((w) =>
       [w.from, w.to].some((e) => e.component !== c.id && ["battery", "ground"].includes(lookupOf(h).parts.get(e.component)?.kind ?? "")),
     );
     return strap.length === 0 ? [] : [c.id, ...strap.map((w) => w.id)];

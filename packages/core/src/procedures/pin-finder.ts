@@ -1,5 +1,5 @@
 import { phasesOf, REST_STATE, type VehicleState } from "../circuit/index.ts";
-import type { Harness, PlaceId } from "../harness/index.ts";
+import type { Harness } from "../harness/index.ts";
 import { predictAll } from "../instruments/index.ts";
 import { parseNotation } from "../notation/index.ts";
 import { PIN_KINDS, type PinKindGuess } from "./pin-candidates.ts";
@@ -66,7 +66,7 @@ export function expectedOf(candidate: PinKindGuess): readonly Readonly<Record<Mo
   if (known !== undefined) return known;
   const harness = harnessOf(candidate);
   const made = candidate.pins.map(({ place }) => {
-    const by = MOMENTS.map((m) => [m, expect(harness, candidate, place as PlaceId, STATES[m])] as const);
+    const by = MOMENTS.map((m) => [m, expect(harness, candidate, place, STATES[m])] as const);
     return Object.fromEntries(by) as Record<Moment, Expected>;
   });
   tables.set(candidate.id, made);
@@ -79,7 +79,7 @@ export function harnessOf(candidate: PinKindGuess): Harness {
   return harness;
 }
 
-function expect(harness: Harness, candidate: PinKindGuess, place: PlaceId, base: VehicleState): Expected {
+function expect(harness: Harness, candidate: PinKindGuess, place: string, base: VehicleState): Expected {
   const sets = candidate.switches.reduce<string[][]>((all, s) => [...all, ...all.map((x) => [...x, s])], [[]]);
   let [low, high, toggles] = [Infinity, -Infinity, false];
   for (const inputs of base.engine === "stopped" ? candidate.inputs : (candidate.turning ?? candidate.inputs))

@@ -1,4 +1,4 @@
-import { linkOf, lookupOf, netAt, partOfPlace, wiresAt, type Harness, type PlaceId } from "../harness/index.ts";
+import { type Harness, linkOf, lookupOf, netAt, partNameIn, partOfPlace, pinNameIn, wiresAt } from "../harness/index.ts";
 import { at, called, devices, loadLinkOf, minusOf, opening, pinsBy, scaled, targetOf, waysOf, workingState } from "./finding.ts";
 import { REFERENCE_CAUTION } from "./signals.ts";
 import { links } from "./starting.ts";
@@ -48,7 +48,7 @@ export const sensor: Procedure = {
     const [back] = pinsBy(h, target, "ground");
     const [signal] = pinsBy(h, target, "signal");
     if (supply === undefined || back === undefined || signal === undefined) return { steps: [], rules: [] };
-    const there = netAt(h, signal as PlaceId)?.places.find((p) => isModule(h, p));
+    const there = netAt(h, signal)?.places.find((p) => isModule(h, p));
     const power: Step[] = [
       volts("supply", "Key on, plugged in; supply against its own return", run, supply, back, AS_SOUND),
       volts("return", "Same; return against battery negative", run, back, minus, drop("joint")),
@@ -79,7 +79,7 @@ export const sensor: Procedure = {
               "seen",
               "What the module says that it sees there",
               run,
-              { kind: "live", module: there.split(".")[0]!, pin: there.slice(there.indexOf(".") + 1) },
+              { kind: "live", module: partNameIn(there), pin: pinNameIn(there) },
               { kind: "same as", step: "signal", within: 0.15 },
             ),
           ]),
@@ -97,7 +97,7 @@ export const sensor: Procedure = {
         {
           when: { return: "bad" },
           words: "Its return is lifted: every sensor on it reads wrong.",
-          points: wiresAt(h, back as PlaceId).map((w) => w.id),
+          points: wiresAt(h, back).map((w) => w.id),
         },
         {
           when: { supply: "bad", "supply alone": "good" },
@@ -107,22 +107,22 @@ export const sensor: Procedure = {
         {
           when: { supply: "bad" },
           words: "Its supply is not what it should be: go on with the reference.",
-          points: wiresAt(h, supply as PlaceId).map((w) => w.id),
+          points: wiresAt(h, supply).map((w) => w.id),
         },
         {
           when: { seen: "bad" },
           words: "The module sees something else than stands at the sensor: the signal wire.",
-          points: wiresAt(h, signal as PlaceId).map((w) => w.id),
+          points: wiresAt(h, signal).map((w) => w.id),
         },
         {
           when: { signal: "bad", "signal ohms": "bad" },
           words: "The signal wire does not show the ohms of the module alone: it touches something, or is open.",
-          points: wiresAt(h, signal as PlaceId).map((w) => w.id),
+          points: wiresAt(h, signal).map((w) => w.id),
         },
         {
           when: { signal: "bad", "signal alone": "bad" },
           words: "The signal wire stands wrong by itself: it touches something, or is open.",
-          points: wiresAt(h, signal as PlaceId).map((w) => w.id),
+          points: wiresAt(h, signal).map((w) => w.id),
         },
         {
           when: { supply: "good", return: "good", signal: "bad", "signal alone": "good", "signal ohms": "good" },
@@ -137,7 +137,7 @@ export const sensor: Procedure = {
 };
 
 const isModule = (h: Harness, place: string): boolean => {
-  const part = partOfPlace(h, place as PlaceId);
+  const part = partOfPlace(h, place);
   return part?.kind === "device" && part.device === "module";
 };
 
@@ -155,10 +155,10 @@ export const ntc: Procedure = {
     const run = at(state, { key: "run" });
     const found = signalAt(h, target);
     if (found === undefined) return { steps: [], rules: [] };
-    const live = { kind: "live", module: found.split(".")[0]!, pin: found.slice(found.indexOf(".") + 1) } as const;
+    const live = { kind: "live", module: partNameIn(found), pin: pinNameIn(found) } as const;
     const own = [`${target}.1`, `${target}.2`] as const;
     const off = opening(run, target);
-    const wires = own.flatMap((p) => wiresAt(h, p as PlaceId).map((w) => w.id));
+    const wires = own.flatMap((p) => wiresAt(h, p).map((w) => w.id));
     return {
       steps: [
         see(
@@ -205,13 +205,10 @@ export const ntc: Procedure = {
 
 const signalAt = (h: Harness, sensorId: string): string | undefined =>
   [`${sensorId}.1`, `${sensorId}.2`].flatMap(
-    (p) =>
-      netAt(h, p as PlaceId)?.places.filter(
-        (x) => isModule(h, x) && lookupOf(h).parts.get(x.split(".")[0]!) !== undefined && !isReturn(h, x),
-      ) ?? [],
+    (p) => netAt(h, p)?.places.filter((x) => isModule(h, x) && lookupOf(h).parts.get(partNameIn(x)) !== undefined && !isReturn(h, x)) ?? [],
   )[0];
 
-const isReturn = (h: Harness, place: string): boolean => pinsBy(h, place.split(".")[0]!, "ground").includes(place);
+const isReturn = (h: Harness, place: string): boolean => pinsBy(h, partNameIn(place), "ground").includes(place);
 
 export const driver: Procedure = {
   id: "coil-control",
@@ -230,7 +227,7 @@ export const driver: Procedure = {
     const minus = minusOf(h);
     const link = loadLinkOf(h, target)!;
     const control = linkOf(h, link)!.a === ways.near ? linkOf(h, link)!.b : linkOf(h, link)!.a;
-    const wires = wiresAt(h, control as PlaceId).map((w) => w.id);
+    const wires = wiresAt(h, control).map((w) => w.id);
     return {
       steps: [
         volts("feed", "While it should work; feed pin", on, ways.near, minus, ENOUGH_VOLTS),
@@ -289,7 +286,7 @@ export const wiggle: Procedure = {
     const add = (spot: string, link: string): void => void spots.set(spot, [...(spots.get(spot) ?? []), link]);
     for (const { link } of hops) {
       for (const s of lookupOf(h).wires.get(link.id)?.segments ?? []) add(s, link.id);
-      const part = lookupOf(h).parts.get(link.id.split(".")[0]!);
+      const part = lookupOf(h).parts.get(partNameIn(link.id));
       if (part?.kind === "connector" || part?.kind === "ground") add(part.id, link.id);
     }
     const loom = (id: string): string => h.looms?.find((l) => l.id === id)?.text ?? called(h, id);

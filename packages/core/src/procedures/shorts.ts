@@ -1,5 +1,5 @@
 import { shownBy } from "../diagnosis/index.ts";
-import { linkOf, lookupOf, neighboursOf, partOfPlace, type Harness, type PlaceId } from "../harness/index.ts";
+import { linkOf, lookupOf, neighboursOf, partOfPlace, type Harness } from "../harness/index.ts";
 import { at, busiestState, called, minusOf, opening, plugsBehind, plusOf, wireWords } from "./finding.ts";
 import { AS_SOUND, optionOf, see, volts, word, type Choice, type Procedure, type Rule, type Step } from "./procedure.ts";
 import { METHOD } from "./paths.ts";
@@ -102,7 +102,7 @@ export const blownFuse: Procedure = {
 
 /** What frees an end of a wire. */
 const freeing = (h: Harness, place: string): string | undefined => {
-  const part = partOfPlace(h, place as PlaceId);
+  const part = partOfPlace(h, place);
   return part !== undefined && ["connector", "load", "device", "fuse"].includes(part.kind) ? part.id : undefined;
 };
 

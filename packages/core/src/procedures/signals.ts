@@ -1,4 +1,4 @@
-import { busMap, lookupOf, netAt, partOfPlace, wiresAt, type Harness, type PlaceId } from "../harness/index.ts";
+import { busMap, type Harness, lookupOf, netAt, partNameIn, partOfPlace, wiresAt } from "../harness/index.ts";
 import { at, called, devices, isMeasurable, minusOf, opening, pinsBy, plugsBehind } from "./finding.ts";
 import { AS_SOUND, optionOf, see, volts, word, type Procedure, type Rule, type Step } from "./procedure.ts";
 
@@ -7,8 +7,8 @@ export const REFERENCE_CAUTION = "A reference gives milliamps: no lamp, no feed,
 
 /** Parts on the copper of a place, other than its own. */
 const hangingOn = (h: Harness, place: string): readonly string[] => {
-  const net = netAt(h, place as PlaceId);
-  const own = place.split(".")[0];
+  const net = netAt(h, place);
+  const own = partNameIn(place);
   return [...new Set((net?.places ?? []).flatMap((p) => partOfPlace(h, p) ?? []))]
     .filter((c) => c.id !== own && (c.kind === "device" || c.kind === "load"))
     .map((c) => c.id);
@@ -25,7 +25,7 @@ export const reference: Procedure = {
   plan({ harness: h, target, state }) {
     const run = at(state, { key: "run" });
     const minus = minusOf(h);
-    const module = target.split(".")[0]!;
+    const module = partNameIn(target);
     const users = hangingOn(h, target).slice(0, MOST_UNPLUGGED);
     const plugs = plugsBehind(h, target).filter((id) => lookupOf(h).parts.get(id)?.kind === "connector");
     return {
@@ -154,9 +154,8 @@ export const bus: Procedure = {
         ),
       ),
     ];
-    const wires = (place: string): readonly string[] =>
-      netAt(h, place as PlaceId)?.links.flatMap((l) => (l.kind === "wire" ? [l.id] : [])) ?? [];
-    const stubs = (id: string): readonly string[] => pinsBy(h, id, "bus").flatMap((p) => wiresAt(h, p as PlaceId).map((w) => w.id));
+    const wires = (place: string): readonly string[] => netAt(h, place)?.links.flatMap((l) => (l.kind === "wire" ? [l.id] : [])) ?? [];
+    const stubs = (id: string): readonly string[] => pinsBy(h, id, "bus").flatMap((p) => wiresAt(h, p).map((w) => w.id));
     const rules: Rule[] = [
       ...members.flatMap((id): Rule[] => [
         {
@@ -201,7 +200,7 @@ function pairsOf(h: Harness): readonly {
   readonly others: readonly string[];
 }[] {
   const lines = busMap(h);
-  const modules = (of: (typeof lines)[number]): readonly string[] => [...new Set(of.members.map((p) => p.split(".")[0]!))];
+  const modules = (of: (typeof lines)[number]): readonly string[] => [...new Set(of.members.map((p) => partNameIn(p)))];
   return lines.flatMap((line) => {
     if (!/can.?h/i.test(line.sort)) return [];
     const other = lines.find((l) => /can.?l/i.test(l.sort) && modules(l).some((m) => modules(line).includes(m)));

@@ -1,4 +1,14 @@
-import { linksOf, loadsOf, lookupOf, pathOfLoad, wiresAt, type Harness, type PlaceId } from "../harness/index.ts";
+import {
+  type Harness,
+  isInnerPlace,
+  linksOf,
+  loadsOf,
+  lookupOf,
+  moduleGround,
+  moduleSupply,
+  pathOfLoad,
+  wiresAt,
+} from "../harness/index.ts";
 import { at, called, crankingState, devices, minusOf, plusOf, referenceOf, scaled, targetOf, waysOf } from "./finding.ts";
 import { operationsOf } from "./operations.ts";
 import { AS_SOUND, drop, optionOf, see, volts, word, type Choice, type Procedure, type Rule, type Step } from "./procedure.ts";
@@ -213,7 +223,7 @@ function lightFor(h: Harness): { readonly part: string; readonly on: readonly st
 function commandLinks(h: Harness, place: string): readonly string[] {
   const winding = linksOf(h).find((l) => l.kind === "device" && (l.a === place || l.b === place) && loadsOf(h).includes(l));
   const path = winding === undefined ? undefined : pathOfLoad(h, winding.id);
-  return path?.kind === "path" ? path.feed.map((x) => x.link.id) : wiresAt(h, place as PlaceId).map((w) => w.id);
+  return path?.kind === "path" ? path.feed.map((x) => x.link.id) : wiresAt(h, place).map((w) => w.id);
 }
 
 export const noStart: Procedure = {
@@ -239,8 +249,8 @@ export const noStart: Procedure = {
         "supply",
         "While cranking; what the module has between supply and ground inside",
         crank,
-        `${target}.~supply`,
-        `${target}.~ground`,
+        moduleSupply(target),
+        moduleGround(target),
         AS_SOUND,
         {
           because: "Taken at its supply pin against its ground pin with the plug on.",
@@ -294,7 +304,7 @@ export const noStart: Procedure = {
 /** Inside a module nobody measures: its supply and ground pins stand for it. */
 function atPins(h: Harness, module: string, step: Step): Step {
   const o = step.test.observe;
-  if (o.kind !== "volts" || !o.red.includes("~")) return step;
+  if (o.kind !== "volts" || !isInnerPlace(o.red)) return step;
   const way = waysOf(h, module);
   return way === undefined ? step : { ...step, test: { ...step.test, observe: { kind: "volts", red: way.near, black: way.far } } };
 }

@@ -1,17 +1,6 @@
 import { expect } from "chai";
 import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
-import {
-  askableParts,
-  groundMap,
-  linksOf,
-  partOfLink,
-  sharedNodes,
-  sliceOf,
-  usersOf,
-  walksOf,
-  type Harness,
-  type PlaceId,
-} from "../harness/index.ts";
+import { askableParts, groundMap, linksOf, partOfLink, sharedNodes, sliceOf, usersOf, walksOf, type Harness } from "../harness/index.ts";
 import { observe, predictReading, silentModules, type Observation } from "../instruments/index.ts";
 import { vehicleOf } from "./vehicles.ts";
 
@@ -180,7 +169,7 @@ describe("slices of the fleet", () => {
   });
 
   it("answer a place as its part, and a cavity as the loads behind it", () => {
-    const byPlace = sliceOf(van, ["L13.1" as PlaceId], { sharers: false });
+    const byPlace = sliceOf(van, ["L13.1"], { sharers: false });
     expect(byPlace.core.has("L13")).to.equal(true);
     expect([...sliceOf(van, ["C30.2"], { sharers: false }).core]).to.include.members(["C30.2", "L13"]);
     expect([...sliceOf(van, ["W237"], { sharers: false }).core]).to.include.members(["W237", "L10", "L13", "G10"]);

@@ -1,7 +1,7 @@
 import { useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from "react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { describePlace, linksOf, parsePlace, type Harness, type PlaceId } from "@rheonom/core/harness";
+import { describePlace, linksOf, parsePlace, type Harness } from "@rheonom/core/harness";
 import { refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
 import type { EventOf } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
@@ -48,7 +48,7 @@ export interface ReadingEntryProps {
   readonly state: VehicleState;
   readonly draft: BenchDraft;
   readonly change: (change: Partial<BenchDraft>) => void;
-  readonly proposal: { readonly red: PlaceId; readonly black: PlaceId } | undefined;
+  readonly proposal: { readonly red: string; readonly black: string } | undefined;
   readonly isDisabled: boolean;
   readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument">) => void;
   /** Asks the stand-in vehicle; undefined for a real one. Answers with a message when it cannot. */
@@ -232,7 +232,7 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
                 focus(wrong.field === "black" && draft.red === "" ? "red" : "value");
               }}
             >
-              <span style={{ fontFamily: "var(--mono)" }}>{c}</span> <Faint>{describePlace(harness, c as PlaceId)}</Faint>
+              <span style={{ fontFamily: "var(--mono)" }}>{c}</span> <Faint>{describePlace(harness, c)}</Faint>
             </Button>
           ))}
           {wrong.anyway === undefined ? null : <Button onPress={wrong.anyway}>Record it all the same</Button>}
@@ -277,7 +277,7 @@ function Expected({ harness, state, draft, black }: { harness: Harness; state: V
     return model.read(harness, state, leads);
   }).value;
   if (leads === undefined || sound === undefined) return <Faint>Enter goes on; an empty red field takes the proposed place.</Faint>;
-  const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red as PlaceId);
+  const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red);
   return (
     <span>
       <Faint>{where}:</Faint> sound reads <strong>{wordReading(sound)}</strong>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { styled } from "styled-components";
-import { describeLink, describePlace, linksOf, type Harness, type PlaceId } from "@rheonom/core/harness";
+import { describeLink, describePlace, type Harness, linksOf, partNameIn } from "@rheonom/core/harness";
 import type { Prediction } from "@rheonom/core/instruments";
 import { formatAmps, formatVolts } from "@rheonom/core/quantity";
 import { FOUND_KINDS, type EventOf } from "@rheonom/core/job";
@@ -25,7 +25,7 @@ export interface SelectionPanelProps {
   readonly sound: Prediction | undefined;
   /** Measured potential of a place against battery negative, V. */
   readonly measured: ReadonlyMap<string, number>;
-  readonly onAcross: (red: PlaceId, black: PlaceId) => void;
+  readonly onAcross: (red: string, black: string) => void;
   /** Keeps what is otherwise on the vehicle; undefined when the job takes no more entries. */
   readonly onFound: ((data: Found) => void) | undefined;
 }
@@ -42,10 +42,10 @@ export function SelectionPanel({ harness, selected, sound, measured, onAcross, o
     );
   }
   const link = linksOf(harness).find((l) => l.id === selected);
-  const owner = harness.components.find((c) => c.id === selected.split(".")[0]);
+  const owner = harness.components.find((c) => c.id === partNameIn(selected));
   const where = owner?.at === undefined ? "" : `, ${owner.at}`;
   if (link === undefined) {
-    const place = selected as PlaceId;
+    const place = selected;
     const volts = sound?.volts.get(place);
     const read = measured.get(place);
     return (

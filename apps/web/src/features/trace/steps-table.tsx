@@ -59,7 +59,7 @@ export function StepsTable({
   harness: Harness;
   trace: PathJudgement;
   selected: string | undefined;
-  onAcross: (red: PlaceId, black: PlaceId) => void;
+  onAcross: (red: string, black: string) => void;
 }) {
   return (
     <Table>

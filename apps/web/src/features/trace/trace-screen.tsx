@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Tabs } from "react-aria-components";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { type Harness, loadsOf, type PlaceId } from "@rheonom/core/harness";
+import { type Harness, loadsOf } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
 import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray, readingsOfPhase, trayInModel } from "@rheonom/core/job";
@@ -117,7 +117,7 @@ function TraceWork({ harness }: { harness: Harness }) {
   const trace = shown?.trace;
 
   const change = (part: Partial<typeof draft>): void => void dispatch(benchChanged({ jobId: job.id, change: part, before: kept }));
-  const putLeads = (red: PlaceId, black: PlaceId): void => {
+  const putLeads = (red: string, black: string): void => {
     change({ red, black, mode: "volts", armed: "red" });
     entry.current?.focus("value");
   };
@@ -213,12 +213,12 @@ function TraceWork({ harness }: { harness: Harness }) {
     onSeen: (data) => record({ type: "seen", data: { ...data, ...said } }),
     onLeads: (o) => {
       if (o.kind === "amps") change({ around: o.around, mode: "amps" });
-      else change({ red: o.red as PlaceId, black: o.black as PlaceId, mode: o.kind, armed: "red" });
+      else change({ red: o.red, black: o.black, mode: o.kind, armed: "red" });
       entry.current?.focus("value");
     },
     onPrepare: prepare,
   };
-  const nothing = useMemo(() => new Map<PlaceId, number>(), []);
+  const nothing = useMemo(() => new Map<string, number>(), []);
   const cautions = cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps: trace?.staircase.loadAmps ?? 0 }, harness);
   const open = openTray(view).length;
 

@@ -4,7 +4,7 @@ import { Line } from "react-chartjs-2";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { WiggleJudged } from "@rheonom/core/diagnosis";
-import { linkOf, lookupOf, parsePlace, pathOfLoad, type Harness } from "@rheonom/core/harness";
+import { type Harness, linkOf, lookupOf, parsePlace, partNameIn, pathOfLoad } from "@rheonom/core/harness";
 import { refusalsOf, type Leads } from "@rheonom/core/instruments";
 import { describeLeads, wiggleOf, type EventOf, type JobView } from "@rheonom/core/job";
 import type { BenchDraft } from "../../app/bench.ts";
@@ -270,7 +270,7 @@ function spotsOf(harness: Harness, load: string): readonly { readonly id: string
   const found = new Map<string, string>();
   for (const { link } of [...path.feed, ...path.ground]) {
     for (const s of lookupOf(harness).wires.get(link.id)?.segments ?? []) found.set(s, harness.looms?.find((l) => l.id === s)?.text ?? s);
-    const part = lookupOf(harness).parts.get(link.id.split(".")[0]!);
+    const part = lookupOf(harness).parts.get(partNameIn(link.id));
     if (part !== undefined && part.kind !== "splice" && part.kind !== "battery")
       found.set(part.id, [part.id, part.label].filter(Boolean).join(" "));
     if (part === undefined) found.set(link.id, `wire ${link.id}`);

@@ -8,7 +8,6 @@ import {
   partOfPlace,
   placesOfComponent,
   type Harness,
-  type PlaceId,
 } from "@rheonom/core/harness";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Button } from "../../ui/button.tsx";
@@ -19,7 +18,7 @@ export interface AboutProps {
   readonly harness: Harness;
   /** A part, wire, cavity or place. */
   readonly selected: string | undefined;
-  readonly volts: ReadonlyMap<PlaceId, number | undefined>;
+  readonly volts: ReadonlyMap<string, number | undefined>;
   readonly isAbsent: boolean;
   readonly onShow: (ids: readonly string[]) => void;
 }
@@ -29,7 +28,7 @@ export function About({ harness, selected, volts, isAbsent, onShow }: AboutProps
   if (selected === undefined) return null;
   const link = linkOf(harness, selected);
   const wire = lookupOf(harness).wires.get(selected);
-  const part = lookupOf(harness).parts.get(selected) ?? partOfPlace(harness, selected as PlaceId);
+  const part = lookupOf(harness).parts.get(selected) ?? partOfPlace(harness, selected);
   const zone = harness.zones?.find((z) => z.id === part?.zone);
   const minutes = part === undefined ? undefined : accessMinutes(harness, part);
   const title =
@@ -45,7 +44,7 @@ export function About({ harness, selected, volts, isAbsent, onShow }: AboutProps
         ? [link.a, link.b]
         : part?.id === selected
           ? placesOfComponent(harness, part)
-          : [selected as PlaceId];
+          : [selected];
   const beside = wire === undefined ? [] : neighboursOf(harness, wire.id);
   return (
     <Panel style={{ padding: "var(--s3)" }} aria-label="Selected">
@@ -106,5 +105,5 @@ function describeWhole(harness: Harness, selected: string, link: ReturnType<type
   const part = lookupOf(harness).parts.get(selected);
   if (link !== undefined && part === undefined) return describeLink(harness, link);
   if (part !== undefined) return [part.id, part.label, part.kind === "device" ? part.device : part.kind].filter(Boolean).join(", ");
-  return describePlace(harness, selected as PlaceId);
+  return describePlace(harness, selected);
 }

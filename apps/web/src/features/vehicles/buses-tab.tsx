@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { Link } from "react-router";
-import { accessMinutes, busMap, lookupOf, moduleMap } from "@rheonom/core/harness";
+import { accessMinutes, busMap, lookupOf, moduleMap, partNameIn } from "@rheonom/core/harness";
 import { Faint, Hidden, Panel } from "../../ui/layout.tsx";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Table } from "../../ui/table.tsx";
@@ -21,7 +21,7 @@ export function BusesTab() {
     <>
       {buses.map((b) => {
         const members = b.members
-          .map((p) => ({ p, part: lookupOf(harness).parts.get(p.split(".")[0]!)! }))
+          .map((p) => ({ p, part: lookupOf(harness).parts.get(partNameIn(p))! }))
           .sort((x, y) => (accessMinutes(harness, x.part) ?? 99) - (accessMinutes(harness, y.part) ?? 99));
         return (
           <Panel key={b.name} style={{ padding: "var(--s3)" }}>

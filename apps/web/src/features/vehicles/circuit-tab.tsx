@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { ZoomIn, ZoomOut } from "lucide-react";
 import { styled } from "styled-components";
-import { findInHarness, focusOfCode, sliceOf, type Harness, type PlaceId } from "@rheonom/core/harness";
+import { findInHarness, focusOfCode, type Harness, partNameIn, sliceOf } from "@rheonom/core/harness";
 import type { Hit, Scene } from "@rheonom/drawing/scene";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { saveFile, svgToPng } from "../../app/save-file.ts";
@@ -195,7 +195,7 @@ export function CircuitTab() {
           harness={drawnFrom}
           selected={selected}
           volts={volts}
-          isAbsent={selected !== undefined && ghosts.has(selected.split(".")[0]!)}
+          isAbsent={selected !== undefined && ghosts.has(partNameIn(selected))}
           onShow={show}
         />
         {slice !== undefined && slice.sharers.length > 0 ? (
@@ -204,8 +204,8 @@ export function CircuitTab() {
             <List>
               {slice.sharers.map((s) => (
                 <li key={s.load}>
-                  <button type="button" onClick={() => show([s.load.split(".")[0]!])}>
-                    {partWords(drawnFrom, s.load.split(".")[0]!)}
+                  <button type="button" onClick={() => show([partNameIn(s.load)])}>
+                    {partWords(drawnFrom, partNameIn(s.load))}
                     <span>
                       shares {s.shares}
                       {s.drawn && sharers ? "" : "; not drawn"}
@@ -288,4 +288,4 @@ function Start({ onShow }: { onShow: (ids: readonly string[]) => void }) {
   );
 }
 
-export type Volts = ReadonlyMap<PlaceId, number | undefined>;
+export type Volts = ReadonlyMap<string, number | undefined>;

@@ -1,6 +1,6 @@
 import { useOutletContext } from "react-router";
 import type { VehicleState } from "@rheonom/core/circuit";
-import type { Harness, PlaceId } from "@rheonom/core/harness";
+import type { Harness } from "@rheonom/core/harness";
 import type { HarnessVersion } from "@rheonom/contract/light";
 
 /** What all views of one vehicle share. */
@@ -15,7 +15,7 @@ export interface VehicleContext {
   readonly options: readonly string[];
   readonly state: VehicleState;
   /** What every place of the sound vehicle has in this state, V. */
-  readonly volts: ReadonlyMap<PlaceId, number | undefined>;
+  readonly volts: ReadonlyMap<string, number | undefined>;
   /** Changes the address's query; undefined takes a value out. */
   readonly ask: (change: Readonly<Record<string, string | undefined>>) => void;
   readonly query: URLSearchParams;

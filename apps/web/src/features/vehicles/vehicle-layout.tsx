@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { NavLink, Outlet, useParams, useSearchParams } from "react-router";
 import { styled } from "styled-components";
 import { REST_STATE, type VehicleState } from "@rheonom/core/circuit";
-import { resolveVariant, type Harness, type PlaceId } from "@rheonom/core/harness";
+import { resolveVariant, type Harness } from "@rheonom/core/harness";
 import { useHarnessQuery, useVehicleQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
@@ -68,7 +68,7 @@ const ENGINES = [
   { id: "at speed", text: "at speed" },
 ] as const;
 
-const NOTHING: ReadonlyMap<PlaceId, number | undefined> = new Map();
+const NOTHING: ReadonlyMap<string, number | undefined> = new Map();
 
 /** Loads the wiring of the address: vehicle, version, options, state. */
 export function VehicleLayout() {

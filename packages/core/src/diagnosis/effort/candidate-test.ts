@@ -1,5 +1,5 @@
 import type { VehicleState } from "../../circuit/index.ts";
-import { linkOf, lookupOf, massesOf, partOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
+import { type Harness, isInnerPlace, linkOf, lookupOf, massesOf, partOfPlace, pinPlace, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import { placesTouched } from "./cost.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
@@ -41,22 +41,22 @@ export interface TestSetting {
 }
 
 /** Places worth a lead: pins, cavities, fuses, studs. Inside devices and out of bounds there are none. */
-export function measurable(oracle: Oracle): readonly string[] {
+export function measurable(oracle: Oracle): readonly PlaceId[] {
   const { harness, core, parts } = oracle.space;
-  const found = new Set<string>();
+  const found = new Set<PlaceId>();
   for (const id of core) {
     const link = linkOf(harness, id);
     for (const p of link === undefined ? [] : [link.a, link.b]) found.add(p);
   }
   for (const id of parts) {
     const part = lookupOf(harness).parts.get(id);
-    if (part?.kind === "fuse") found.add(`${id}.1`).add(`${id}.2`);
+    if (part?.kind === "fuse") found.add(pinPlace(id, "1")).add(pinPlace(id, "2"));
   }
   return [...found].filter((p) => {
-    const part = partOfPlace(harness, p as PlaceId);
+    const part = partOfPlace(harness, p);
     // Bare metal, away from the studs, tells a bad stud from a bad strap.
     if (part === undefined) return massesOf(harness).some((m) => m === p);
-    return outOfBounds(harness, p) === undefined && !p.includes("~");
+    return outOfBounds(harness, p) === undefined && !isInnerPlace(p);
   });
 }
 

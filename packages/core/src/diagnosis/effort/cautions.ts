@@ -1,11 +1,11 @@
-import { accessMinutes, lookupOf, type Harness } from "../../harness/index.ts";
+import { accessMinutes, type Harness, lookupOf, partNameIn } from "../../harness/index.ts";
 import { needsPiercing, placesTouched } from "./cost.ts";
 import type { Test } from "../predict/oracle.ts";
 
 /** How to get at everything that a test touches: "G12: tailgate frame, 6 min". Nothing for what is seen from the seat. */
 export function accessOf(harness: Harness, { observe, state }: Test): readonly string[] {
   const places = [...placesTouched(observe), ...state.opened, ...state.bridged.flat(), ...(state.lamps ?? []).flatMap(([p, q]) => [p, q])];
-  const parts = [...new Set(places.map((p) => p.split(".")[0]!))].flatMap((id) => lookupOf(harness).parts.get(id) ?? []);
+  const parts = [...new Set(places.map((p) => partNameIn(p)))].flatMap((id) => lookupOf(harness).parts.get(id) ?? []);
   const found = parts.flatMap((part) => {
     const minutes = accessMinutes(harness, part);
     const where = [part.at, harness.zones?.find((z) => z.id === part.zone)?.text].filter(Boolean).join(", ");

@@ -1,13 +1,13 @@
 import {
   accessMinutes,
-  linkOf,
-  lookupOf,
-  partOfLink,
-  partOfPlace,
   type Component,
   type Harness,
+  linkOf,
+  lookupOf,
   type Loom,
-  type PlaceId,
+  partNameIn,
+  partOfLink,
+  partOfPlace,
 } from "../../harness/index.ts";
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Observable } from "../evidence/evidence.ts";
@@ -78,7 +78,7 @@ function zoneMinutes(harness: Harness, zone: string | undefined, accessible: Rea
 export const partsMadeAccessible = (harness: Harness, test: Test): readonly string[] => [
   ...loomsLookedAlong(harness, test.observe).map((l) => l.id),
   ...placesTouched(test.observe).flatMap((p) => partOf(harness, test.observe, p) ?? []),
-  ...test.state.opened.map((id) => id.split(".")[0]!),
+  ...test.state.opened.map((id) => partNameIn(id)),
 ];
 
 /** Where hands or leads go. */
@@ -109,7 +109,7 @@ function partAt(harness: Harness, place: string): Component | undefined {
   const link = linkOf(harness, place);
   return (
     lookupOf(harness).parts.get(place) ??
-    partOfPlace(harness, place as PlaceId) ??
+    partOfPlace(harness, place) ??
     (link === undefined ? undefined : (partOfLink(harness, link) ?? partOfPlace(harness, link.b) ?? undefined))
   );
 }
@@ -152,7 +152,7 @@ function goTo(harness: Harness, id: string, accessible: Set<string>): number {
 
 /** A splice lies under tape; a sealed plug that cannot be back-probed is pierced behind it. */
 export function needsPiercing(harness: Harness, place: string): boolean {
-  const part = partOfPlace(harness, place as PlaceId);
+  const part = partOfPlace(harness, place);
   return part?.kind === "splice" || (part?.kind === "connector" && part.backProbe === false);
 }
 
@@ -167,8 +167,7 @@ function stateMinutes(
   if (from.engine !== to.engine) minutes += MINUTES.engine;
   minutes += MINUTES.switch * differing(from.on, to.on).length;
   const unplugged = differing(from.opened, to.opened);
-  for (const id of unplugged)
-    minutes += MINUTES.unplug + (touched.has(id.split(".")[0]!) ? 0 : goTo(harness, id.split(".")[0]!, accessible));
+  for (const id of unplugged) minutes += MINUTES.unplug + (touched.has(partNameIn(id)) ? 0 : goTo(harness, partNameIn(id), accessible));
   const pairs = (list: readonly (readonly [string, string, ...unknown[]])[]): string[] => list.map(([p, q]) => `${p}~${q}`);
   for (const [list, each] of [
     [differing(pairs(from.bridged), pairs(to.bridged)), MINUTES.jumper],

@@ -1,18 +1,19 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { staysInSeries, type SupposedFault } from "../../faults/index.ts";
 import {
+  type Harness,
   linkOf,
   lookupOf,
+  type Net,
   netAt,
+  partNameIn,
   partOfLink,
   partOfPlace,
+  type PlaceId,
   placesOfComponent,
   sliceOf,
   usersOf,
   walksOf,
-  type Harness,
-  type Net,
-  type PlaceId,
 } from "../../harness/index.ts";
 import { endsOf, placesOfFault, placesOfInterest } from "../simulate/places.ts";
 import { ohmsAlong, equivalenceClasses } from "./equivalence.ts";
@@ -111,14 +112,10 @@ export function causesOf(
     ...near.flatMap((f) => [f.link, ...(f.other === undefined ? [] : [f.other])]),
     ...slice.harness.wires.map((w) => w.id),
   ]);
-  for (const f of near) for (const p of placesOfFault(f)) links.add(p.split(".")[0]!);
+  for (const f of near) for (const p of placesOfFault(f)) links.add(partNameIn(p));
   for (const id of feedersOf(harness, links)) links.add(id);
   const keeps = (id: string): boolean =>
-    isSmall ||
-    links.has(id) ||
-    links.has(id.split(".")[0]!) ||
-    parts.has(id.split(".")[0]!) ||
-    /^test lamp |^jumper |\.electronics$/.test(id);
+    isSmall || links.has(id) || links.has(partNameIn(id)) || parts.has(partNameIn(id)) || /^test lamp |^jumper |\.electronics$/.test(id);
   const view = viewOf(harness, state, placesOfInterest(harness, near, parts), [...parts], {
     keep: keeps,
     watch: isQuick ? watched.flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!)) : endsOf(harness, core),

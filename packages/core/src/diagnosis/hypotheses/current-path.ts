@@ -1,6 +1,15 @@
 import { buildCircuit, watchedPairs, type Circuit, type VehicleState } from "../../circuit/index.ts";
 import { insulated } from "../../faults/index.ts";
-import { batteryNegative, linkOf, lookupOf, placesOfComponent, roleOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
+import {
+  batteryNegative,
+  type Harness,
+  isInnerPlace,
+  linkOf,
+  lookupOf,
+  moduleSupply,
+  placesOfComponent,
+  roleOfPlace,
+} from "../../harness/index.ts";
 import { createSolver, type SolveResult } from "../../solver/index.ts";
 
 /** Below this a link carries nothing, A. */
@@ -94,7 +103,7 @@ function walker(harness: Harness, { netlist }: Circuit, solved: Solved): (starts
       // What pulls a module's line up begins at its ground in the model; it lives on the module's supply and not on its other outputs.
       if (module !== undefined && way === "up") {
         visit(node, "down");
-        visit(nodes.indexOf(`${module}.~supply`), "up");
+        visit(nodes.indexOf(moduleSupply(module)), "up");
         continue;
       }
       const carrying = at[node]!.map((i) => ({
@@ -113,8 +122,7 @@ function walker(harness: Harness, { netlist }: Circuit, solved: Solved): (starts
             visit(plus, "up");
             visit(minus, "down");
             // What pulls a watched line down is on its way; what else lives on a watched feed or coil is not.
-            if (!/^(feed|control|load)$/.test(roleOfPlace(harness, nodes[plus]! as PlaceId) ?? "") && !nodes[plus]!.includes("~"))
-              visit(plus, "down");
+            if (!/^(feed|control|load)$/.test(roleOfPlace(harness, nodes[plus]!) ?? "") && !isInnerPlace(nodes[plus]!)) visit(plus, "down");
           }
       }
     }

@@ -48,7 +48,7 @@ export function equivalenceClasses(harness: Harness, share = LOST_SHARE): (fault
         return run.has(supposed.link) ? `${supposed.kind} ${severity} in ${run.get(supposed.link)}` : own;
       case "short to ground":
       case "short to feed": {
-        const net = netAt(harness, supposed.place as PlaceId);
+        const net = netAt(harness, supposed.place);
         return net === undefined || net.links.length > LARGE_NET || isLong(severity, net)
           ? own
           : `${supposed.kind} ${severity} at ${net.index}`;

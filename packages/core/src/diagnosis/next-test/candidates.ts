@@ -5,6 +5,7 @@ import {
   type Harness,
   linkOf,
   lookupOf,
+  partNameIn,
   partOfLink,
   partOfPlace,
   type PlaceId,
@@ -223,7 +224,7 @@ function wiggles(harness: Harness, setting: TestSetting, elements: readonly stri
   const at = new Set<string>();
   for (const element of elements) {
     for (const s of lookupOf(harness).wires.get(element)?.segments ?? []) at.add(s);
-    const part = element.split(".")[0]!;
+    const part = partNameIn(element);
     const kind = lookupOf(harness).parts.get(part)?.kind;
     if (kind === "connector" || kind === "ground") at.add(part);
   }

@@ -1,5 +1,5 @@
 import { isShort } from "../../faults/index.ts";
-import { linkOf, linksAt, lookupOf, partOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
+import { type Harness, linkOf, linksAt, lookupOf, partNameIn, partOfPlace, type PlaceId } from "../../harness/index.ts";
 import type { Belief } from "../belief/belief.ts";
 import { accessMinutesFrom } from "../effort/cost.ts";
 import { singlesOf } from "../hypotheses/space.ts";
@@ -77,7 +77,7 @@ export function dividersOf(
 }
 const HALF = 0.5;
 
-const partIdOf = (link: string): string => link.split(".")[0]!;
+const partIdOf = (link: string): string => partNameIn(link);
 
 /** Links that a place is joined to by copper, fuses and switches. `shut`: links and parts that are taken out. */
 function hangingOn(harness: Harness, from: PlaceId, shut: ReadonlySet<string>): ReadonlySet<string> {

@@ -1,5 +1,5 @@
 import type { VehicleState } from "../../circuit/index.ts";
-import { batteryNegative, type Harness, linkOf, lookupOf, partOfPlace, type PlaceId } from "../../harness/index.ts";
+import { batteryNegative, type Harness, linkOf, lookupOf, partOfPlace, pinPlace, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import { LAMP_WATTS, lampFor, measurable, type TestSetting, type CandidateTest } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
@@ -38,8 +38,8 @@ export function unplugged(oracle: Oracle, belief: Belief, setting: TestSetting, 
   // What shows the trouble is looked at again: the place that reads farthest from sound, or the part itself.
   const place = strangest(oracle, belief, base);
   const fuse = fuses[0];
-  const anchor = fuse === undefined ? place : `${fuse}.2`;
-  const dividers = anchor === undefined ? [] : dividersOf(harness, belief, anchor as PlaceId, base.opened, accessible);
+  const anchor = fuse === undefined ? place : pinPlace(fuse, "2");
+  const dividers = anchor === undefined ? [] : dividersOf(harness, belief, anchor, base.opened, accessible);
   const groups = dividers.flatMap((d) => (d.kind === "plug" && !d.ids.includes(fuse ?? "") ? [d.ids] : [])).slice(0, most);
   const things = new Set<string>();
   for (const c of [...belief.alive].sort((p, q) => belief.posterior(q) - belief.posterior(p))) {
@@ -91,13 +91,13 @@ function unpluggable(harness: Harness, element: string): readonly string[] {
 }
 
 /** The place that the belief expects farthest from sound, in V. */
-function strangest(oracle: Oracle, belief: Belief, state: VehicleState): string | undefined {
+function strangest(oracle: Oracle, belief: Belief, state: VehicleState): PlaceId | undefined {
   const view = oracle.view(state);
   if (view === undefined) return undefined;
   const best = belief.alive.reduce((p, q) => (belief.posterior(q) > belief.posterior(p ?? q) ? q : (p ?? q)), belief.alive[0]);
   const row = best === undefined ? undefined : oracle.row(state, best);
   if (row === undefined) return undefined;
-  let [found, off] = [undefined as string | undefined, 0.3];
+  let [found, off] = [undefined as PlaceId | undefined, 0.3];
   for (const p of measurable(oracle)) {
     const i = view.placeIndex.get(p);
     if (i === undefined) continue;

@@ -1,5 +1,14 @@
 import { stateKey, type VehicleState } from "../../circuit/index.ts";
-import { allPlaces, batteryNegative, deviceOf, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
+import {
+  allPlaces,
+  batteryNegative,
+  deviceOf,
+  type Harness,
+  lookupOf,
+  moduleGround,
+  partNameIn,
+  type PlaceId,
+} from "../../harness/index.ts";
 import { predictReading } from "../../instruments/index.ts";
 import { busesOf, hears, touchesBus, type BusMember } from "../simulate/bus-view.ts";
 import type { Observable } from "../evidence/evidence.ts";
@@ -79,8 +88,8 @@ export function createOracle(space: HypothesisSpace, also: readonly string[] = [
   const places = [...new Set([...own, ...also.filter((p) => known.has(p))])] as PlaceId[];
   const parts = [...new Set([...space.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])];
   const watch = [...new Set([...endsOf(harness, space.core), ...(also.filter((p) => known.has(p)) as PlaceId[])])];
-  const alsoParts = new Set(also.map((p) => p.split(".")[0]!));
-  const keepsAll = (id: string): boolean => space.keeps(id) || alsoParts.has(id.split(".")[0]!) || also.includes(id);
+  const alsoParts = new Set(also.map((p) => partNameIn(p)));
+  const keepsAll = (id: string): boolean => space.keeps(id) || alsoParts.has(partNameIn(id)) || also.includes(id);
   const held = new Set<string>([...places, ...parts]);
   const views = new Map<string, Entry>();
   /** The plain views again, by the state itself: making a key of a state costs more than looking a row up. */
@@ -202,7 +211,7 @@ export function createOracle(space: HypothesisSpace, also: readonly string[] = [
         return chance(answers(state, o.module, of));
       case "live":
         return fromRows(entry(state), of, exact, (v, r) =>
-          (workOf(v, r, o.module) ?? 1) < 0.5 ? undefined : voltsIn(v, r, `${o.module}.${o.pin}`, `${o.module}.~ground`),
+          (workOf(v, r, o.module) ?? 1) < 0.5 ? undefined : voltsIn(v, r, `${o.module}.${o.pin}`, moduleGround(o.module)),
         );
       case "code":
         return chance(codeChance(state, o.code, of));
@@ -339,6 +348,6 @@ export function isAt(harness: Harness, link: string, where: string): boolean {
   if (link === where || link.startsWith(`${where}.`)) return true;
   const wire = lookupOf(harness).wires.get(link);
   if (wire !== undefined) return (wire.segments ?? []).includes(where);
-  const part = lookupOf(harness).parts.get(link.split(".")[0]!);
+  const part = lookupOf(harness).parts.get(partNameIn(link));
   return part?.zone === where;
 }

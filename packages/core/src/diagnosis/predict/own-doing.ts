@@ -1,6 +1,6 @@
 import { withoutChanges, type VehicleState } from "../../circuit/index.ts";
 import type { Evidence } from "../evidence/evidence.ts";
-import { allPlaces, type Harness, type PlaceId } from "../../harness/index.ts";
+import { allPlaces, onlyPlace, type Harness } from "../../harness/index.ts";
 import { createOracle, type Oracle } from "./oracle.ts";
 
 /** A code that comes from what was done to the vehicle for the tests. */
@@ -39,7 +39,7 @@ function wholeOf({ space }: Oracle): Oracle {
     wholes.get(harness) ??
     createOracle(
       { ...space, keeps: () => true, firstRows: undefined },
-      allPlaces(harness).concat(...harness.components.map((c) => c.id as PlaceId)),
+      allPlaces(harness).concat(...harness.components.map((c) => onlyPlace(c.id))),
     );
   wholes.set(harness, made);
   return made;

@@ -1,5 +1,5 @@
 import type { Fault } from "../../circuit/index.ts";
-import type { Harness } from "../../harness/index.ts";
+import { type Harness, moduleGround } from "../../harness/index.ts";
 import { busTalk, observe, predictReading, predictShown, silentModules } from "../../instruments/index.ts";
 import type { Result } from "../evidence/evidence.ts";
 import { observedWork } from "./observed-work.ts";
@@ -63,7 +63,7 @@ export function shownBy(harness: Harness, test: Test, faults: readonly Fault[]):
       const reading = predictReading(harness, test.state, faults, {
         quantity: "volts",
         red: `${o.module}.${o.pin}`,
-        black: `${o.module}.~ground`,
+        black: moduleGround(o.module),
       });
       return { kind: "value", value: reading.kind === "value" ? reading.value : 0 };
     }

@@ -1,7 +1,7 @@
 import type { Fault } from "../../circuit/index.ts";
 import { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "../../devices/index.ts";
 import type { SupposedFault } from "../../faults/index.ts";
-import { deviceOf, endsOfNet, linkOf, netAt, type Harness, type PlaceId } from "../../harness/index.ts";
+import { deviceOf, endsOfNet, type Harness, linkOf, moduleGround, netAt, partNameIn, pinPlace, type PlaceId } from "../../harness/index.ts";
 import { placesOfFault } from "./places.ts";
 import { voltsIn, workOf, type Row, type View } from "./view.ts";
 
@@ -55,12 +55,12 @@ export function busesOf(harness: Harness): readonly BusMember[] {
     ];
   });
   const onWire = (m: Ears): ReadonlySet<PlaceId> => {
-    const net = netAt(harness, `${m.id}.${m.pins[0]!}` as PlaceId);
+    const net = netAt(harness, pinPlace(m.id, m.pins[0]!));
     return new Set(net === undefined ? [] : endsOfNet(harness, net));
   };
   const found = members.map((m): BusMember => {
     const there = onWire(m);
-    return { ...m, listeners: members.filter((o) => o.id !== m.id && o.sort === m.sort && there.has(`${o.id}.${o.pins[0]!}` as PlaceId)) };
+    return { ...m, listeners: members.filter((o) => o.id !== m.id && o.sort === m.sort && there.has(pinPlace(o.id, o.pins[0]!))) };
   });
   known.set(harness, found);
   return found;
@@ -69,10 +69,10 @@ export function busesOf(harness: Harness): readonly BusMember[] {
 /** Whether a fault is on the lines of a bus, or in one of the modules there. */
 export function touchesBus(harness: Harness, member: BusMember, fault: SupposedFault): boolean {
   const members = [member, ...member.listeners];
-  const lines = new Set(members.flatMap((m) => m.pins.map((pin) => netAt(harness, `${m.id}.${pin}` as PlaceId))));
+  const lines = new Set(members.flatMap((m) => m.pins.map((pin) => netAt(harness, pinPlace(m.id, pin)))));
   const link = linkOf(harness, fault.link);
   const places = [...placesOfFault(fault), ...(link === undefined ? [] : [link.a, link.b])];
-  return members.some((m) => fault.link.split(".")[0] === m.id) || places.some((p) => lines.has(netAt(harness, p as PlaceId)));
+  return members.some((m) => partNameIn(fault.link) === m.id) || places.some((p) => lines.has(netAt(harness, p)));
 }
 
 /** Whether anybody hears a module: the line must be free while nobody speaks, and held while it does, at a listener that is awake. */
@@ -84,7 +84,7 @@ export function hears(member: BusMember, quiet: View, still: Row, speaks: View, 
 
 function level(view: View, row: Row, sort: Sort, ear: Ears): "held" | "free" | "between" | "asleep" {
   if ((workOf(view, row, ear.id) ?? 1) < 0.5) return "asleep";
-  const volts = (pin: string): number => voltsIn(view, row, `${ear.id}.${pin}`, `${ear.id}.~ground`) ?? 0;
+  const volts = (pin: string): number => voltsIn(view, row, `${ear.id}.${pin}`, moduleGround(ear.id)) ?? 0;
   if (sort === "can") {
     const apart = volts(ear.pins[0]!) - volts(ear.pins[1]!);
     return apart > CAN_DOMINANT_VOLTS ? "held" : apart < CAN_RECESSIVE_VOLTS ? "free" : "between";

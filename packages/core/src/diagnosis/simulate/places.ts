@@ -1,5 +1,16 @@
 import type { SupposedFault } from "../../faults/index.ts";
-import { allPlaces, batteryNegative, linkOf, partOfPlace, type Harness, type PlaceId } from "../../harness/index.ts";
+import {
+  allPlaces,
+  batteryNegative,
+  type Harness,
+  isInnerPlace,
+  linkOf,
+  moduleGround,
+  moduleSupply,
+  onlyPlace,
+  partOfPlace,
+  type PlaceId,
+} from "../../harness/index.ts";
 
 /** Places at which a fault bites: a short stands somewhere. */
 export function placesOfFault(f: SupposedFault): readonly string[] {
@@ -13,14 +24,14 @@ export function placesOfInterest(harness: Harness, faults: readonly SupposedFaul
   for (const f of faults) {
     const link = linkOf(harness, f.link);
     if (link !== undefined) found.add(link.a).add(link.b);
-    for (const p of placesOfFault(f)) if (!p.includes("~")) found.add(p as PlaceId);
+    for (const p of placesOfFault(f)) if (!isInnerPlace(p)) found.add(onlyPlace(p));
   }
   for (const p of allPlaces(harness)) {
     const part = partOfPlace(harness, p);
     if (part === undefined || parts.has(part.id) || part.kind === "battery") found.add(p);
   }
   for (const part of harness.components)
-    if (part.kind === "device" && part.device === "module") found.add(`${part.id}.~ground` as PlaceId).add(`${part.id}.~supply` as PlaceId);
+    if (part.kind === "device" && part.device === "module") found.add(moduleGround(part.id)).add(moduleSupply(part.id));
   return [...found];
 }
 

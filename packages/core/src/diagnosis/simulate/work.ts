@@ -1,6 +1,6 @@
 import { settingsOf, surroundingsOf, type VehicleState } from "../../circuit/index.ts";
 import { lampBrightness, type Sight } from "../../devices/index.ts";
-import { deviceOf, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
+import { deviceNode, deviceOf, type Harness, lookupOf } from "../../harness/index.ts";
 import { volts as asVolts } from "../../quantity/index.ts";
 
 /** What can be read off a solved point. */
@@ -16,12 +16,12 @@ export function workIn(
   harness: Harness,
   state: VehicleState,
   id: string,
-  { volts: at, amps, closed, nodeOf, phase }: SolvedPoint & { readonly nodeOf: ReadonlyMap<PlaceId, number>; readonly phase: number },
+  { volts: at, amps, closed, nodeOf, phase }: SolvedPoint & { readonly nodeOf: ReadonlyMap<string, number>; readonly phase: number },
   overrides: ReadonlyMap<string, Readonly<Record<string, unknown>>>,
 ): number {
   const part = lookupOf(harness).parts.get(id);
   const voltsAt = (name: string): number => {
-    const node = nodeOf.get(name as PlaceId);
+    const node = nodeOf.get(name);
     return node === undefined ? 0 : at[node]!;
   };
   switch (part?.kind) {
@@ -35,9 +35,8 @@ export function workIn(
     case "fuse":
       return closed(id) ? 1 : 0;
     case "device": {
-      const named = (node: string): string => (node.startsWith(".") ? `${id}.~${node.slice(1)}` : `${id}.${node}`);
       const sights = deviceOf(part).device.sights(settingsOf(part, overrides), surroundingsOf(harness, state, id, { phase }), {
-        volts: (node) => voltsAt(named(node)),
+        volts: (node) => voltsAt(deviceNode(id, node)),
         amps: (p) => amps(`${id}.${p}`),
         closed: (p) => closed(`${id}.${p}`),
       });

@@ -40,7 +40,7 @@ export interface Stretch {
 
 export interface ReferenceNote {
   readonly reading: string;
-  readonly black: PlaceId;
+  readonly black: string;
 }
 
 /** Readings on the staircase, judged. */
@@ -190,15 +190,15 @@ function judgeStretch(
 
 /** A black lead off battery negative is fine across conductors; otherwise its place must be measured first. */
 function referenceNotes(staircase: Staircase, potentials: Potentials, minus: PlaceId): ReferenceNote[] {
-  const index = new Map(staircase.places.map((p, i) => [p, i]));
+  const index = new Map<string, number>(staircase.places.map((p, i) => [p, i]));
   return potentials.facts.flatMap((fact) => {
     if (fact.black === minus || potentials.difference(fact.black, minus) !== undefined) return [];
-    const i = index.get(fact.red as PlaceId);
-    const j = index.get(fact.black as PlaceId);
+    const i = index.get(fact.red);
+    const j = index.get(fact.black);
     if (i !== undefined && j !== undefined) {
       const between = staircase.steps.slice(Math.min(i, j), Math.max(i, j));
       if (between.every((s) => s.side !== "load")) return [];
     }
-    return [{ reading: fact.id, black: fact.black as PlaceId }];
+    return [{ reading: fact.id, black: fact.black }];
   });
 }

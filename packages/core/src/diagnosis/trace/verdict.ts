@@ -1,11 +1,11 @@
 import type { VehicleState } from "../../circuit/index.ts";
-import { batteryNegative, batteryPositive, type Harness, type PlaceId } from "../../harness/index.ts";
+import { batteryNegative, batteryPositive, type Harness, partNameIn } from "../../harness/index.ts";
 import type { Stretch, PathJudgement } from "./judge.ts";
 
 /** Where to put the leads next, to narrow what is left. */
 export interface NextLeads {
-  readonly red: PlaceId;
-  readonly black: PlaceId;
+  readonly red: string;
+  readonly black: string;
   readonly reason: "battery first" | "tie the reference" | "voltage at the load" | "ground of the load" | "split" | "closer";
 }
 
@@ -13,7 +13,7 @@ export type PathVerdict =
   | { readonly kind: "nothing measured" | "battery not measured" }
   /** No current would flow even in a sound circuit. `close`: hand switches and key positions that would load it. */
   | { readonly kind: "unloaded"; readonly close: readonly string[] }
-  | { readonly kind: "reference"; readonly black: PlaceId; readonly reading: string }
+  | { readonly kind: "reference"; readonly black: string; readonly reading: string }
   | { readonly kind: "found"; readonly stretch: Stretch }
   | { readonly kind: "narrowed"; readonly stretch: Stretch }
   | { readonly kind: "unclear"; readonly stretch: Stretch }
@@ -104,7 +104,7 @@ function whatWouldLoad(harness: Harness, state: VehicleState, trace: PathJudgeme
       if (part.closedBy === "run" && state.key !== "run" && state.key !== "crank") found.push("key to run");
       if (part.closedBy === "crank" && state.key !== "crank") found.push("key to crank");
     }
-    const owner = step.link.kind === "cavity" ? step.link.id.slice(0, step.link.id.indexOf(".")) : step.link.id;
+    const owner = step.link.kind === "cavity" ? partNameIn(step.link.id) : step.link.id;
     if (state.opened.includes(owner) && !found.includes(`${owner} back in`)) found.push(`${owner} back in`);
   }
   return found;

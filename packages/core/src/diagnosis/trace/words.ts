@@ -1,4 +1,4 @@
-import { describeLink, describePlace, type Harness, type PlaceId } from "../../harness/index.ts";
+import { describeLink, describePlace, type Harness } from "../../harness/index.ts";
 import { formatAmps, formatOhms, formatVolts, unreachable } from "../../quantity/index.ts";
 import type { Stretch, PathJudgement } from "./judge.ts";
 import type { NextLeads, PathAnswer } from "./verdict.ts";
@@ -166,7 +166,7 @@ export function nextWords(harness: Harness, next: NextLeads): string {
     split: "splits what is left",
     closer: "both leads across it show a small drop exactly",
   };
-  const place = (p: PlaceId): string => {
+  const place = (p: string): string => {
     const said = describePlace(harness, p);
     return said.includes(p) ? said : `${p} (${said})`;
   };
