@@ -1,4 +1,13 @@
-import { codeFromNumber, fromRaw, statusWord, type CodeEntry, type Scan } from "@rheonom/core/codes";
+import {
+  codeFromNumber,
+  fromRaw,
+  isLiveIdentifier,
+  liveNameOf,
+  liveUnitOf,
+  statusWord,
+  type CodeEntry,
+  type Scan,
+} from "@rheonom/core/codes";
 import { createReader } from "@rheonom/protocol/bytes";
 import { decodeObdResponse, encodeObd } from "@rheonom/protocol/obd";
 import { ALL_CODES, decodeResponse, encodeUds, refusalWords, type UdsRequest, type UdsResponse } from "@rheonom/protocol/uds";
@@ -28,9 +37,8 @@ const AT_ONCE = 6;
 const MOST_SNAPSHOTS = 20;
 /** Failed, failed this cycle, pending, confirmed, failed since clearing. */
 const MASK = 0x2f;
-/** Two bytes each: values of the simulated vehicle, whose lengths are known. */
-const isValue = (did: number): boolean => did >= 0x0100 && did < 0x0700;
-const lengthOf = (did: number): number | undefined => (isValue(did) ? 2 : undefined);
+/** Bytes of a value whose length is known. */
+const lengthOf = (did: number): number | undefined => (isLiveIdentifier(did) ? 2 : undefined);
 
 /** Asks all modules; what has been read stays when it is broken off. `progress` is told after each. Never rejects for what a vehicle does. */
 export async function scanVehicle(
@@ -110,13 +118,11 @@ function snapshotOf(response: UdsResponse): Pick<CodeEntry, "snapshot"> {
   if (response.service !== "snapshot") return {};
   const values = response.records.flatMap((r) =>
     r.data.flatMap(({ id, data }) =>
-      isValue(id) && data.length === 2 ? [[nameOf(id), fromRaw(unitOf(id), createReader(data).u16())] as const] : [],
+      isLiveIdentifier(id) && data.length === 2 ? [[liveNameOf(id), fromRaw(liveUnitOf(id), createReader(data).u16())] as const] : [],
     ),
   );
   return values.length === 0 ? {} : { snapshot: Object.fromEntries(values) };
 }
-const unitOf = (did: number): "V" | "°C" | "%" => (did >= 0x0400 ? "%" : did >= 0x0300 ? "°C" : "V");
-const nameOf = (did: number): string => (did === 0x0100 ? "supply, V" : `0x${did.toString(16).padStart(4, "0")}, ${unitOf(did)}`);
 
 /** Codes that no tester clears, where a module answers the emissions services. */
 async function permanentOf(client: DoipClient, m: LinkModule, signal: AbortSignal): Promise<readonly string[]> {

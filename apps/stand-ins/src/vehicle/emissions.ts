@@ -1,4 +1,4 @@
-import { STATUS_BITS } from "@rheonom/core/codes";
+import { LIVE_IDENTIFIERS, STATUS_BITS } from "@rheonom/core/codes";
 import { createWriter, fromAscii } from "@rheonom/protocol/bytes";
 import {
   decodeObd,
@@ -97,7 +97,7 @@ export function askEmissions(
           .bytes(),
       ],
     ]);
-    const millivolts = code.snapshot!.get(0x0100);
+    const millivolts = code.snapshot!.get(LIVE_IDENTIFIERS.supply);
     if (millivolts !== undefined) stored.set(0x42, numberBytes(2, millivolts));
     const data =
       pid === 0 ? supportedBytes(0, new Set(stored.keys())) : pid === 0x40 ? supportedBytes(0x40, new Set(stored.keys())) : stored.get(pid);

@@ -1,11 +1,8 @@
-import { liveValuesOf, toRaw, type LiveValue } from "@rheonom/core/codes";
+import { COMMON_IDENTIFIERS, liveValuesOf, toRaw, type LiveValue } from "@rheonom/core/codes";
 import { type Harness, lookupOf, moduleGround, moduleSupply } from "@rheonom/core/harness";
 import { createWriter, fromAscii } from "@rheonom/protocol/bytes";
 import { PIDS } from "@rheonom/protocol/obd";
 import type { Snapshot, World } from "./world.ts";
-
-/** Identifiers of ISO 14229-1, annex C, that every module has. */
-export const COMMON_DID = { session: 0xf186, serial: 0xf18c, vin: 0xf190, software: 0xf195, name: 0xf197 } as const;
 
 /** What the simulated vehicle is called. */
 export interface Identity {
@@ -39,15 +36,15 @@ export function commonBytes(harness: Harness, who: Identity, module: string, did
   const part = lookupOf(harness).parts.get(module);
   const label = part?.kind === "device" ? (part.label ?? module) : module;
   switch (did) {
-    case COMMON_DID.session:
+    case COMMON_IDENTIFIERS.session:
       return Uint8Array.of(session);
-    case COMMON_DID.serial:
+    case COMMON_IDENTIFIERS.serial:
       return fromAscii(`NL-${module}-0001`, 16, 0x20);
-    case COMMON_DID.vin:
+    case COMMON_IDENTIFIERS.vin:
       return fromAscii(who.vin, 17, 0x30);
-    case COMMON_DID.software:
+    case COMMON_IDENTIFIERS.software:
       return fromAscii("1.0", 8, 0x20);
-    case COMMON_DID.name:
+    case COMMON_IDENTIFIERS.name:
       return fromAscii(`${module} ${label}`, 32, 0x20);
     default:
       return undefined;

@@ -39,7 +39,7 @@ export function buildCircuit(harness: Harness, state: VehicleState, faults: read
   elements = [...elements, ...added];
   const nodeOf = nodes.length === sound.netlist.nodes.length ? sound.nodeOf : new Map(nodes.map((n, i) => [n, i]));
   const netlist: Netlist = { ...sound.netlist, nodes, elements };
-  return { netlist, nodeOf, elementOf: new Map(elements.map((e, i) => [e.id, i])) };
+  return { netlist, nodeOf, elementOf: new Map(elements.map((e, i) => [e.id, i])), battery: sound.battery };
 }
 
 const isKnown = (harness: Harness, link: string): boolean => {

@@ -8,6 +8,7 @@ export type { Phase } from "./phases.ts";
 export { blownFuses, phasesOf } from "./phases.ts";
 export type { Reduced } from "./reduce.ts";
 export { reduceCircuit, watchedPairs } from "./reduce.ts";
+export { speaking } from "./speaking.ts";
 export { withSeries } from "./series.ts";
 export { buildCircuit, deltaOf, deltaOfAll } from "./build.ts";
 export type { SpiceFile, SpicePrint, SpiceProblem, SpiceResult, TransientWish } from "./spice/index.ts";

@@ -18,7 +18,7 @@ export interface Reduced extends Circuit {
  */
 export function reduceCircuit(circuit: Circuit, point: Point, keeps: (id: string) => boolean, places: readonly PlaceId[] = []): Reduced {
   const { elements, nodes } = circuit.netlist;
-  const isKept = Uint8Array.from(elements, (e, i) => (i === 0 || keeps(e.id) || curveOf(e, false) === undefined ? 1 : 0));
+  const isKept = Uint8Array.from(elements, (e) => (e.id === circuit.battery || keeps(e.id) || curveOf(e, false) === undefined ? 1 : 0));
   const used = new Uint8Array(nodes.length);
   used[0] = 1;
   const mark = (n: number): void => void (used[n] = 1);
@@ -54,6 +54,7 @@ export function reduceCircuit(circuit: Circuit, point: Point, keeps: (id: string
     netlist: { ...circuit.netlist, nodes: names, elements: list, couplings: [] },
     nodeOf: new Map(names.map((n, i) => [n, i])),
     elementOf: new Map(list.map((e, i) => [e.id, i])),
+    battery: circuit.battery,
     nodes: chosen,
   };
 }

@@ -47,6 +47,8 @@ export interface Circuit {
   readonly nodeOf: ReadonlyMap<string, number>;
   /** Element index of every link and every part of a device that is there in this state, by "W2" or "R7.coil". */
   readonly elementOf: ReadonlyMap<string, number>;
+  /** The element that stands for the battery. */
+  readonly battery: string;
 }
 
 export interface BuildOptions {
@@ -86,7 +88,12 @@ export function soundCircuit(harness: Harness, state: VehicleState, options: Bui
     if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
       elements.push(testLamp(`test lamp ${i + 1}`, nodeIn(inputs, p), nodeIn(inputs, q), power, harness.nominalVolts));
   }
-  return { netlist: { nodes, elements, couplings }, nodeOf, elementOf: new Map(elements.map((e, i) => [e.id, i])) };
+  return {
+    netlist: { nodes, elements, couplings },
+    nodeOf,
+    elementOf: new Map(elements.map((e, i) => [e.id, i])),
+    battery: batteryOf(harness)!.id,
+  };
 }
 
 interface Building {

@@ -1,5 +1,6 @@
-import { ntcCelsius, wantsOn, type Decision } from "../devices/index.ts";
-import { deviceOf, lookupOf, netAt, partOfPlace, type Device, type Harness } from "../harness/index.ts";
+import { ntcCelsius, wantsOn, type Decision, type PinSettings } from "../devices/index.ts";
+import { lookupOf, netAt, partOfPlace, settingsAs, type Device, type Harness } from "../harness/index.ts";
+import { LIVE_IDENTIFIERS, type LiveUnit } from "./identifiers.ts";
 
 /** A module as a tester addresses it. */
 export interface AddressedModule {
@@ -30,7 +31,7 @@ export interface LiveValue {
   /** Identifier of service 0x22. */
   readonly did: number;
   readonly name: string;
-  readonly unit: "V" | "°C" | "%";
+  readonly unit: LiveUnit;
   /** The pin at which the module sees it, "~supply" for its supply. */
   readonly pin: string;
   /** The sensor behind it; undefined for plain volts. */
@@ -43,39 +44,23 @@ export interface LiveValue {
   readonly works?: readonly string[];
 }
 
-/** First identifiers of supply, volts at inputs, temperatures and positions, and outputs of the simulated vehicle's modules. */
-const DID = { supply: 0x0100, volts: 0x0200, degrees: 0x0300, share: 0x0400, output: 0x0500, wanted: 0x0600 } as const;
-
-/** Numbers as they are sent: volts in mV, degrees in tenths from −100 °C, per cent in hundredths. */
-const SCALE = { V: { per: 0.001, from: 0 }, "°C": { per: 0.1, from: -100 }, "%": { per: 0.01, from: 0 } } as const;
-export const toRaw = (unit: LiveValue["unit"], value: number): number =>
-  Number.isFinite(value) ? Math.min(0xffff, Math.max(0, Math.round((value - SCALE[unit].from) / SCALE[unit].per))) : 0xffff;
-export const fromRaw = (unit: LiveValue["unit"], raw: number): number =>
-  Math.round((raw * SCALE[unit].per + SCALE[unit].from) * 1000) / 1000;
-
-interface InputPin {
-  readonly sort: string;
-  readonly pull?: string;
-  readonly pullOhms?: number;
-  readonly pullVolts?: number | "supply";
-}
-
-const pinsOf = (part: Device): readonly (readonly [string, InputPin])[] =>
-  Object.entries((deviceOf(part).settings as { pins: Record<string, InputPin> }).pins);
+const pinsOf = (part: Device): readonly (readonly [string, PinSettings])[] => Object.entries(settingsAs(part, "module")?.pins ?? {});
 
 /** Everything that a module tells of itself: its supply, the volts at each input, and what the sensors behind them measure. */
 export function liveValuesOf(harness: Harness, module: string): readonly LiveValue[] {
   const part = lookupOf(harness).parts.get(module);
   if (part === undefined || !isModule(part)) return [];
-  const found: LiveValue[] = [{ module, did: DID.supply, name: "supply", unit: "V", pin: "~supply", fromVolts: (_, supply) => supply }];
+  const found: LiveValue[] = [
+    { module, did: LIVE_IDENTIFIERS.supply, name: "supply", unit: "V", pin: "~supply", fromVolts: (_, supply) => supply },
+  ];
   pinsOf(part).forEach(([pin, p], i) => {
     if (p.sort === "low" || p.sort === "high") {
       const works = workedFrom(harness, `${module}.${pin}`, module);
-      const rules = (deviceOf(part).settings as { rules: Parameters<typeof wantsOn>[0] }).rules;
+      const { rules } = settingsAs(part, "module")!;
       if (works.length === 0 || !rules.some((r) => r.pin === pin)) return;
       found.push({
         module,
-        did: DID.wanted + i,
+        did: LIVE_IDENTIFIERS.wanted + i,
         name: `${pin} wanted: ${works.map((w) => w.label ?? w.id).join(", ")}`,
         unit: "%",
         pin,
@@ -85,26 +70,26 @@ export function liveValuesOf(harness: Harness, module: string): readonly LiveVal
       });
     }
     if (p.sort !== "input") return;
-    found.push({ module, did: DID.volts + i, name: `volts at ${pin}`, unit: "V", pin, fromVolts: (v) => v });
+    found.push({ module, did: LIVE_IDENTIFIERS.volts + i, name: `volts at ${pin}`, unit: "V", pin, fromVolts: (v) => v });
     for (const sensor of sensorsAt(harness, `${module}.${pin}`)) {
-      const { settings } = deviceOf(sensor);
       const label = sensor.label ?? sensor.id;
-      if (sensor.device === "ntc" && p.pull !== "none" && p.pull !== "down") {
-        const { ohmsAt25, betaK } = settings as { ohmsAt25: number; betaK: number };
-        const ohms = p.pullOhms ?? 2200;
+      const [ntc, pot] = [settingsAs(sensor, "ntc"), settingsAs(sensor, "pot")];
+      if (ntc !== undefined && p.pull !== "none" && p.pull !== "down") {
+        const { ohmsAt25, betaK } = ntc;
+        const ohms = p.pullOhms;
         const fromVolts = (v: number, supply: number): number => {
-          const from = p.pullVolts === "supply" ? supply : (p.pullVolts ?? 5);
+          const from = p.pullVolts === "supply" ? supply : p.pullVolts;
           const r = (ohms * v) / (from - v);
           // A line open or shorted stands at the end of the scale.
           return v <= 0.02 ? 150 : r > 0 ? Math.max(-50, Math.min(150, ntcCelsius(ohmsAt25, betaK, r))) : -50;
         };
-        found.push({ module, did: DID.degrees + i, name: label, unit: "°C", pin, sensor: sensor.id, fromVolts });
+        found.push({ module, did: LIVE_IDENTIFIERS.degrees + i, name: label, unit: "°C", pin, sensor: sensor.id, fromVolts });
       }
-      if (sensor.device === "pot") {
-        const { restShare, fullShare } = settings as { restShare: number; fullShare: number };
+      if (pot !== undefined) {
+        const { restShare, fullShare } = pot;
         const fromVolts = (v: number): number =>
           Math.max(0, Math.min(100, (100 * (v / REFERENCE_VOLTS - restShare)) / (fullShare - restShare)));
-        found.push({ module, did: DID.share + i, name: label, unit: "%", pin, sensor: sensor.id, fromVolts });
+        found.push({ module, did: LIVE_IDENTIFIERS.share + i, name: label, unit: "%", pin, sensor: sensor.id, fromVolts });
       }
     }
   });
@@ -144,7 +129,7 @@ export function actuatorsOf(harness: Harness, module: string): readonly Actuator
     if (p.sort !== "low" && p.sort !== "high") return [];
     const worked = workedFrom(harness, `${module}.${pin}`, module);
     const harmless = worked.length > 0 && worked.every((w) => (w.kind === "load" && w.sort === "lamp") || HARMLESS.test(w.label ?? ""));
-    return harmless ? [{ module, did: DID.output + i, pin, name: worked.map((w) => w.label ?? w.id).join(", ") }] : [];
+    return harmless ? [{ module, did: LIVE_IDENTIFIERS.output + i, pin, name: worked.map((w) => w.label ?? w.id).join(", ") }] : [];
   });
 }
 

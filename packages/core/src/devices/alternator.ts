@@ -147,6 +147,8 @@ export const alternator: DeviceKind<Settings> = {
       : []),
   ],
   pulses: (s, at) => (s.control === "command" && at.engine !== "stopped" ? [0.5] : []),
+  /** A: what a sound one gives after a start. */
+  ratedWork: () => 20,
   sights: (_, __, inside) => [{ kind: "charging", amps: Math.max(0, inside.amps("rectifier")) }],
 };
 

@@ -48,6 +48,7 @@ export const dcMotor: DeviceKind<Settings> = {
       severities: [0],
     },
   ],
+  ratedWork: (s) => s.runningRpm,
   sights: (s, at, inside) => {
     const volts = inside.volts("1") - inside.volts("2");
     const amps = inside.amps("winding");

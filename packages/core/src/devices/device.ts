@@ -113,6 +113,8 @@ export interface DeviceKind<S extends object> {
   /** Shares of their period for which its pulsed outputs are on, 0…1, where it has any. */
   readonly pulses?: (settings: S, at: Surroundings) => readonly number[];
   readonly sights: (settings: S, at: Surroundings, inside: Inside) => readonly Sight[];
+  /** What counts as all of its work where it tells rpm or A; 1, a share, when not said. */
+  readonly ratedWork?: (settings: S) => number;
 }
 
 /** From a damp trace to a corroded contact that a meter's microamps no longer notice. Ω. */

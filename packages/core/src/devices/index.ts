@@ -23,10 +23,12 @@ export type {
   TerminalRole,
 } from "./device.ts";
 export type { Condition } from "./module.ts";
-export type { DeviceSettings } from "./registry.ts";
+export type { DeviceSettings, SettingsByKind } from "./registry.ts";
+export type { PinSettings } from "./pins/index.ts";
 export { DEVICE_NAMES, deviceKind, readDevice } from "./registry.ts";
 export type { Stamp } from "./stamp.ts";
-export { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "./pins/lin.ts";
+export type { BusLevel, BusSort } from "./bus-level.ts";
+export { busLevel } from "./bus-level.ts";
 export { createStamp, OPEN_OHMS } from "./stamp.ts";
 export type { Decision } from "./module.ts";
 export { wantsOn } from "./module.ts";

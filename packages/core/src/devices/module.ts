@@ -61,7 +61,8 @@ const settings = z
       if (!Object.values(s.pins).some((p) => p.sort === sort))
         context.addIssue({ code: "custom", message: `no pin is a ${sort}`, path: ["pins"] });
   });
-type Settings = z.infer<typeof settings>;
+export type ModuleSettings = z.infer<typeof settings>;
+type Settings = ModuleSettings;
 
 /** Memory of a comparison: it lets go when the voltage has come back by this much, V. */
 const HYSTERESIS_VOLTS = 0.1;

@@ -9,6 +9,7 @@ const settings = z.strictObject({
   /** What it reads too warm, K; a drifted sensor. */
   driftK: z.number().min(-150).max(150).default(0),
 });
+export type NtcSettings = z.infer<typeof settings>;
 
 const ZERO_C_IN_K = 273.15;
 
@@ -24,7 +25,7 @@ export const ntcCelsius = (ohmsAt25: number, betaK: number, ohms: number): numbe
  * Thermistor of coolant, oil or air. The state's input is its temperature in °C, the surroundings' otherwise. Behind a module's pull-up an open one reads
  * coldest, a shorted one hottest. Source: β equation.
  */
-export const ntc: DeviceKind<z.infer<typeof settings>> = {
+export const ntc: DeviceKind<NtcSettings> = {
   kind: "ntc",
   words: "temperature sensor",
   settings,

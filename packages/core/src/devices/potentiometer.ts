@@ -9,6 +9,7 @@ const settings = z.strictObject({
   fullShare: share.default(0.9),
   wiperOhms: positive.default(100),
 });
+export type PotentiometerSettings = z.infer<typeof settings>;
 
 /** Nothing shorter than this stands on either side of the wiper, Ω. */
 const LEAST_OHMS = 0.5;
@@ -17,7 +18,7 @@ const LEAST_OHMS = 0.5;
  * Potentiometer of a pedal, a throttle or a level sender: supply P, wiper W, ground N. The wiper divides the track: V = share·(Vp − Vn) while little current
  * is drawn; the state's input is its travel, 0…1. Linear tracks only.
  */
-export const potentiometer: DeviceKind<z.infer<typeof settings>> = {
+export const potentiometer: DeviceKind<PotentiometerSettings> = {
   kind: "pot",
   words: "potentiometer",
   settings,

@@ -8,10 +8,10 @@ import { hall } from "./hall.ts";
 import { ignitionCoil } from "./ignition-coil.ts";
 import { injector } from "./injector.ts";
 import { led } from "./led.ts";
-import { electronicModule } from "./module.ts";
-import { ntc } from "./ntc.ts";
+import { electronicModule, type ModuleSettings } from "./module.ts";
+import { ntc, type NtcSettings } from "./ntc.ts";
 import { pickup } from "./pickup.ts";
-import { potentiometer } from "./potentiometer.ts";
+import { potentiometer, type PotentiometerSettings } from "./potentiometer.ts";
 import { ptc } from "./ptc.ts";
 import { relay } from "./relay.ts";
 import { resistor } from "./resistor.ts";
@@ -47,6 +47,13 @@ const byName = new Map<string, AnyDevice>(KINDS.map((k) => [k.kind, k as unknown
 
 export const DEVICE_NAMES: readonly string[] = KINDS.map((k) => k.kind);
 export const deviceKind = (name: string): AnyDevice | undefined => byName.get(name);
+
+/** Settings of the kinds that somebody outside their own file reads, by the kind's word. */
+export interface SettingsByKind {
+  readonly module: ModuleSettings;
+  readonly ntc: NtcSettings;
+  readonly pot: PotentiometerSettings;
+}
 
 export type DeviceSettings =
   | { readonly kind: "known"; readonly device: AnyDevice; readonly settings: object }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { copperFactor } from "./copper.ts";
 import { crankingTorqueNm } from "./cranking-load.ts";
 import { bentAt } from "./curves.ts";
-import { type DeviceKind, NO_DEGREE, SERIES_OHMS } from "./device.ts";
+import { CRANKSHAFT_RPM, type DeviceKind, NO_DEGREE, SERIES_OHMS } from "./device.ts";
 import { positive, share } from "./settings.ts";
 
 const settings = z.strictObject({
@@ -130,6 +130,7 @@ export const starter: DeviceKind<Settings> = {
       severities: NO_DEGREE,
     },
   ],
+  ratedWork: () => CRANKSHAFT_RPM.cranking,
   sights: (s, at, inside) => {
     const amps = inside.amps("motor");
     const volts = inside.volts(".motor") - inside.volts("31");

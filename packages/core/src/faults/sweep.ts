@@ -8,12 +8,11 @@ import {
   phasesOf,
   type VehicleState,
 } from "../circuit/index.ts";
+import { METER_OHMS, shareShown } from "../instruments/index.ts";
 import type { Harness, PlaceId } from "../harness/index.ts";
 import { type Changed, type Element, type Netlist, type Point, type Prepared, prepare } from "../solver/index.ts";
 import type { SupposedFault } from "./catalogue.ts";
 
-/** Resistance of a meter on volts, Ω. */
-const METER_OHMS = 10e6;
 /** Insulation between every node and battery negative, Ω: with it nothing floats. */
 const INSULATION_OHMS = 1e9;
 /** Where a sound circuit shows a meter more than this, its load counts also in a circuit that had to be solved in full, Ω. */
@@ -139,7 +138,7 @@ function inFull(
   for (let i = 0; i < base.nodes.length; i++) {
     const n = base.nodes[i]!;
     const v = made.prepared.base.volts[n]!;
-    volts[into + i]! += (share * v) / (1 + (base.weak[i] === 1 && point !== undefined ? point.drivingPointOhms(n) : 0) / METER_OHMS);
+    volts[into + i]! += share * v * shareShown(base.weak[i] === 1 && point !== undefined ? point.drivingPointOhms(n) : 0);
   }
   return 0;
 }

@@ -1,5 +1,5 @@
-import { readDevice, type DeviceKind } from "../devices/index.ts";
-import type { Device } from "./schema.ts";
+import { readDevice, type DeviceKind, type SettingsByKind } from "../devices/index.ts";
+import type { Component, Device } from "./schema.ts";
 
 /** A device of a harness with its kind and all its settings. */
 export interface KnownDevice {
@@ -18,4 +18,11 @@ export function deviceOf(part: Device): KnownDevice {
   if (read.kind === "bad settings") throw new RangeError(`${part.id}: ${read.problems.map((p) => `${p.at} ${p.message}`).join("; ")}`);
   known.set(part, read);
   return read;
+}
+
+/** The settings of a part, all defaults filled in, if it is a device of this kind; undefined for everything else. */
+export function settingsAs<K extends keyof SettingsByKind>(part: Component | undefined, kind: K): SettingsByKind[K] | undefined {
+  if (part?.kind !== "device" || part.device !== kind) return undefined;
+  // The kind's own schema has read them.
+  return deviceOf(part).settings as SettingsByKind[K];
 }

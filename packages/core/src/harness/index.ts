@@ -38,7 +38,9 @@ export {
 export type { Hop, Link, LoadPath } from "./graph.ts";
 export { consumes, linkOf, linksAt, linksOf, loadsOf, pathOfLoad } from "./graph.ts";
 export type { KnownDevice } from "./device-of.ts";
-export { deviceOf } from "./device-of.ts";
+export { deviceOf, settingsAs } from "./device-of.ts";
+export type { BusMember } from "./bus-members.ts";
+export { busMembersOf } from "./bus-members.ts";
 export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";
 export { ratedAmps, validateHarness } from "./validate.ts";

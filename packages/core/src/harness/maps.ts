@@ -1,7 +1,7 @@
 import { fuseOhms } from "../devices/index.ts";
 import { amps } from "../quantity/index.ts";
 import { ratedAmps } from "./validate.ts";
-import { deviceOf } from "./device-of.ts";
+import { deviceOf, settingsAs } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
 import { endsOfNet, netsOf, partOfLink, partOfPlace } from "./net.ts";
 import { pinPlace, type PlaceId } from "./names.ts";
@@ -213,8 +213,7 @@ function busSort(harness: Harness, place: PlaceId): string | undefined {
   const { device, settings } = deviceOf(part);
   const pin = place.slice(part.id.length + 1);
   if (device.terminals(settings).find((t) => t.name === pin)?.role !== "bus") return undefined;
-  const pins = (settings as { pins?: Record<string, { sort: string } | undefined> }).pins;
-  return pins?.[pin]?.sort ?? "lin";
+  return settingsAs(part, "module")?.pins[pin]?.sort ?? "lin";
 }
 
 export interface ModuleEntry {

@@ -1,3 +1,4 @@
+import { settingsAs } from "./device-of.ts";
 import { linkOf, loadsOf, pathOfLoad, type Hop, type Link } from "./graph.ts";
 import { lookupOf } from "./lookup.ts";
 import { endsOfNet, netAt, partOfLink, partOfPlace, type Net } from "./net.ts";
@@ -152,9 +153,9 @@ function addControls(harness: Harness, all: readonly Walk[], own: ReadonlySet<Wa
 function commandPins(harness: Harness, linkId: string): readonly PlaceId[] {
   const driver = /^(\w+)\.(\w+) driver$/.exec(linkId);
   const part = driver === null ? undefined : lookupOf(harness).parts.get(driver[1]!);
-  if (driver === null || part?.kind !== "device" || part.device !== "module") return [];
-  const { rules = [] } = part.settings as { rules?: readonly { pin: string; when: unknown }[] };
-  return rules.flatMap((r) => (r.pin === driver[2] ? pinsIn(r.when).map((pin) => pinPlace(part.id, pin)) : []));
+  const settings = settingsAs(part, "module");
+  if (driver === null || settings === undefined) return [];
+  return settings.rules.flatMap((r) => (r.pin === driver[2] ? pinsIn(r.when).map((pin) => pinPlace(driver[1]!, pin)) : []));
 }
 
 /** The wiring that commands a module's output: from its input pins to switches or sensors, and on from switches to ground. */

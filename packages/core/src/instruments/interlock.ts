@@ -11,6 +11,7 @@ import {
   partOfPlace,
   roleOfPlace,
 } from "../harness/index.ts";
+import { LIVE_VOLTS } from "./meter.ts";
 
 /** Whether a place is a terminal that no instrument may touch: an igniter's. */
 export function isUntouchable(harness: Harness, place: string): boolean {
@@ -111,9 +112,6 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
   }
   return found.sort((p, q) => Number(p.harm !== "people") - Number(q.harm !== "people"));
 }
-
-/** Volts between the leads above which ohms are void. */
-const LIVE_VOLTS = 0.05;
 
 /** Places on the same copper, not through what is unplugged in this state. */
 function reaching(harness: Harness, state: VehicleState, place: string): readonly string[] {

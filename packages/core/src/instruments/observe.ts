@@ -1,16 +1,17 @@
-import { fuseOpeningS, lampBrightness, type Inside, type Sight } from "../devices/index.ts";
-import { type Fault, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
-import { deviceNode, deviceOf, type Harness } from "../harness/index.ts";
-import { volts } from "../quantity/index.ts";
-import { lampLook } from "./testers.ts";
-import { ampsOf, meanOf, nodeAt, solveSteadyState, type Moment, type SteadyState, type NoSteadyState } from "./steady-state.ts";
+import type { Fault, VehicleState } from "../circuit/index.ts";
+import { fuseOpeningS, type Sight } from "../devices/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { conducts } from "../solver/index.ts";
+import { lampLook, type LampLook } from "./share-words.ts";
+import { type PartSight, type PointReader, sightsAt, workShown } from "./sights.ts";
+import { ampsOf, meanOf, solveSteadyState, type Moment, type NoSteadyState, type SteadyState } from "./steady-state.ts";
 
 /** What a person sees, hears or feels at a part. */
 export interface Observation {
   readonly component: string;
   readonly sight:
     | Sight
-    | { readonly kind: "lamp"; readonly look: ReturnType<typeof lampLook>; readonly share: number }
+    | { readonly kind: "lamp"; readonly look: LampLook; readonly share: number }
     /** A plain load: share of its rated voltage. */
     | { readonly kind: "runs"; readonly share: number }
     /** It clicks in and out without end. */
@@ -23,22 +24,16 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
   if (steady.kind !== "steady") return steady;
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
   return harness.components.flatMap((part): Observation[] => {
+    const each = steady.moments.map((m) => sightsAt(harness, state, part.id, readerOf(m), { phase: 0, overrides }));
     const oscillating =
-      steady.oscillating.some((id) => id === part.id || id.startsWith(`${part.id}.`)) || comesAndGoes(harness, steady, part);
+      steady.oscillating.some((id) => id === part.id || id.startsWith(`${part.id}.`)) ||
+      (steady.oscillating.length > 0 && part.kind === "load" && comesAndGoes(each.map(workShown)));
     const chatters: Observation[] = oscillating ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
     switch (part.kind) {
-      case "device": {
-        const at = surroundingsOf(harness, state, part.id, {});
-        const { device } = deviceOf(part);
-        const sights = together(steady, (m) => device.sights(settingsOf(part, overrides), at, insideOf(m, part.id)));
-        return [...chatters, ...sights.map((sight) => ({ component: part.id, sight }))];
-      }
-      case "load": {
-        const share = Math.abs(meanOf(steady, (m) => difference(m, part.id, part.pins))) / harness.nominalVolts;
-        const light = workAt(harness, part.sort, share);
-        if (part.sort !== "lamp") return [...chatters, { component: part.id, sight: { kind: "runs", share } }];
-        return [...chatters, { component: part.id, sight: { kind: "lamp", look: lampLook(light), share: light } }];
-      }
+      case "device":
+        return [...chatters, ...together(steady, each).flatMap((sight) => (sight.kind === "runs" ? [] : [{ component: part.id, sight }]))];
+      case "load":
+        return [...chatters, ...together(steady, each).map((sight) => ({ component: part.id, sight: loadSight(sight) }))];
       case "fuse": {
         const amps = meanOf(steady, (m) => ampsOf(m, part.id));
         const blown = steady.moments.some(({ circuit, point }) => {
@@ -57,30 +52,21 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
   });
 }
 
-/** A load behind a contact that chatters goes on and off with it, where there is enough to see. */
-function comesAndGoes(harness: Harness, steady: SteadyState, part: Harness["components"][number]): boolean {
-  if (steady.oscillating.length === 0 || part.kind !== "load") return false;
-  const { pins, sort } = part;
-  const work = steady.moments.map((m) => workAt(harness, sort, Math.abs(difference(m, part.id, pins)) / harness.nominalVolts));
-  return Math.max(...work) - Math.min(...work) > COMES_AND_GOES * Math.max(...work, LEAST_WORK);
-}
+/** A load behind a contact that chatters goes on and off with it, where there is enough to see. `work`: at each moment. */
+export const comesAndGoes = (work: readonly number[]): boolean =>
+  Math.max(...work) - Math.min(...work) > COMES_AND_GOES * Math.max(...work, LEAST_WORK);
 const COMES_AND_GOES = 0.4;
 /** Share of the rated work below which nothing is seen to come. */
 const LEAST_WORK = 0.05;
 
-/** Light of a lamp, or the share of its voltage that any other load gets; `share`: of the nominal voltage. */
-const workAt = (harness: Harness, sort: string, share: number): number =>
-  sort === "lamp" ? lampBrightness(volts(harness.nominalVolts), volts(share * harness.nominalVolts)) : share;
-
-const difference = (m: SteadyState["moments"][number], id: string, [p, q]: readonly [string, string]): number =>
-  m.point.volts[nodeAt(m.circuit, `${id}.${p}`)]! - m.point.volts[nodeAt(m.circuit, `${id}.${q}`)]!;
+const loadSight = (sight: PartSight): Observation["sight"] =>
+  sight.kind === "brightness" ? { kind: "lamp", look: lampLook(sight.share), share: sight.share } : sight;
 
 /** What is seen over all moments: what pulls in with every pulse counts as pulled in, the rest is taken as its mean. */
-function together(steady: SteadyState, sightsIn: (moment: Moment) => readonly Sight[]): readonly Sight[] {
-  const each = steady.moments.map(sightsIn);
-  return each[0]!.map((first, k): Sight => {
+function together(steady: SteadyState, each: readonly (readonly PartSight[])[]): readonly PartSight[] {
+  return each[0]!.map((first, k): PartSight => {
     const all = each.map((sights) => sights[k]!);
-    const mean = (of: (s: Sight) => number): number => all.reduce((sum, s, i) => sum + steady.moments[i]!.share * of(s), 0);
+    const mean = (of: (s: PartSight) => number): number => all.reduce((sum, s, i) => sum + steady.moments[i]!.share * of(s), 0);
     switch (first.kind) {
       case "pulled in":
         return { ...first, yes: all.some((s) => s.kind === "pulled in" && s.yes) };
@@ -88,6 +74,7 @@ function together(steady: SteadyState, sightsIn: (moment: Moment) => readonly Si
         return { ...first, yes: mean((s) => (s.kind === "awake" && s.yes ? 1 : 0)) > 0.5 };
       case "brightness":
       case "heat":
+      case "runs":
         return { ...first, share: mean((s) => ("share" in s ? s.share : 0)) };
       case "speed":
         return { ...first, rpm: mean((s) => (s.kind === "speed" ? s.rpm : 0)) };
@@ -101,20 +88,15 @@ function together(steady: SteadyState, sightsIn: (moment: Moment) => readonly Si
   });
 }
 
-/** A device's own view of a solved circuit at one moment. */
-function insideOf({ circuit, point }: Moment, id: string): Inside {
-  return {
-    volts: (node) => point.volts[circuit.nodeOf.get(deviceNode(id, node) as never) ?? -1] ?? 0,
-    amps: (part) => ampsOf({ share: 1, circuit, point }, `${id}.${part}`),
-    closed: (part) => {
-      const index = circuit.elementOf.get(`${id}.${part}`);
-      if (index === undefined) return false;
-      const e = circuit.netlist.elements[index]!;
-      // What a fault has made a plain resistance counts as closed when it conducts.
-      return e.kind === "switch" ? point.closed[index] === 1 : e.kind === "resistor" && e.ohms < 1e6;
-    },
-  };
-}
+/** A moment as what it shows is read off it. */
+export const readerOf = ({ circuit, point }: Moment): PointReader => ({
+  volts: (place) => point.volts[circuit.nodeOf.get(place) ?? -1] ?? 0,
+  amps: (id) => ampsOf({ share: 1, circuit, point }, id),
+  closed: (id) => {
+    const index = circuit.elementOf.get(id);
+    return index !== undefined && conducts(circuit.netlist.elements[index], point.closed[index] === 1);
+  },
+});
 
 /** Relays and solenoids that are heard when the state changes: those whose contact moves. */
 export function clicks(harness: Harness, from: VehicleState, to: VehicleState, faults: readonly Fault[]): string[] {

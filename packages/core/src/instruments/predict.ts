@@ -3,6 +3,7 @@ import { type Harness, linkOf, linksOf } from "../harness/index.ts";
 import { type Element, prepare } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
+import { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, OHMS_TEST_INTERNAL, OHMS_TEST_VOLTS, shareShown } from "./meter.ts";
 import {
   across,
   ampsOf,
@@ -15,15 +16,7 @@ import {
   type NoSteadyState,
 } from "./steady-state.ts";
 
-/** Input resistance of a digital meter on volts, Ω. */
-const METER_OHMS = 10e6;
-/** The meter on ohms: open-circuit voltage in V behind a resistance in Ω, and the highest resistance it shows, Ω. */
-const OHMS_TEST_VOLTS = 3;
-const OHMS_TEST_INTERNAL = 1e4;
-const OHMS_RANGE = 40e6;
 const METER_INSULATION_OHMS = 1e9;
-/** Voltage between the leads above which ohms are void. */
-const LIVE_VOLTS = 0.05;
 
 /**
  * What an instrument would show: (circuit, state, faults, leads) → reading. The meter's own loading is part of the
@@ -79,7 +72,7 @@ function readVolts(
     node(red) === node(black) ? [] : [{ id: "meter", kind: "resistor", a: node(red), b: node(black), ohms: METER_OHMS + leadOhms(faults) }],
   );
   // The meter shows what is left for its own resistance.
-  const share = METER_OHMS / (METER_OHMS + leadOhms(faults));
+  const share = shareShown(leadOhms(faults));
   return shown(steady, "volts", (m) => {
     const [p, q] = [nodeAt(m.circuit, red), nodeAt(m.circuit, black)];
     return m.point.floating[p] === 1 && m.point.floating[q] === 1 ? 0 : share * across(m, p, q);

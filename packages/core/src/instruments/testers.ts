@@ -1,9 +1,12 @@
 import { type Fault, testLamp, type VehicleState, withSeries } from "../circuit/index.ts";
+import { lampBrightness } from "../devices/index.ts";
+import { volts as asVolts } from "../quantity/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import type { Element } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Placement, Reading } from "./leads.ts";
 import { predictReading } from "./predict.ts";
+import { lampLook, type LampLook } from "./share-words.ts";
 import { across, ampsOf, leadOhms, meanOf, type Moment, nodeAt, solveSteadyState } from "./steady-state.ts";
 
 /** What a lamp, an LED tester, a beeper or a powered probe tells. */
@@ -11,7 +14,7 @@ export type Shown =
   /** `share` of the light at nominal voltage, V across the lamp and A through it. */
   | {
       readonly kind: "light";
-      readonly look: "bright" | "dim" | "glowing" | "dark";
+      readonly look: LampLook;
       readonly share: number;
       readonly volts: number;
       readonly amps: number;
@@ -55,11 +58,6 @@ export function predictShown(harness: Harness, state: VehicleState, faults: read
 const unsolved = (why: { kind: "singular"; node: string } | { kind: "diverged"; element: string }): Shown =>
   why.kind === "singular" ? { kind: "unsolved", why: "singular", at: why.node } : { kind: "unsolved", why: "diverged", at: why.element };
 
-/** Light of a filament ∝ V^3.4, as an eye names it beside a lamp at full voltage. */
-export function lampLook(share: number): "bright" | "dim" | "glowing" | "dark" {
-  return share > 0.6 ? "bright" : share > 0.05 ? "dim" : share > 0.001 ? "glowing" : "dark";
-}
-
 function lamp(harness: Harness, state: VehicleState, faults: readonly Fault[], p: Extract<Placement, { instrument: "lamp" }>): Shown {
   const leads = leadOhms(faults);
   const steady = solveSteadyState(harness, state, faults, {}, (node) => {
@@ -71,7 +69,7 @@ function lamp(harness: Harness, state: VehicleState, faults: readonly Fault[], p
   // Light follows the power of each moment; the filament is slower than pulses, so its power is averaged.
   const left = (m: Moment): number => across(m, nodeAt(m.circuit, p.red), nodeAt(m.circuit, p.black)) - leads * ampsOf(m, "test lamp");
   const volts = Math.sqrt(meanOf(steady, (m) => left(m) ** 2));
-  const share = (volts / harness.nominalVolts) ** 3.4;
+  const share = lampBrightness(asVolts(harness.nominalVolts), asVolts(volts));
   return { kind: "light", look: lampLook(share), share, volts, amps: meanOf(steady, (m) => ampsOf(m, "test lamp")) };
 }
 

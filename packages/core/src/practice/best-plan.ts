@@ -1,10 +1,11 @@
 import {
   believe,
-  classOf,
   createOracle,
   everyTest,
   LEAST_BITS,
   minutesOf,
+  outcomeOf,
+  type Outcome,
   partsMadeAccessible,
   hypothesisSpaceOf,
   POOR_BITS_PER_MINUTE,
@@ -51,7 +52,7 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
   const total = cases.reduce((s, c) => s + belief.posterior(c), 0);
   const weights = cases.map((c) => belief.posterior(c) / total);
   const tests = everyTest(oracle, belief, complaint.evidence, complaint.state, complaint.focus);
-  const outcomes = tests.map((t) => Int32Array.from(cases, (c) => outcomeOf(oracle, t, c)));
+  const outcomes = tests.map((t) => Int32Array.from(cases, (c) => comesOutAs(oracle, t, c)));
   const start: PlanState = { state: complaint.state, accessible: new Set(), key: stateKey(complaint.state) };
   const all = cases.map((_, i) => i);
   const minutes = new Map<string, number>();
@@ -165,7 +166,7 @@ export function comparePlans(harness: Harness, complaint: Complaint, mostNodes: 
   };
 }
 
-const outcomeOf = (oracle: Oracle, test: RankedTest, c: Hypothesis): number => classOf(test.observe, oracle.predict(test, c));
+const comesOutAs = (oracle: Oracle, test: RankedTest, c: Hypothesis): Outcome => outcomeOf(test.observe, oracle.predict(test, c));
 
 function entropyOf(set: readonly number[], cases: readonly Hypothesis[], weights: readonly number[]): number {
   const byRepair = new Map<number, number>();

@@ -1,6 +1,7 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
-import { flickersIn, ratedWork, workOf, type Evidence } from "../diagnosis/index.ts";
+import { flickersIn, workOf, type Evidence } from "../diagnosis/index.ts";
 import type { Harness } from "../harness/index.ts";
+import { NO_WORK, ratedWork, workWord } from "../instruments/index.ts";
 import { operationsOf } from "../procedures/index.ts";
 
 /** What a driver says is wrong. */
@@ -14,8 +15,6 @@ export interface Complaint {
 /** A driver notices when a part does less than this share of what it should, or this much that it should not. */
 const LESS = 0.6;
 const UNASKED = 0.3;
-/** From here on it does all that it can. */
-const ALL_OF_IT = 0.72;
 const MOST_NAMED = 3;
 
 /** The first use of the vehicle in which a fault is noticed; undefined when nobody would notice. */
@@ -30,9 +29,9 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
       if (work === undefined || sound === undefined) continue;
       const ratio = sound > 0.05 ? work / sound : work;
       if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part)))
-        off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < 0.06 ? "none" : "weak", by: 1 - ratio });
+        off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < NO_WORK ? "none" : "weak", by: 1 - ratio });
       const share = work / ratedWork(harness, part);
-      if (sound <= 0.02 && share > UNASKED) off.push({ part, ratio, word: share > ALL_OF_IT ? "full" : "weak", by: 0.9 });
+      if (sound <= 0.02 && share > UNASKED) off.push({ part, ratio, word: workWord(share) === "full" ? "full" : "weak", by: 0.9 });
     }
     if (off.length === 0) continue;
     // Lamps, motors and what people see come before the relays that they may hear.

@@ -7,4 +7,4 @@ export { transient } from "./transient.ts";
 export { startingStates } from "./newton.ts";
 export type { Changed, Delta, Prepared } from "./update.ts";
 export { prepare } from "./update.ts";
-export { curveOf } from "./port.ts";
+export { conducts, curveOf } from "./port.ts";

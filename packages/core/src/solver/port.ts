@@ -58,3 +58,9 @@ export interface Port {
 
 export const isStraight = (e: Element): boolean => e.kind !== "curve" && e.kind !== "diode";
 export const isSharp = (e: Element): boolean => e.kind === "curve" && e.sharp === true;
+
+/** Above this a plain resistance counts as open, Ω. */
+const OPEN_FROM_OHMS = 1e6;
+/** Whether current may pass an element: a switch by its state; what a fault has made a plain resistance by its ohms; nothing where it is not there. */
+export const conducts = (e: Element | undefined, closed: boolean): boolean =>
+  e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < OPEN_FROM_OHMS);

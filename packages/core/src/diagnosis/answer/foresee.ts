@@ -1,5 +1,6 @@
 import type { Diagnosis, Question } from "./diagnose.ts";
-import { classOf, wordShares } from "../evidence/outcome.ts";
+import { wordShares } from "../evidence/likelihood.ts";
+import { outcomeOf, type Outcome } from "../evidence/outcome.ts";
 import { RESULT_WORDS, type Evidence, type Result, type ResultWord } from "../evidence/evidence.ts";
 
 /** Outcomes of the next test that are thought through. */
@@ -13,12 +14,12 @@ export function foreseen(q: Question, d: Diagnosis): readonly Question[] {
   const test = d.next()[0];
   if (test === undefined) return [];
   const { observe, state } = test;
-  const found = new Map<number, Result>();
+  const found = new Map<Outcome, Result>();
   const cases = d.belief.alive.toSorted((p, r) => d.belief.posterior(r) - d.belief.posterior(p));
   for (const c of [...cases.slice(0, 40), undefined]) {
     const p = d.oracle.predict(test, c === undefined ? undefined : d.belief.bestAt(c));
     if (Number.isNaN(p.value) || p.oscillating === true) continue;
-    const outcome = classOf(observe, p);
+    const outcome = outcomeOf(observe, p);
     if (found.has(outcome)) continue;
     if (observe.kind in RESULT_WORDS) {
       const word = Object.entries(wordShares(observe, p)).reduce((a, b) => (b[1] > a[1] ? b : a))[0] as ResultWord;

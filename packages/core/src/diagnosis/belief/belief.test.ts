@@ -7,7 +7,7 @@ import { accessOf, cautionsOf } from "../effort/cautions.ts";
 import { diagnose, DEFAULT_QUESTION, type Question } from "../answer/diagnose.ts";
 import { evidence as evidenceSchema, type Evidence, type Observable, type ResultWord } from "../evidence/evidence.ts";
 import { foreseen } from "../answer/foresee.ts";
-import { likelihood, wordShares } from "../evidence/outcome.ts";
+import { likelihood, wordShares } from "../evidence/likelihood.ts";
 import { ownDoing } from "../predict/own-doing.ts";
 import { factorOf } from "../hypotheses/priors.ts";
 import { shownBy } from "../predict/shown.ts";

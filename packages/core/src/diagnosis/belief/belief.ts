@@ -1,5 +1,5 @@
 import type { Evidence } from "../evidence/evidence.ts";
-import { likelihood, type Between, type Predicted } from "../evidence/outcome.ts";
+import { likelihood, type Between, type Predicted } from "../evidence/likelihood.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { pairsOf } from "./pairs.ts";
 import { UNLISTED, type Hypothesis } from "../hypotheses/space.ts";

@@ -1,5 +1,5 @@
 import type { Evidence } from "../evidence/evidence.ts";
-import type { Between } from "../evidence/outcome.ts";
+import type { Between } from "../evidence/likelihood.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 

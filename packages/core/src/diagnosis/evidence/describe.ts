@@ -1,6 +1,7 @@
 import { describeLink, describePlace, linkOf, lookupOf, type Harness } from "../../harness/index.ts";
+import { lampLook, workWord } from "../../instruments/index.ts";
 import type { Observable, Result } from "./evidence.ts";
-import type { Predicted } from "./outcome.ts";
+import type { Predicted } from "./likelihood.ts";
 
 /** "volts from C1.2a to battery negative". */
 export function observableWords(harness: Harness, o: Observable): string {
@@ -80,9 +81,9 @@ export function predictedWords(o: Observable, p: Predicted): string {
     case "amps":
       return number(o, p.value);
     case "lamp":
-      return p.value > 0.6 ? "bright" : p.value > 0.05 ? "dim" : p.value > 0.001 ? "glowing" : "dark";
+      return lampLook(p.value);
     case "part":
-      return p.value > 0.72 ? "full" : p.value > 0.06 ? "weak" : "none";
+      return workWord(p.value);
     case "look":
       return p.value > 0.3 ? "damage likely to show" : "nothing";
     case "swap":

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { vehicleState } from "../../circuit/index.ts";
+import { LAMP_LOOKS } from "../../instruments/index.ts";
 
 const name = z.string().min(1).max(40);
 
@@ -30,7 +31,7 @@ export type Observable = z.infer<typeof observable>;
 
 /** Words a result may have, by what was looked at. */
 export const RESULT_WORDS = {
-  lamp: ["bright", "dim", "glowing", "dark"],
+  lamp: LAMP_LOOKS,
   /** `full`: as it should in this state, or running though it should not. `flickers`: in and out without end. */
   part: ["full", "weak", "none", "flickers"],
   answers: ["yes", "no"],

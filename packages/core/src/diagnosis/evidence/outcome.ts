@@ -1,146 +1,29 @@
-import { errorOf, clampAmps, lampLook, meterOhms, meterVolts } from "../../instruments/index.ts";
-import { RESULT_WORDS, type Observable, type Result, type ResultWord } from "./evidence.ts";
+import { LAMP_LOOKS, lampLook, OHMS_RANGE, workWord } from "../../instruments/index.ts";
+import { RESULT_WORDS, type Observable } from "./evidence.ts";
+import { MODEL_SHARE, MODEL_VOLTS, normal, scaled, SWINGS_WITHIN, type Predicted } from "./likelihood.ts";
 
+declare const outcome: unique symbol;
 /**
- * What a supposed fault makes a test show: V, Ω, A; a lamp's light or a part's work as share of what it should be; or the chance that something is so (answers, code,
- * look, swap, wiggle). `low` and `high`: the same half-way to the neighbouring severities. NaN: there is no telling.
+ * What one test may come out as, wide enough that two outcomes can mostly be told apart by one reading. A number only so that it can be counted by; nothing is read off it: two outcomes
+ * of one test are the same when they are equal.
  */
-export interface Predicted {
-  readonly value: number;
-  readonly low: number;
-  readonly high: number;
-  /** Where a test lamp or meter would be void or the part chatters. */
-  readonly oscillating?: boolean;
-}
+export type Outcome = number & { readonly [outcome]: true };
 
-/** How far a drawn length, a contact or the battery may be off: a fixed part and a share of the reading. V. */
-const MODEL_VOLTS = 0.02;
-const MODEL_SHARE = 0.012;
-/** Chance that a look, a word or a scan is mistaken. */
-const MISTAKEN = 0.02;
-/** Readings that say nothing are spread over this many V, decades of Ω, or A. */
-const BROAD = { volts: 20, decades: 9, amps: 60 } as const;
-/** The middle of a reading that swings is known to so many volts. */
-const SWINGS_WITHIN = 0.7;
-/** Ohms above which a meter shows over range. */
-const OVER_OHMS = 40e6;
-/** Light of a lamp near the eye's border between two words may be called either; natural logarithm of the share. */
-const EYE = 0.35;
+/** Nothing is known of what it will show. */
+const UNTOLD = -1 as Outcome;
+const OVER_RANGE = 1e5 as Outcome;
+/** It swings around a middle, told to so many steps. */
+const swinging = (middle: number): Outcome => (1e6 + Math.round(middle / (2 * SWINGS_WITHIN))) as Outcome;
+/** A step on the scale of a meter. */
+const onScale = (step: number): Outcome => step as Outcome;
+/** The word of that number among those that a test may be answered with. */
+export const wordOutcome = (index: number): Outcome => index as Outcome;
+/** Nothing to be seen along a loom, or damage on the wires of a repair. */
+export const loomLookOutcome = (repair: number | undefined): Outcome => (repair ?? -1) as Outcome;
 
-/** One standard deviation of a reading around what the model says, in the unit of `scaled`. */
-export function sigmaOf(o: Observable, value: number): number {
-  switch (o.kind) {
-    case "volts":
-    case "live":
-      return Math.hypot(errorOf(meterVolts(value), value) / 1.7, MODEL_VOLTS + MODEL_SHARE * Math.abs(value));
-    case "amps":
-      return Math.hypot(errorOf(clampAmps(true), value) / 1.7, 0.04 * Math.abs(value));
-    case "ohms":
-      // On a logarithmic scale: a fifth, and the leads' tenths of an ohm.
-      return 0.2 + errorOf(meterOhms(value, true), value) / Math.max(0.1, value) / 1.7;
-    default:
-      return EYE;
-  }
-}
-
-/** Ohms are compared by decades, everything else as it is. */
-export const scaled = (o: Observable, value: number): number =>
-  o.kind === "ohms" ? Math.log(Math.min(OVER_OHMS, Math.max(0.1, value))) : value;
-
-const broadOf = (o: Observable): number =>
-  o.kind === "ohms" ? 1 / (BROAD.decades * Math.LN10) : o.kind === "amps" ? 1 / BROAD.amps : 1 / BROAD.volts;
-
-/** The standard normal distribution function; Abramowitz and Stegun 7.1.26, error below 1.5e-7. */
-function normal(x: number): number {
-  const t = 1 / (1 + 0.3275911 * (Math.abs(x) / Math.SQRT2));
-  const tail = ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-(x * x) / 2);
-  return x > 0 ? 1 - tail / 2 : tail / 2;
-}
-
-/**
- * How severities around the one that was computed count: not at all ("point"), spread over what lies between its neighbours ("spread"), or the one among them that fits
- * best, whatever the other readings say ("best"), which is never too low.
- */
-export type Between = "point" | "spread" | "best";
-
-/** What the next lower and the next higher severity show: twice as far off as half-way. */
-const neighboursIn = ({ value, low, high }: Predicted): readonly [number, number] => [2 * low - value, 2 * high - value];
-/** Places between them at which a word is tried. */
-const WORD_STEPS = [0, 0.05, 0.1, 0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 0.95, 1] as const;
-
-/** How much better than a reading that says nothing a prediction explains a result: 1 where it neither speaks for nor against. */
-export function likelihood(o: Observable, result: Result, p: Predicted, between: Between = "spread"): number {
-  if (Number.isNaN(p.value)) return 1;
-  if (result.kind === "word") {
-    const { word } = result;
-    const at = (value: number): number => {
-      const shares = wordShares(o, { ...p, value });
-      return shares[word]! * Object.keys(shares).length;
-    };
-    if (between !== "best" || p.low === p.high) return at(p.value);
-    const [from, to] = neighboursIn(p);
-    return Math.max(...WORD_STEPS.map((share) => at(from + share * (to - from))), at(p.value));
-  }
-  if (result.kind === "swings") {
-    if (p.oscillating !== true) return 0.02;
-    const off = ((result.low + result.high) / 2 - p.value) / SWINGS_WITHIN;
-    return Math.exp(-(off * off) / 2) / (SWINGS_WITHIN * Math.sqrt(2 * Math.PI)) / broadOf(o);
-  }
-  if (p.oscillating === true) return 0.1;
-  if (result.kind === "over" || (o.kind === "ohms" && p.value >= OVER_OHMS)) {
-    const [seen, said] = [result.kind === "over", p.value >= OVER_OHMS / 2];
-    return seen === said ? 10 : 0.02;
-  }
-  const [x, low, high] = [
-    scaled(o, result.value),
-    ...(between === "best" ? neighboursIn(p) : [p.low, p.high]).map((v) => scaled(o, v)),
-  ] as [number, number, number];
-  const sigma = Math.hypot(sigmaOf(o, p.value), (result.resolution ?? 0) / 2);
-  const width = Math.abs(high - low);
-  const middle = between === "best" ? Math.min(Math.max(low, high), Math.max(Math.min(low, high), x)) : scaled(o, p.value);
-  const density =
-    between !== "spread" || width < sigma
-      ? Math.exp(-(((x - middle) / sigma) ** 2) / 2) / (sigma * Math.sqrt(2 * Math.PI))
-      : Math.abs(normal((x - Math.min(low, high)) / sigma) - normal((x - Math.max(low, high)) / sigma)) / width;
-  return density / broadOf(o);
-}
-
-const logistic = (x: number): number => 1 / (1 + Math.exp(-x));
-
-/** Chance of each word that a test may be answered with. */
-export function wordShares(o: Observable, p: Predicted): Readonly<Record<string, number>> {
-  const spread = (shares: Readonly<Record<string, number>>): Readonly<Record<string, number>> => {
-    const n = Object.keys(shares).length;
-    return Object.fromEntries(Object.entries(shares).map(([w, s]) => [w, (1 - MISTAKEN) * s + MISTAKEN / n]));
-  };
-  switch (o.kind) {
-    case "part": {
-      if (p.oscillating === true) return spread({ full: 0.05, weak: 0.15, none: 0.1, flickers: 0.7 });
-      const over = (border: number, width: number): number => logistic((p.value - border) / width);
-      const [some, full] = [over(0.06, 0.012), over(0.72, 0.04)];
-      return spread({ full, weak: Math.max(0, some - full), none: 1 - some, flickers: 0 });
-    }
-    case "lamp": {
-      const looks = ["bright", "dim", "glowing", "dark"] as const;
-      const near = (f: number): (typeof looks)[number] => lampLook(p.value * Math.exp(f));
-      const shares = Object.fromEntries(looks.map((l) => [l, 0]));
-      for (const f of [-EYE, 0, 0, EYE]) shares[near(f)]! += 0.25;
-      return spread(shares);
-    }
-    case "look": {
-      const others = RESULT_WORDS.look.filter((w) => w !== "nothing");
-      return { nothing: 1 - p.value, ...Object.fromEntries(others.map((w) => [w, p.value / others.length])) };
-    }
-    case "code": {
-      // A fault that is there now keeps its code active; one that is away leaves it stored.
-      return { active: 0.9 * p.value, pending: 0.03, stored: 0.06, permanent: 0.01, absent: 0.9 * (1 - p.value) };
-    }
-    default: {
-      const [yes, no] = RESULT_WORDS[o.kind as "answers" | "swap" | "wiggle"] as readonly [ResultWord, ResultWord];
-      return spread({ [yes]: p.value, [no]: 1 - p.value });
-    }
-  }
-}
+/** Standard deviations of a reading that one outcome spans: with sharp borders, and with those that a meter blurs. */
+const SHARP_SIGMAS = 4;
+const SOFT_SIGMAS = 2;
 
 /** How far along the scale of a meter a value is, in standard deviations of a reading; undefined where a test has no such scale. */
 function sigmasOf(o: Observable, value: number): number | undefined {
@@ -152,47 +35,48 @@ function sigmasOf(o: Observable, value: number): number | undefined {
       return (Math.sign(value) * Math.log1p((Math.abs(value) * b) / a)) / b;
     }
     case "amps":
-      return (CLASS_SIGMAS * Math.sign(value) * Math.log1p(Math.abs(value) * 2)) / 0.15;
+      return (SHARP_SIGMAS * Math.sign(value) * Math.log1p(Math.abs(value) * 2)) / 0.15;
     case "ohms":
-      return value >= OVER_OHMS / 2 ? undefined : scaled(o, value) / 0.25;
+      return value >= OHMS_RANGE / 2 ? undefined : scaled(o, value) / 0.25;
     default:
       return undefined;
   }
 }
 
-/** Outcomes that a predicted value may be read as, so many standard deviations wide, each with its chance. */
-export function classesOf(o: Observable, p: Predicted): readonly (readonly [outcome: number, share: number])[] {
+/** Outcomes that a predicted value may be read as, each with its chance. */
+export function outcomesOf(o: Observable, p: Predicted): readonly (readonly [outcome: Outcome, share: number])[] {
   const at = Number.isNaN(p.value) || p.oscillating === true ? undefined : sigmasOf(o, p.value);
-  if (at === undefined) return [[classOf(o, p), 1]];
+  if (at === undefined) return [[outcomeOf(o, p), 1]];
   const first = Math.floor(at / SOFT_SIGMAS) - 1;
   return [0, 1, 2].map((k) => {
     const low = (first + k) * SOFT_SIGMAS - at;
     const [below, above] = [k === 0 ? 0 : normal(low), k === 2 ? 1 : normal(low + SOFT_SIGMAS)];
-    return [first + k, above - below] as const;
+    return [onScale(first + k), above - below] as const;
   });
 }
-const SOFT_SIGMAS = 2;
 
-/**
- * The number of the class that a predicted value falls into, so that two classes can mostly be told apart by one reading. Looks give their likeliest word.
- */
-export function classOf(o: Observable, p: Predicted): number {
-  if (Number.isNaN(p.value)) return -1;
-  if (p.oscillating === true) return 1e6 + Math.round(p.value / (2 * SWINGS_WITHIN));
+/** The outcome that a predicted value falls into; of words the likeliest. */
+export function outcomeOf(o: Observable, p: Predicted): Outcome {
+  if (Number.isNaN(p.value)) return UNTOLD;
+  if (p.oscillating === true) return swinging(p.value);
   switch (o.kind) {
     case "volts":
     case "live":
     case "amps":
     case "ohms": {
       const at = sigmasOf(o, p.value);
-      return at === undefined ? 1e5 : Math.round(at / CLASS_SIGMAS);
+      return at === undefined ? OVER_RANGE : onScale(Math.round(at / SHARP_SIGMAS));
     }
     case "lamp":
-      return ["bright", "dim", "glowing", "dark"].indexOf(lampLook(p.value));
+      return wordOutcome(LAMP_LOOKS.indexOf(lampLook(p.value)));
     case "part":
-      return p.value > 0.72 ? 2 : p.value > 0.06 ? 1 : 0;
-    default:
-      return p.value > 0.5 ? 1 : 0;
+      return wordOutcome(RESULT_WORDS.part.indexOf(workWord(p.value)));
+    case "answers":
+    case "code":
+    case "look":
+    case "swap":
+    case "wiggle":
+    case "check":
+      return wordOutcome(p.value > 0.5 ? 0 : 1);
   }
 }
-const CLASS_SIGMAS = 4;

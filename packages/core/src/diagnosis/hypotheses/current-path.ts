@@ -80,7 +80,7 @@ function generatorOf(
   return given > GENERATED_AMPS ? { out, back } : undefined;
 }
 
-function walker(harness: Harness, { netlist }: Circuit, solved: Solved): (starts: readonly Start[]) => ReadonlySet<string> {
+function walker(harness: Harness, { netlist, battery }: Circuit, solved: Solved): (starts: readonly Start[]) => ReadonlySet<string> {
   const { elements, nodes } = netlist;
   const at: number[][] = nodes.map(() => []);
   elements.forEach((e, i) => {
@@ -113,7 +113,7 @@ function walker(harness: Harness, { netlist }: Circuit, solved: Solved): (starts
       const least = Math.max(CARRIED_AMPS, LEAST_SHARE * carrying.reduce((sum, { amps }) => sum + Math.max(0, amps), 0));
       for (const { i, amps } of carrying) {
         const e = elements[i]!;
-        if (i === 0 || amps < least) continue;
+        if (e.id === battery || amps < least) continue;
         if (module !== undefined && /(pull-up|bias|regulator)$/.test(e.id)) continue;
         found.add(e.id);
         visit(e.a === node ? e.b : e.a, way);

@@ -39,6 +39,16 @@ export interface Repair {
 export const singlesOf = (of: Hypothesis): readonly Hypothesis[] =>
   of.second === undefined ? [of] : [of.alone ?? of, ...singlesOf(of.second)];
 
+/** The same fault at the severities before and after this one in its list; undefined at the ends. */
+export function besideOf(space: HypothesisSpace, of: Hypothesis): readonly [before: Hypothesis | undefined, after: Hypothesis | undefined] {
+  const at = (index: number): Hypothesis | undefined => {
+    const other = space.hypotheses[index];
+    return other?.fault === of.fault ? other : undefined;
+  };
+  // A fault's severities stand one after the other.
+  return [at(of.index - 1), at(of.index + 1)];
+}
+
 /** Every fault that could be behind a complaint. */
 export interface HypothesisSpace {
   readonly harness: Harness;

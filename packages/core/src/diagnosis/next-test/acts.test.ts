@@ -9,7 +9,7 @@ import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { diagnose, DEFAULT_QUESTION, type Diagnosis, type Question } from "../answer/diagnose.ts";
 import { mayTryFuse } from "../proof/enough.ts";
 import type { Evidence, Observable, ResultWord } from "../evidence/evidence.ts";
-import { likelihood } from "../evidence/outcome.ts";
+import { likelihood } from "../evidence/likelihood.ts";
 import { shownBy } from "../predict/shown.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
 

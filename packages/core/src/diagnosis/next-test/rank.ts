@@ -7,7 +7,8 @@ import { minutesOf } from "../effort/cost.ts";
 import { damagedIn, mayTryFuse } from "../proof/enough.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
-import { classesOf, classOf, wordShares } from "../evidence/outcome.ts";
+import { wordShares } from "../evidence/likelihood.ts";
+import { loomLookOutcome, outcomeOf, outcomesOf, wordOutcome, type Outcome } from "../evidence/outcome.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 import { segmentsOf } from "../predict/sight-of-fault.ts";
 import { stateKey } from "../../circuit/index.ts";
@@ -137,10 +138,10 @@ export function expectedBits(
   only?: number,
   isSoft = false,
 ): number {
-  const joint = new Map<number, Map<number, number>>();
+  const joint = new Map<Outcome, Map<number, number>>();
   const byRepair = new Map<number, number>();
   let total = 0;
-  const put = (outcome: number, repair: number, weight: number): void => {
+  const put = (outcome: Outcome, repair: number, weight: number): void => {
     if (weight <= 0) return;
     const row = joint.get(outcome) ?? new Map<number, number>();
     joint.set(outcome, row);
@@ -155,12 +156,12 @@ export function expectedBits(
     const p = oracle.predict(test, belief.bestAt(c));
     // Whoever looks along a loom and finds damage sees which wires it is.
     if (test.observe.kind === "look" && segmentsOf(oracle.space.harness).has(test.observe.at)) {
-      put(-1, mended, weight * (1 - p.value));
-      put(c.repair, mended, weight * p.value);
+      put(loomLookOutcome(undefined), mended, weight * (1 - p.value));
+      put(loomLookOutcome(c.repair), mended, weight * p.value);
     } else if (soft && !Number.isNaN(p.value))
-      Object.values(wordShares(test.observe, p)).forEach((share, i) => put(i, mended, weight * share));
-    else if (isSoft) for (const [outcome, share] of classesOf(test.observe, p)) put(outcome, mended, weight * share);
-    else put(classOf(test.observe, p), mended, weight);
+      Object.values(wordShares(test.observe, p)).forEach((share, i) => put(wordOutcome(i), mended, weight * share));
+    else if (isSoft) for (const [outcome, share] of outcomesOf(test.observe, p)) put(outcome, mended, weight * share);
+    else put(outcomeOf(test.observe, p), mended, weight);
   }
   if (total === 0) return 0;
   let bits = 0;

@@ -1,21 +1,14 @@
+import { lampBrightness } from "../../devices/index.ts";
+import { volts } from "../../quantity/index.ts";
 import { stateKey, type VehicleState } from "../../circuit/index.ts";
-import {
-  allPlaces,
-  batteryNegative,
-  deviceOf,
-  type Harness,
-  lookupOf,
-  moduleGround,
-  partNameIn,
-  type PlaceId,
-} from "../../harness/index.ts";
-import { predictReading } from "../../instruments/index.ts";
-import { busesOf, hears, touchesBus, type BusMember } from "../simulate/bus-view.ts";
+import { allPlaces, batteryNegative, type Harness, lookupOf, moduleGround, partNameIn, type PlaceId } from "../../harness/index.ts";
+import { LIVE_VOLTS, predictReading, ratedWork } from "../../instruments/index.ts";
+import { busesOf, hears, touchesBus, type Speaker } from "../simulate/bus-view.ts";
 import type { Observable } from "../evidence/evidence.ts";
 import { lookChance } from "./sight-of-fault.ts";
-import type { Predicted } from "../evidence/outcome.ts";
+import type { Predicted } from "../evidence/likelihood.ts";
 import { endsOf, placesOfInterest } from "../simulate/places.ts";
-import { faultsOf, singlesOf, type Hypothesis, type HypothesisSpace } from "../hypotheses/space.ts";
+import { besideOf, faultsOf, singlesOf, type Hypothesis, type HypothesisSpace } from "../hypotheses/space.ts";
 import { flickersIn, swingsIn, viewOf, voltsIn, workOf, type Row, type View, type ViewOptions } from "../simulate/view.ts";
 
 /** A thing to observe in a state. */
@@ -65,9 +58,6 @@ function litBy(state: VehicleState, o: Extract<Observable, { kind: "lamp" }>): V
 }
 
 const UNKNOWN: Predicted = { value: NaN, low: NaN, high: NaN };
-const LIVE_VOLTS = 0.05;
-/** What a part does at its rating where the sound vehicle does nothing in this state. */
-const RATED_RPM = 1500;
 const LEAST_WORK = 0.02;
 
 /** Chance that a vehicle with one fault has another near it, before anything is measured. */
@@ -155,14 +145,14 @@ export function createOracle(space: HypothesisSpace, also: readonly string[] = [
     const value = read(e.view, row) ?? NaN;
     const oscillating = isOscillating(e.view, row) ? { oscillating: true } : {};
     if (!exact || of === undefined) return { value, low: value, high: value, ...oscillating };
-    const beside = (step: number): number => {
-      const other = space.hypotheses[of.index + step];
-      const there = other?.fault === of.fault ? rowIn(e, other) : undefined;
+    const beside = (other: Hypothesis | undefined): number => {
+      const there = other === undefined ? undefined : rowIn(e, other);
       const w = there === undefined || there.unsolved ? NaN : (read(e.view!, there) ?? NaN);
       return Number.isNaN(w) ? value : (value + w) / 2;
     };
     // A contact that no longer holds at the next severity can turn the reading back, so that the value itself is not always in the middle.
-    const [p, q] = [beside(-1), beside(1)];
+    const [before, after] = besideOf(space, of);
+    const [p, q] = [beside(before), beside(after)];
     return { value, low: Math.min(value, p, q), high: Math.max(value, p, q), ...oscillating };
   }
 
@@ -179,7 +169,7 @@ export function createOracle(space: HypothesisSpace, also: readonly string[] = [
       case "lamp": {
         return fromRows(entry(litBy(state, o)), of, exact, (v, r) => {
           const across = voltsIn(v, r, o.red, o.black);
-          return across === undefined ? undefined : (Math.abs(across) / harness.nominalVolts) ** 3.4;
+          return across === undefined ? undefined : lampBrightness(volts(harness.nominalVolts), volts(across));
         });
       }
       case "part": {
@@ -263,7 +253,7 @@ export function createOracle(space: HypothesisSpace, also: readonly string[] = [
     return heard(state, member, of);
   }
 
-  function heard(state: VehicleState, member: BusMember, of: Hypothesis | undefined): number {
+  function heard(state: VehicleState, member: Speaker, of: Hypothesis | undefined): number {
     const quiet = entry(state, { phase: 1 }, "quiet");
     const speaks = entry(state, { phase: 1, also: [member.held] }, `speaks ${member.id}`);
     const [still, held] = [rowIn(quiet, of), rowIn(speaks, of)];
@@ -331,16 +321,6 @@ export function createOracle(space: HypothesisSpace, also: readonly string[] = [
     },
     holds: (name) => held.has(name) || !(known.has(name) || lookupOf(harness).parts.has(name)),
   };
-}
-
-export function ratedWork(harness: Harness, id: string): number {
-  const part = lookupOf(harness).parts.get(id);
-  if (part?.kind !== "device") return 1;
-  const { device, settings } = deviceOf(part);
-  if (device.kind === "starter") return 200;
-  if (device.kind === "alternator") return 20;
-  const rpm = (settings as { runningRpm?: number }).runningRpm;
-  return device.kind === "dcmotor" ? (rpm ?? RATED_RPM) : 1;
 }
 
 /** Whether a thing lies in a zone, a loom, or at a connector. */

@@ -4,7 +4,7 @@ import { busTalk, observe, predictReading, predictShown, silentModules } from ".
 import type { Result } from "../evidence/evidence.ts";
 import { observedWork } from "./observed-work.ts";
 import type { Test } from "./oracle.ts";
-import { wordShares } from "../evidence/outcome.ts";
+import { wordShares } from "../evidence/likelihood.ts";
 
 /** A reading that moves by less stands still to the eye, V or A. */
 const SEEN_SWING = 0.3;

@@ -7,7 +7,7 @@ import { minutesOf } from "../effort/cost.ts";
 import { diagnose, DEFAULT_QUESTION, isFirstAnswer, type Question } from "../answer/diagnose.ts";
 import { dividersOf } from "../next-test/divide.ts";
 import type { Evidence, Observable, ResultWord } from "../evidence/evidence.ts";
-import { classesOf } from "../evidence/outcome.ts";
+import { outcomesOf } from "../evidence/outcome.ts";
 import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 import { shownBy } from "../predict/shown.ts";
 import { workOf } from "../simulate/view.ts";
@@ -228,7 +228,7 @@ describe("a first answer at once", () => {
 describe("outcomes of a meter", () => {
   it("shares a reading near a border between both sides, and the shares sum to 1", () => {
     const at = (value: number): readonly (readonly [number, number])[] =>
-      classesOf({ kind: "volts", red: "a", black: "b" }, { value, low: value, high: value });
+      outcomesOf({ kind: "volts", red: "a", black: "b" }, { value, low: value, high: value });
     for (const value of [-3, 0, 0.01, 4.2, 12.6]) expect(at(value).reduce((s, [, share]) => s + share, 0)).to.be.closeTo(1, 1e-6);
     // 1 mV apart: nearly the same shares of the same outcomes.
     const [p, q] = [new Map(at(4.2)), new Map(at(4.201))];

@@ -9,7 +9,7 @@ import { lampFor, measurable } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
-import { likelihood, type Predicted } from "../evidence/outcome.ts";
+import { likelihood, type Predicted } from "../evidence/likelihood.ts";
 import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
 /** Belief in one repair from which on it may be done. */

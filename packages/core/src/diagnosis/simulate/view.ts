@@ -11,12 +11,10 @@ import {
 } from "../../circuit/index.ts";
 import { insulated } from "../../faults/index.ts";
 import type { Harness, PlaceId } from "../../harness/index.ts";
-import { createSolver, type Delta, prepare, type Prepared } from "../../solver/index.ts";
-import { ampsByElement, pointWith, isClosed } from "./changed.ts";
-import { workIn, type SolvedPoint } from "./work.ts";
+import { comesAndGoes, type PointReader, shareShown, workAt } from "../../instruments/index.ts";
+import { conducts, createSolver, type Delta, prepare, type Prepared } from "../../solver/index.ts";
+import { ampsByElement, pointWith, type SolvedPoint } from "./solved-point.ts";
 
-/** Input resistance of a digital meter on volts, Ω. */
-const METER_OHMS = 10e6;
 /** What hangs on more than this hangs on insulation, Ω. */
 const FLOATS_OHMS = 5e7;
 
@@ -254,7 +252,7 @@ export function viewOf(
       amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
       closed: (id) => {
         const index = circuit.elementOf.get(id);
-        return index !== undefined && isClosed(circuit.netlist.elements[index], point.closed[index] === 1);
+        return index !== undefined && conducts(circuit.netlist.elements[index], point.closed[index] === 1);
       },
     }));
     addPoints({ ...base, circuit }, points, faults, row);
@@ -284,8 +282,7 @@ export function viewOf(
       return [low, high];
     };
     row.flickers = Uint8Array.from(parts, (_, i) => {
-      const [low, high] = span((e) => e.work[i]!);
-      return high - low > 0.4 * Math.max(high, 0.05) ? 1 : 0;
+      return comesAndGoes(extremes.map((e) => e.work[i]!)) ? 1 : 0;
     });
     row.swings.push(extremes.map((e) => e.volts));
     for (let i = 0; i < places.length; i++) {
@@ -312,8 +309,13 @@ export function viewOf(
       row.volts[i]! += share * (now + stays * base.shift[i]!);
     }
     const overrides = new Map([...also, ...faults].flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
-    const doing = { ...reader, nodeOf: base.circuit.nodeOf, phase: base.how.phase };
-    for (let i = 0; i < parts.length; i++) row.work[i]! += share * workIn(harness, state, parts[i]!, doing, overrides);
+    const point: PointReader = {
+      volts: (place) => reader.volts[base.circuit.nodeOf.get(place) ?? -1] ?? 0,
+      amps: reader.amps,
+      closed: reader.closed,
+    };
+    const { phase } = base.how;
+    for (let i = 0; i < parts.length; i++) row.work[i]! += share * workAt(harness, state, parts[i]!, point, { phase, overrides });
   }
 
   const sound = rowOf([]);
@@ -350,8 +352,6 @@ const wholeSolver = createSolver();
 const phasesFor = (harness: Harness, state: VehicleState, { dead, phase }: ViewOptions): ReturnType<typeof phasesOf> =>
   dead === true || phase !== undefined ? [{ at: phase ?? 0, share: 1, fusesHold: false }] : phasesOf(harness, state);
 
-const meets = (throughOhms: number): number => METER_OHMS / (METER_OHMS + throughOhms);
-
 /** What a meter between two places of a row shows, V. Undefined for places that the view does not hold. */
 export function voltsIn(view: View, row: Row, red: string, black: string): number | undefined {
   const [p, q] = [view.placeIndex.get(red), view.placeIndex.get(black)];
@@ -360,7 +360,7 @@ export function voltsIn(view: View, row: Row, red: string, black: string): numbe
   // Through the meter a lead that only insulation holds follows the other one.
   if (seen > FLOATS_OHMS) return 0;
   // Two weak places that hang together are taken for apart; what they differ by is nothing then.
-  return (row.volts[p]! - row.volts[q]!) * meets(seen);
+  return (row.volts[p]! - row.volts[q]!) * shareShown(seen);
 }
 
 export function workOf(view: View, row: Row, part: string): number | undefined {

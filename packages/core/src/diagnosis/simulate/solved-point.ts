@@ -1,6 +1,13 @@
 import type { Circuit } from "../../circuit/index.ts";
-import { curveOf, type Delta, type Element, type Prepared } from "../../solver/index.ts";
-import type { SolvedPoint } from "./work.ts";
+import { conducts, curveOf, type Delta, type Element, type Prepared } from "../../solver/index.ts";
+
+/** What can be read off a solved point, by node and element. */
+export interface SolvedPoint {
+  /** V by node index. */
+  readonly volts: Float64Array;
+  readonly amps: (id: string) => number;
+  readonly closed: (id: string) => boolean;
+}
 
 function elementIn(circuit: Circuit, delta: Delta, id: string): Element | undefined {
   const added = delta.added?.find((e) => e.id === id);
@@ -18,10 +25,6 @@ function ampsIn(circuit: Circuit, delta: Delta, volts: Float64Array, closed: Uin
   return curveOf(e, index !== undefined && closed[index] === 1)?.(volts[e.a]! - volts[e.b]!).amps ?? 0;
 }
 
-/** What a fault has made a plain resistance counts as closed when it conducts. */
-export const isClosed = (e: Element | undefined, closed: boolean): boolean =>
-  e !== undefined && (e.kind === "switch" ? closed : e.kind === "resistor" && e.ohms < 1e6);
-
 /** What can be read off a circuit with a change. */
 export const pointWith = (circuit: Circuit, delta: Delta, { volts, closed }: { volts: Float64Array; closed: Uint8Array }): SolvedPoint => ({
   volts,
@@ -31,7 +34,7 @@ export const pointWith = (circuit: Circuit, delta: Delta, { volts, closed }: { v
 
 const closedIn = (circuit: Circuit, delta: Delta, closed: Uint8Array, id: string): boolean => {
   const index = circuit.elementOf.get(id);
-  return isClosed(elementIn(circuit, delta, id), index !== undefined && closed[index] === 1);
+  return conducts(elementIn(circuit, delta, id), index !== undefined && closed[index] === 1);
 };
 
 /** A by element index while nothing is changed. */

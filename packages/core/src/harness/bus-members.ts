@@ -1,0 +1,32 @@
+import type { BusSort } from "../devices/index.ts";
+import { settingsAs } from "./device-of.ts";
+import type { Harness } from "./schema.ts";
+
+/** A module where it is on a bus. */
+export interface BusMember {
+  readonly id: string;
+  readonly sort: BusSort;
+  /** One pin, or CAN high and CAN low. */
+  readonly pins: readonly string[];
+}
+
+const known = new WeakMap<Harness, readonly BusMember[]>();
+
+/** Every module for every bus that it has pins for, in the order of the harness. */
+export function busMembersOf(harness: Harness): readonly BusMember[] {
+  const made = known.get(harness) ?? gather(harness);
+  known.set(harness, made);
+  return made;
+}
+
+const gather = (harness: Harness): readonly BusMember[] =>
+  harness.components.flatMap((part): BusMember[] => {
+    const pins = Object.entries(settingsAs(part, "module")?.pins ?? {});
+    const named = (sort: string): string[] => pins.flatMap(([name, p]) => (p.sort === sort ? [name] : []));
+    const [high, low] = [named("can high"), named("can low")];
+    return [
+      ...high.slice(0, low.length).map((h, i): BusMember => ({ id: part.id, sort: "can", pins: [h, low[i]!] })),
+      ...named("lin").map((pin): BusMember => ({ id: part.id, sort: "lin", pins: [pin] })),
+      ...named("single wire").map((pin): BusMember => ({ id: part.id, sort: "single wire", pins: [pin] })),
+    ];
+  });
