@@ -1,12 +1,7 @@
 import type { Port } from "./port.ts";
 import type { Watch } from "./rules.ts";
 import type { Linearization } from "./linearization.ts";
-
-/** One step on the way of the unchanged circuit from its beginning to its rest, and what its watchers remembered before they looked. */
-export interface Step {
-  readonly linearization: Linearization;
-  readonly memory: Uint8Array;
-}
+import type { WayStep } from "./way-to-rest.ts";
 
 /** What one change at one port would do, by the tangents alone. */
 export interface FirstOrder {
@@ -34,7 +29,7 @@ interface Answers {
   readonly across: Float64Array;
 }
 
-export function createFirstOrder(steps: readonly Step[], watch: Watch, columnOf: Int32Array): FirstOrder {
+export function createFirstOrder(steps: readonly WayStep[], watch: Watch, columnOf: Int32Array): FirstOrder {
   const count = watch.plus.length;
   const { rises, falls, eitherWay } = watch;
   const known = steps.map(() => new Map<number, Answers>());
@@ -47,10 +42,10 @@ export function createFirstOrder(steps: readonly Step[], watch: Watch, columnOf:
     const made = known[s]!.get(node);
     if (made !== undefined) return made;
     const { linearization } = steps[s]!;
-    const x = linearization.responseTo(node);
-    const across = new Float64Array(count + linearization.nonlinear.length);
+    const x = linearization.responses.toNode(node);
+    const across = new Float64Array(count + linearization.tangents.nonlinear.length);
     for (let k = 0; k < count; k++) across[k] = at(x, watch.plus[k]!) - at(x, watch.minus[k]!);
-    linearization.nonlinear.forEach(({ a, b }, i) => (across[count + i] = at(x, a) - at(x, b)));
+    linearization.tangents.nonlinear.forEach(({ a, b }, i) => (across[count + i] = at(x, a) - at(x, b)));
     const found = { column: Float32Array.from(x), across };
     known[s]!.set(node, found);
     return found;
@@ -75,10 +70,10 @@ export function createFirstOrder(steps: readonly Step[], watch: Watch, columnOf:
     const { linearization, memory } = steps[s]!;
     const [p, q] = [answersOf(s, port.a).across, answersOf(s, port.b).across];
     let slack = 0;
-    for (let i = 0; i < linearization.nonlinear.length; i++) {
+    for (let i = 0; i < linearization.tangents.nonlinear.length; i++) {
       const move = amps * (q[count + i]! - p[count + i]!);
-      if (Math.abs(move) < LEAST_BENT_VOLTS || taken.has(linearization.nonlinear[i]!.element)) continue;
-      slack += linearization.nonlinear[i]!.offBy(move);
+      if (Math.abs(move) < LEAST_BENT_VOLTS || taken.has(linearization.tangents.nonlinear[i]!.element)) continue;
+      slack += linearization.tangents.nonlinear[i]!.offBy(move);
       if (!(slack < MOST_BENT_VOLTS)) return false;
     }
     const base = controls[s]!;

@@ -18,6 +18,8 @@ export interface PortEquations {
   readonly fill: (ports: readonly Port[], at: Float64Array, z: readonly Float64Array[]) => void;
   /** Newton's method. Returns the smallest pivot it met, 1 at most; 0 when it found no answer. */
   readonly solve: (ports: readonly Port[]) => number;
+  /** x −= Σ z·J: takes what flows through the ports of the last answer out of the unknowns. */
+  readonly subtractFlows: (ports: readonly Port[], z: readonly Float64Array[], x: Float64Array) => void;
   /** What the ports draw, A, when something is driven into the nodes as the answer to it without ports; along the tangents of the last answer. */
   readonly drawnBy: (ports: readonly Port[], answer: Float64Array) => Float64Array | undefined;
   /** D·(1 + Z·D)⁻¹ of the first k ports at the last answer, made when asked for. */
@@ -95,6 +97,13 @@ export function createPortEquations(across: (at: Float64Array, a: number, b: num
     return 0;
   }
 
+  function subtractFlows(ports: readonly Port[], z: readonly Float64Array[], x: Float64Array): void {
+    for (let p = 0; p < ports.length; p++) {
+      const j = ports[p]!.extra(v[p]!).amps;
+      if (j !== 0) subtract(x, z[p]!, j);
+    }
+  }
+
   function drawnBy(ports: readonly Port[], answer: Float64Array): Float64Array | undefined {
     const k = ports.length;
     for (let i = 0; i < k; i++) r[i] = across(answer, ports[i]!.a, ports[i]!.b);
@@ -125,5 +134,10 @@ export function createPortEquations(across: (at: Float64Array, a: number, b: num
     };
   }
 
-  return { v, fill, solve, drawnBy, inner };
+  return { v, fill, solve, subtractFlows, drawnBy, inner };
+}
+
+/** x −= j·column. */
+function subtract(x: Float64Array, column: Float64Array, j: number): void {
+  for (let i = 0; i < x.length; i++) x[i]! -= column[i]! * j;
 }

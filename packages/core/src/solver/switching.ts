@@ -1,0 +1,135 @@
+import { type Change, onlyPortOf, portsOf } from "./change.ts";
+import type { FirstOrder } from "./first-order.ts";
+import type { Linearization, PortSolution } from "./linearization.ts";
+import { createNearest } from "./nearest.ts";
+import type { Netlist } from "./netlist.ts";
+import { throwSwitches, updateWatchers, updateWatchersOverCycle, type Watch } from "./rules.ts";
+import type { WayToRest } from "./way-to-rest.ts";
+
+/** A circuit with a change, at rest. */
+export interface Changed {
+  /** V by node index. Overwritten by the next call. */
+  readonly volts: Float64Array;
+  /** 1 by element index where a switch is closed. */
+  readonly closed: Uint8Array;
+  /** Resistance that an instrument between a node and node 0 looks into, Ω, with nonlinear elements along their tangents. */
+  readonly drivingPointOhms: (node: number) => number;
+  /** Adds `share` times what an instrument of so many ohms shows between each node and node 0 to `into`, from `from` on. */
+  readonly addLoadedVolts: (nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
+}
+
+/** One of the points between which a circuit chatters. */
+export interface ChatterPoint {
+  /** V by node index. */
+  readonly volts: Float64Array;
+  /** 1 by element index where a switch is closed. */
+  readonly closed: Uint8Array;
+}
+
+/** Lets the switches of a changed circuit move until they rest. Undefined when it cannot be said. */
+export interface Switching {
+  /** All that want to move at once; "circle" where they go round without end. */
+  readonly together: (change: Change) => Changed | "circle" | undefined;
+  /** One at a time, as real ones never move at the very same moment: what then still goes round is returned as the points of one round. */
+  readonly oneAtATime: (change: Change) => Cycle | undefined;
+}
+
+/** How the switches of a changed circuit end: at rest, or going round these points without end. */
+export type Cycle =
+  { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly phases: readonly ChatterPoint[] };
+
+/** Rounds of switches after which a circle that was not noticed is given up. */
+const MOST_SWITCHINGS = 100;
+
+export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: FirstOrder): Switching {
+  const { elements } = netlist;
+  const { watch, steps, system } = way;
+  const { columnOf } = system;
+  const nearest = createNearest(netlist, way);
+  /** Unknowns are the nodes in order, none left out. */
+  const isDense = way.base.floating.every((f) => f === 0);
+  const volts = new Float64Array(netlist.nodes.length);
+  const closed = new Uint8Array(elements.length);
+  const memoryOfBase = new Uint8Array(watch.watchers.length);
+
+  /** What the watchers of a change remember, set to the beginning, with the switches thrown so. */
+  function begin(watching: Watch): Uint8Array {
+    const memory = watching === watch ? memoryOfBase : new Uint8Array(watching.watchers.length);
+    for (let k = 0; k < memory.length; k++) memory[k] = watching.watchers[k]!.starts ? 1 : 0;
+    throwSwitches(watching, memory, closed);
+    return memory;
+  }
+
+  /** Solves with the switches as they stand; writes `volts`. */
+  function solveAt(round: number, change: Change): { readonly at: Linearization; readonly solution: PortSolution } | undefined {
+    const at = nearest(closed, round, change.taken);
+    const ports = portsOf(change, at, elements, watch.switches, closed);
+    const solution = ports === undefined ? undefined : at.solveWith(ports, change.taken);
+    if (solution === undefined) return undefined;
+    if (isDense) volts.set(at.x.subarray(0, volts.length - 1), 1);
+    else for (let n = 0; n < volts.length; n++) volts[n] = columnOf[n]! < 0 ? 0 : at.x[columnOf[n]!]!;
+    return { at, solution };
+  }
+
+  const together: Switching["together"] = (change) => {
+    const { taken, watching } = change;
+    const memory = begin(watching);
+    const port = way.isWhole ? onlyPortOf(change) : undefined;
+    const followsWay = port !== undefined && steps.length > 1 && firstOrder.keepsSwitching(port, taken);
+    // Then only the end of the way is worth solving; what is found there still has to rest.
+    if (followsWay) {
+      memory.set(steps.at(-1)!.memory);
+      throwSwitches(watching, memory, closed);
+    }
+    const seen = new Set<string>();
+    for (let round = followsWay ? steps.length - 1 : 0; round <= MOST_SWITCHINGS; round++) {
+      const found = solveAt(round, change);
+      if (found === undefined) return undefined;
+      if (!updateWatchers(watching, volts, memory)) return changedAt(found.at, found.solution);
+      const key = memory.join("");
+      if (seen.has(key)) return "circle";
+      seen.add(key);
+      throwSwitches(watching, memory, closed);
+    }
+    return undefined;
+  };
+
+  const oneAtATime: Switching["oneAtATime"] = (change) => {
+    const { watching } = change;
+    const memory = begin(watching);
+    const turns = new Int32Array(memory.length);
+    const seen = new Map<string, number>();
+    const points: ChatterPoint[] = [];
+    for (let round = 0; round <= MOST_SWITCHINGS; round++) {
+      const found = solveAt(round, change);
+      if (found === undefined) return undefined;
+      // The same memory with another one's turn to come is not yet a circle.
+      const key = `${memory.join("")} ${turns.indexOf(Math.max(...turns))}`;
+      const before = seen.get(key);
+      if (before !== undefined) {
+        points.splice(0, before);
+        const cycle = points.map((p) => p.volts);
+        if (!updateWatchersOverCycle(watching, cycle, memory)) return { kind: "chatter", phases: points };
+        throwSwitches(watching, memory, closed);
+        seen.clear();
+        points.length = 0;
+        continue;
+      }
+      seen.set(key, points.length);
+      points.push({ volts: Float64Array.from(volts), closed: Uint8Array.from(closed) });
+      if (!updateWatchers(watching, volts, memory, turns)) return { kind: "rests", changed: changedAt(found.at, found.solution) };
+      throwSwitches(watching, memory, closed);
+    }
+    return undefined;
+  };
+
+  const changedAt = ({ drivingPoint }: Linearization, solution: PortSolution): Changed => ({
+    volts,
+    closed,
+    drivingPointOhms: (node) => drivingPoint.ohms(solution, node),
+    addLoadedVolts: (nodes, instrumentOhms, into, from, share) =>
+      drivingPoint.addLoaded(solution, nodes, instrumentOhms, into, from, share),
+  });
+
+  return { together, oneAtATime };
+}
