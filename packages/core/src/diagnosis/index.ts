@@ -19,8 +19,10 @@ export {
 } from "./evidence/evidence.ts";
 export type { Hypothesis, HypothesisSpace, Repair } from "./hypotheses/space.ts";
 export { hypothesisSpaceOf } from "./hypotheses/space.ts";
-export type { Row, View } from "./simulate/view.ts";
-export { flickersIn, viewOf, voltsIn, workOf } from "./simulate/view.ts";
+export type { Row } from "./simulate/row.ts";
+export type { View } from "./simulate/view.ts";
+export { flickersIn, voltsIn, workOf } from "./simulate/row.ts";
+export { viewOf } from "./simulate/view.ts";
 export type { Oracle, Test } from "./predict/oracle.ts";
 export { createOracle, isAt } from "./predict/oracle.ts";
 export type { Predicted } from "./evidence/likelihood.ts";

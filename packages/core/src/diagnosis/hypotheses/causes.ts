@@ -17,7 +17,8 @@ import {
 } from "../../harness/index.ts";
 import { endsOf, placesOfFault, placesOfInterest } from "../simulate/places.ts";
 import { ohmsAlong, equivalenceClasses } from "./equivalence.ts";
-import { viewOf, workOf, type Row, type View } from "../simulate/view.ts";
+import { workOf, type Row } from "../simulate/row.ts";
+import { viewOf, type View } from "../simulate/view.ts";
 import { currentPath } from "./current-path.ts";
 
 /** What a complaint can come from. */

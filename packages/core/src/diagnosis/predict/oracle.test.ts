@@ -8,7 +8,7 @@ import { observedWork } from "./observed-work.ts";
 import { createOracle } from "./oracle.ts";
 import { faultsOf, hypothesisSpaceOf, type Hypothesis } from "../hypotheses/space.ts";
 import { lookChance } from "./sight-of-fault.ts";
-import { workOf } from "../simulate/view.ts";
+import { workOf } from "../simulate/row.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
 
 const every = (cases: readonly Hypothesis[], n: number): readonly Hypothesis[] => cases.filter((_, i) => i % n === 0);

@@ -9,7 +9,9 @@ import { lookChance } from "./sight-of-fault.ts";
 import type { Predicted } from "../evidence/likelihood.ts";
 import { endsOf, placesOfInterest } from "../simulate/places.ts";
 import { besideOf, faultsOf, singlesOf, type Hypothesis, type HypothesisSpace } from "../hypotheses/space.ts";
-import { flickersIn, swingsIn, viewOf, voltsIn, workOf, type Row, type View, type ViewOptions } from "../simulate/view.ts";
+import { flickersIn, swingsIn, voltsIn, workOf, type Row } from "../simulate/row.ts";
+import type { ViewOptions } from "../simulate/phase-base.ts";
+import { viewOf, type View } from "../simulate/view.ts";
 
 /** A thing to observe in a state. */
 export interface Test {

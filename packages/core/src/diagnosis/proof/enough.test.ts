@@ -10,7 +10,7 @@ import type { Evidence, Observable, ResultWord } from "../evidence/evidence.ts";
 import { outcomesOf } from "../evidence/outcome.ts";
 import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 import { shownBy } from "../predict/shown.ts";
-import { workOf } from "../simulate/view.ts";
+import { workOf } from "../simulate/row.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
 
 let made = 0;

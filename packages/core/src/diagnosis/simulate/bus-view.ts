@@ -14,7 +14,8 @@ import {
   type Harness,
 } from "../../harness/index.ts";
 import { placesOfFault } from "./places.ts";
-import { voltsIn, workOf, type Row, type View } from "./view.ts";
+import { voltsIn, workOf, type Row } from "./row.ts";
+import type { View } from "./view.ts";
 
 /** A module on a bus, with whoever else is on the same wires. */
 export interface Speaker extends BusMember {

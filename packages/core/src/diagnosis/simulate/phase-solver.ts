@@ -1,0 +1,98 @@
+import { buildCircuit, type Circuit, deltaOfAll, type Fault, type VehicleState } from "../../circuit/index.ts";
+import { insulated } from "../../faults/index.ts";
+import type { Harness, PlaceId } from "../../harness/index.ts";
+import { conducts, createSolver, type Delta } from "../../solver/index.ts";
+import { createRowFiller } from "./fill-row.ts";
+import { cutDown, type PhaseBase, type ViewOptions } from "./phase-base.ts";
+import type { RowBeingFilled } from "./row.ts";
+import { pointWith, type SolvedPoint } from "./solved-point.ts";
+
+/** One point where all rests, those between which it goes where something chatters. */
+interface QuickPoints {
+  readonly points: readonly SolvedPoint[];
+  /** Driving-point resistance of a node; undefined where something chatters. */
+  readonly ohms?: (node: number) => number;
+}
+
+/** Solves supposed faults in one phase, from the factors of the sound circuit or in full, and adds what they show to a row. */
+export interface PhaseSolver {
+  readonly deltaFor: (base: PhaseBase, faults: readonly Fault[]) => Delta | undefined;
+  /** From the factors; undefined where that is not good enough. */
+  readonly quickPoints: (base: PhaseBase, faults: readonly Fault[]) => QuickPoints | undefined;
+  /** Adds a phase from the factors, and tells which links are closed; undefined, and nothing added, where that is not good enough. */
+  readonly addQuick: (base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled) => SolvedPoint["closed"] | undefined;
+  /** The same solved in full; marks the row as unsolved where there is no answer. */
+  readonly addInFull: (base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled) => SolvedPoint["closed"];
+}
+
+/** `places` and `parts`: those of the rows. */
+export function createPhaseSolver(
+  harness: Harness,
+  state: VehicleState,
+  places: readonly PlaceId[],
+  parts: readonly string[],
+  options: ViewOptions,
+): PhaseSolver {
+  const also = options.also ?? [];
+  const filler = createRowFiller(harness, state, parts, also);
+  const solver = createSolver();
+  const deltaFor = (base: PhaseBase, faults: readonly Fault[]): Delta | undefined =>
+    deltaOfAll(base.circuit, harness, state, faults, base.how);
+
+  function quickPoints(base: PhaseBase, faults: readonly Fault[]): QuickPoints | undefined {
+    const delta = deltaFor(base, faults);
+    const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
+    if (delta === undefined || found === undefined) return undefined;
+    return found.kind === "rests"
+      ? { points: [pointWith(base.circuit, delta, found.changed)], ohms: (node) => found.changed.drivingPointOhms(node) }
+      : { points: found.phases.map((p) => pointWith(base.circuit, delta, p)) };
+  }
+
+  /** How weak a place is there is known from the sound circuit, which is near enough. */
+  function useSoundOhms(base: PhaseBase, row: RowBeingFilled): void {
+    const calm = base.prepared.withDelta({});
+    if (calm !== undefined) for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = calm.drivingPointOhms(base.nodes[i]!);
+  }
+
+  function addQuick(base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled): SolvedPoint["closed"] | undefined {
+    const found = quickPoints(base, faults);
+    if (found === undefined) return undefined;
+    filler.add(base, found.points, faults, row);
+    if (found.ohms === undefined) useSoundOhms(base, row);
+    else for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = found.ohms(base.nodes[i]!);
+    return found.points.at(-1)!.closed;
+  }
+
+  function addInFull(base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled): SolvedPoint["closed"] {
+    const circuit =
+      faultyCircuit(base, deltaFor(base, faults)) ??
+      cutDown(buildCircuit(harness, state, [...also, ...faults], base.how), options.keep, places) ??
+      buildCircuit(harness, state, [...also, ...faults], base.how);
+    const solved = solver(insulated(circuit.netlist));
+    if (solved.kind !== "solved" && solved.kind !== "chatter") {
+      row.unsolved = true;
+      return () => true;
+    }
+    const points = (solved.kind === "solved" ? [solved] : solved.phases).map((point): SolvedPoint => ({
+      volts: point.volts,
+      amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
+      closed: (id) => {
+        const index = circuit.elementOf.get(id);
+        return index !== undefined && conducts(circuit.netlist.elements[index], point.closed[index] === 1);
+      },
+    }));
+    filler.add({ ...base, circuit }, points, faults, row);
+    useSoundOhms(base, row);
+    return points.at(-1)!.closed;
+  }
+
+  return { deltaFor, quickPoints, addQuick, addInFull };
+}
+
+/** The sound circuit with a change put in, cut down as it was; undefined where the change cannot be said so. */
+function faultyCircuit({ circuit }: PhaseBase, delta: Delta | undefined): Circuit | undefined {
+  if (delta === undefined) return undefined;
+  const elements = circuit.netlist.elements.flatMap((e, i) => (delta.replaced?.has(i) !== true ? [e] : (delta.replaced.get(i) ?? [])));
+  const all = [...elements, ...(delta.added ?? [])];
+  return { ...circuit, netlist: { ...circuit.netlist, elements: all }, elementOf: new Map(all.map((e, i) => [e.id, i])) };
+}

@@ -1,0 +1,81 @@
+import { shareShown } from "../../instruments/index.ts";
+
+/** What one hypothesis shows in one state. */
+export interface Row {
+  /** V against battery negative without a meter, mean over pulses, by place index. */
+  readonly volts: Float64Array;
+  /** Resistance that a meter there looks into, Ω, by place index. */
+  readonly drivingPointOhms: Float32Array;
+  /** What each part does, by part index: a share of what it does when rated, or rpm; NaN where it shows nothing. */
+  readonly work: Float64Array;
+  /** 1 for each part that goes on and off without end, by part index; empty when all rests. */
+  readonly flickers: Uint8Array;
+  /** V by place index at the points between which it goes while something chatters, for each phase in which it does; empty when all rests. */
+  readonly swings: readonly (readonly Float64Array[])[];
+  /** Without an answer: the circuit is singular or diverged. */
+  readonly unsolved: boolean;
+}
+
+/** A row while it is being filled, phase by phase. */
+export interface RowBeingFilled {
+  volts: Float64Array;
+  drivingPointOhms: Float32Array;
+  work: Float64Array;
+  flickers: Uint8Array;
+  swings: Float64Array[][];
+  unsolved: boolean;
+}
+
+const NONE = new Uint8Array(0);
+
+export const emptyRow = (places: number, parts: number): RowBeingFilled => ({
+  volts: new Float64Array(places),
+  drivingPointOhms: new Float32Array(places),
+  work: new Float64Array(parts),
+  flickers: NONE,
+  swings: [],
+  unsolved: false,
+});
+
+/** Where in a row a place or part stands. */
+export interface RowIndex {
+  readonly placeIndex: ReadonlyMap<string, number>;
+  readonly partIndex: ReadonlyMap<string, number>;
+}
+
+/** What hangs on more than this hangs on insulation, Ω. */
+const FLOATS_OHMS = 5e7;
+/** A meter that moves by more than this does not stand still, V. */
+const SWINGS_VOLTS = 0.3;
+
+/** What a meter between two places of a row shows, V. Undefined for places that the row does not hold. */
+export function voltsIn({ placeIndex }: RowIndex, row: Row, red: string, black: string): number | undefined {
+  const [p, q] = [placeIndex.get(red), placeIndex.get(black)];
+  if (p === undefined || q === undefined) return undefined;
+  const behind = row.drivingPointOhms[p]! + row.drivingPointOhms[q]!;
+  // Through the meter a lead that only insulation holds follows the other one.
+  if (behind > FLOATS_OHMS) return 0;
+  // Two weak places that hang together are taken for apart; what they differ by is nothing then.
+  return (row.volts[p]! - row.volts[q]!) * shareShown(behind);
+}
+
+/** What a part does in a row; undefined where it shows nothing or the row does not hold it. */
+export function workOf({ partIndex }: RowIndex, row: Row, part: string): number | undefined {
+  const index = partIndex.get(part);
+  const value = index === undefined ? NaN : row.work[index]!;
+  return Number.isNaN(value) ? undefined : value;
+}
+
+/** Whether a part goes on and off without end in a row. */
+export const flickersIn = ({ partIndex }: RowIndex, row: Row, part: string): boolean => row.flickers[partIndex.get(part) ?? -1] === 1;
+
+/** Whether a meter between two places would not stand still in a row. */
+export function swingsIn({ placeIndex }: RowIndex, row: Row, red: string, black: string): boolean {
+  const [p, q] = [placeIndex.get(red), placeIndex.get(black)];
+  if (p === undefined || q === undefined) return false;
+  return row.swings.some((points) => {
+    // What swings together stands still to a meter between them.
+    const across = points.map((volts) => volts[p]! - volts[q]!);
+    return Math.max(...across) - Math.min(...across) > SWINGS_VOLTS;
+  });
+}
