@@ -8,15 +8,10 @@ export type { NextLeads, PathAnswer, PathVerdict } from "./trace/verdict.ts";
 export { answerPath } from "./trace/verdict.ts";
 export type { VerdictWords } from "./trace/words.ts";
 export { nextWords, stretchName, whyWords, wordVerdict } from "./trace/words.ts";
-export type { Circumstance, Evidence, Observable, Result, ResultWord } from "./evidence/evidence.ts";
-export {
-  circumstance as circumstanceSchema,
-  evidence as evidenceSchema,
-  fitsWord,
-  observable as observableSchema,
-  RESULT_WORDS,
-  result as resultSchema,
-} from "./evidence/evidence.ts";
+export type { Circumstance, Evidence, Result } from "./evidence/evidence.ts";
+export type { Observable, ResultWord } from "./evidence/kinds/index.ts";
+export { circumstance as circumstanceSchema, evidence as evidenceSchema, fitsWord, result as resultSchema } from "./evidence/evidence.ts";
+export { observable as observableSchema, RESULT_WORDS } from "./evidence/kinds/index.ts";
 export type { Hypothesis, HypothesisSpace, Repair } from "./hypotheses/space.ts";
 export { hypothesisSpaceOf } from "./hypotheses/space.ts";
 export type { Row } from "./simulate/row.ts";
@@ -24,8 +19,9 @@ export type { View } from "./simulate/view.ts";
 export { flickersIn, voltsIn, workOf } from "./simulate/row.ts";
 export { viewOf } from "./simulate/view.ts";
 export type { Oracle, Test } from "./predict/oracle.ts";
-export { createOracle, isAt } from "./predict/oracle.ts";
-export type { Predicted } from "./evidence/likelihood.ts";
+export { createOracle } from "./predict/oracle.ts";
+export { isAt } from "./predict/is-at.ts";
+export type { Predicted } from "./evidence/predicted.ts";
 export { likelihood, sigmaOf, wordShares } from "./evidence/likelihood.ts";
 export type { Outcome } from "./evidence/outcome.ts";
 export { outcomeOf } from "./evidence/outcome.ts";
@@ -39,7 +35,7 @@ export type { RankedTest } from "./next-test/rank.ts";
 export { everyTest, LEAST_BITS, POOR_BITS_PER_MINUTE, testKey, worthOf } from "./next-test/rank.ts";
 export type { Diagnosis, Question } from "./answer/diagnose.ts";
 export { DEFAULT_QUESTION, diagnose, isFirstAnswer } from "./answer/diagnose.ts";
-export { lookChance } from "./predict/sight-of-fault.ts";
+export { lookChance } from "./predict/look-chance.ts";
 export type { OwnDoing } from "./predict/own-doing.ts";
 export { ownDoing } from "./predict/own-doing.ts";
 export { observedWork } from "./predict/observed-work.ts";

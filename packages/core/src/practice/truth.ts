@@ -49,31 +49,13 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
   const word = (w: string): Result => ({ kind: "word", word: w as never });
   switch (o.kind) {
     case "volts":
+      return misread(harness, test, faults, (value) => errorOf(meterVolts(value), value), chance);
     case "ohms":
-    case "amps": {
-      const exact = shownBy(harness, test, faults);
-      if (exact.kind !== "value") return exact;
-      const { value } = exact;
-      // The meter's own error is even over its band; σ is a third of the width.
-      const error =
-        o.kind === "volts"
-          ? errorOf(meterVolts(value), value)
-          : o.kind === "ohms"
-            ? errorOf(meterOhms(value, true), value)
-            : sigmaOf(o, value);
-      return { kind: "value", value: rounded(value + (error / 1.7) * gauss(chance)), resolution: stepOf(value) };
-    }
-    case "lamp":
-    case "part":
-    case "answers":
-    case "live":
-    case "check":
-      return shownBy(harness, test, faults);
-    case "code":
-      return word("absent");
+      return misread(harness, test, faults, (value) => errorOf(meterOhms(value, true), value), chance);
+    case "amps":
+      return misread(harness, test, faults, (value) => sigmaOf(o, value), chance);
     case "look": {
-      const blown = isBlown(harness, test.state, faults, o.at);
-      if (blown) return word("burnt");
+      if (isBlown(harness, test.state, faults, o.at)) return word("burnt");
       const damaged = chance() < lookChanceOf(harness, truth, o.at);
       return word(damaged ? (truth[0] !== undefined && isShort(truth[0].fault.effect) ? "rubbed" : "corroded") : "nothing");
     }
@@ -81,7 +63,17 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
       return word(truth.length > 0 && truth.every((t) => t.fault.link === o.part) ? "cured" : "same");
     case "wiggle":
       return word(truth.some((t) => isAt(harness, t.fault.link, o.at)) && chance() < 0.8 ? "moves" : "steady");
+    default:
+      return shownBy(harness, test, faults);
   }
+}
+
+/** What a meter shows, off by an error that is even over its band: σ is a third of the width. `error`: half-width of the band. */
+function misread(harness: Harness, test: Test, faults: readonly Fault[], error: (value: number) => number, chance: Chance): Result {
+  const exact = shownBy(harness, test, faults);
+  if (exact.kind !== "value") return exact;
+  const { value } = exact;
+  return { kind: "value", value: rounded(value + (error(value) / 1.7) * gauss(chance)), resolution: stepOf(value) };
 }
 
 function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[], at: string): boolean {

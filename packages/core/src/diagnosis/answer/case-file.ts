@@ -5,7 +5,8 @@ import { refusalsOf } from "../../instruments/index.ts";
 import { INSTRUMENTS } from "../effort/candidate-test.ts";
 import { placesTouched } from "../effort/cost.ts";
 import { diagnose, type Question } from "./diagnose.ts";
-import { circumstance, evidence, observable } from "../evidence/evidence.ts";
+import { circumstance, evidence } from "../evidence/evidence.ts";
+import { kindOf, observable } from "../evidence/kinds/index.ts";
 import { accessOf, cautionsOf } from "../effort/cautions.ts";
 import { ownDoing } from "../predict/own-doing.ts";
 import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
@@ -143,8 +144,7 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
     ),
     misfit: misfitOf(d, q.evidence) ?? null,
     refused: q.evidence.flatMap((e) => {
-      const kind = e.observe.kind === "volts" || e.observe.kind === "ohms" || e.observe.kind === "lamp" ? e.observe.kind : "touch";
-      return refusalsOf(harness, e.state, { kind, places: placesTouched(e.observe) }).map((r) => ({
+      return refusalsOf(harness, e.state, { kind: kindOf(e.observe).act, places: placesTouched(e.observe) }).map((r) => ({
         evidence: e.id,
         reason: r.reason,
         instead: r.instead,

@@ -6,6 +6,7 @@ import { expectedBits, heaviest, rankTests, testKey, type RankedTest } from "../
 import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
 import type { Circumstance, Evidence } from "../evidence/evidence.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
 import { createOracle, type Oracle } from "../predict/oracle.ts";
 import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 
@@ -55,7 +56,7 @@ const KEPT = 4;
 function oracleFor(q: Question): Oracle {
   const byKey = oracles.get(q.harness) ?? new Map<string, Oracle>();
   oracles.set(q.harness, byKey);
-  const also = [...new Set(q.evidence.flatMap((e) => placesIn(e)))].sort();
+  const also = [...new Set(q.evidence.flatMap((e) => kindOf(e.observe).needs(e.observe)))].sort();
   const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null, q.isRough ?? false]);
   const known = byKey.get(key);
   if (known !== undefined && also.every((p) => known.holds(p))) {
@@ -68,23 +69,6 @@ function oracleFor(q: Question): Oracle {
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
-}
-
-function placesIn({ observe: o }: Evidence): readonly string[] {
-  switch (o.kind) {
-    case "volts":
-    case "ohms":
-    case "lamp":
-      return [o.red, o.black];
-    case "part":
-      return [o.part];
-    case "answers":
-      return [o.module];
-    case "live":
-      return [o.module, `${o.module}.${o.pin}`];
-    default:
-      return [];
-  }
 }
 
 /** Whether nothing was measured or looked at yet. */

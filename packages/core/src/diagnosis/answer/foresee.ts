@@ -1,7 +1,8 @@
 import type { Diagnosis, Question } from "./diagnose.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { outcomeOf, type Outcome } from "../evidence/outcome.ts";
-import { RESULT_WORDS, type Evidence, type Result, type ResultWord } from "../evidence/evidence.ts";
+import { RESULT_WORDS, type ResultWord } from "../evidence/kinds/index.ts";
+import type { Evidence, Result } from "../evidence/evidence.ts";
 
 /** Outcomes of the next test that are thought through. */
 const MOST = 3;

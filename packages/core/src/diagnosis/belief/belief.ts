@@ -1,5 +1,7 @@
 import type { Evidence } from "../evidence/evidence.ts";
-import { likelihood, type Between, type Predicted } from "../evidence/likelihood.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
+import { likelihood, type Between } from "../evidence/likelihood.ts";
+import type { Predicted } from "../evidence/predicted.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { pairsOf } from "./pairs.ts";
 import { UNLISTED, type Hypothesis } from "../hypotheses/space.ts";
@@ -88,7 +90,7 @@ function promising(oracle: Oracle, evidence: readonly Evidence[], belief: Belief
 }
 
 /** What tells of one wire and not of its neighbour on the same nets. */
-const isOwn = ({ observe: { kind } }: Evidence): boolean => kind === "look" || kind === "swap" || kind === "wiggle" || kind === "amps";
+const isOwn = ({ observe }: Evidence): boolean => kindOf(observe).isOwn;
 
 /** What is there before anything is measured: words about parts, and what the modules say. */
 export const isOfComplaint = ({ observe, result, source }: Evidence): boolean =>

@@ -1,6 +1,7 @@
 import type { Evidence } from "../evidence/evidence.ts";
 import type { Oracle } from "../predict/oracle.ts";
-import { scaled, type Predicted } from "../evidence/likelihood.ts";
+import { scaled } from "../evidence/likelihood.ts";
+import type { Predicted } from "../evidence/predicted.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 
 /** Into how many parts the stretch of severities around a hypothesis is split, and the best of them once more; what lies between is read off straight lines. */

@@ -1,6 +1,7 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { type Harness, isInnerPlace, linkOf, lookupOf, massesOf, partOfPlace, pinPlace, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
 import { placesTouched } from "./cost.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 
@@ -88,6 +89,5 @@ export function isSafe(oracle: Oracle, test: Test): boolean {
   const { harness } = oracle.space;
   const { observe: o, state } = test;
   const places = placesTouched(o);
-  const kind = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? o.kind : "touch";
-  return refusalsOf(harness, state, { kind, places }).length === 0;
+  return refusalsOf(harness, state, { kind: kindOf(o).act, places }).length === 0;
 }

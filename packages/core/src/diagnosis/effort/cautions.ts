@@ -1,4 +1,6 @@
 import { accessMinutes, type Harness, lookupOf, partNameIn } from "../../harness/index.ts";
+import { lamp } from "../evidence/kinds/lamp.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
 import { needsPiercing, placesTouched } from "./cost.ts";
 import type { Test } from "../predict/oracle.ts";
 
@@ -25,11 +27,8 @@ export function cautionsOf({ observe, state }: Test): readonly string[] {
     found.push("The engine runs: leads clear of belts, fan and exhaust; lead the gas outside.");
   if (state.opened.length > 0) found.push("Key off before unplugging; airbag connectors stay plugged.");
   if (state.bridged.length > 0) found.push("Fused lead only, its fuse no larger than the circuit’s; the part may start at once.");
-  if ((state.lamps ?? []).length > 0 || observe.kind === "lamp")
-    found.push("The lamp loads what it touches and gets hot: no module output, no 5 V line, no airbag circuit.");
-  if (observe.kind === "ohms") found.push("Ohms only with the power off.");
-  if (observe.kind === "wiggle") found.push("Moving a harness may rock the engine and move a strap somewhere else: one spot at a time.");
-  if (observe.kind === "swap")
-    found.push("Battery and modules as the maker says before a part is changed; a swapped part may need coding.");
+  if ((state.lamps ?? []).length > 0 && observe.kind !== "lamp") found.push(lamp.caution!);
+  const { caution } = kindOf(observe);
+  if (caution !== undefined) found.push(caution);
   return found;
 }

@@ -10,23 +10,14 @@ import {
   partOfPlace,
 } from "../../harness/index.ts";
 import type { VehicleState } from "../../circuit/index.ts";
-import type { Observable } from "../evidence/evidence.ts";
+import { kindOf, type Observable } from "../evidence/kinds/index.ts";
 import type { Test } from "../predict/oracle.ts";
 
-/** Minutes of work by what is done. Estimates of a practised hand; access comes from the vehicle's zones. */
+/** Minutes of work beside what each kind of evidence takes by itself. Estimates of a practised hand; access comes from the vehicle's zones. */
 const MINUTES = {
-  reading: 0.4,
-  ohms: 0.6,
-  lamp: 0.5,
-  clamp: 0.8,
-  look: 0.6,
   alongLoom: 3,
   /** One wire in its looms, the tape off where it has to be. */
   alongWire: 2,
-  word: 0.2,
-  scan: 0.8,
-  swap: 8,
-  wiggle: 2,
   /** To a part of which nobody said how long it takes. */
   access: 1,
   /** To another part where the zone is open already; to another fuse or relay of the same box. */
@@ -59,7 +50,7 @@ export function minutesOf(harness: Harness, test: Test, from: VehicleState, acce
   let minutes = stateMinutes(harness, from, test.state, open, parts);
   for (const id of parts) minutes += goTo(harness, id, open);
   if (places.some((p) => needsPiercing(harness, p))) minutes += MINUTES.pierce;
-  return minutes + handMinutes(harness, test.observe);
+  return minutes + kindOf(test.observe).minutes(test.observe, harness);
 }
 
 /** Looms to which the hands go for a look: one as a whole, or those that a wire runs through, wherever its ends are. */
@@ -82,28 +73,7 @@ export const partsMadeAccessible = (harness: Harness, test: Test): readonly stri
 ];
 
 /** Where hands or leads go. */
-export function placesTouched(o: Observable): readonly string[] {
-  switch (o.kind) {
-    case "volts":
-    case "ohms":
-    case "lamp":
-      return [o.red, o.black];
-    case "amps":
-      return [o.around];
-    case "look":
-    case "check":
-      return [o.at];
-    case "swap":
-      return [o.part];
-    case "wiggle":
-      return [o.at];
-    case "part":
-    case "answers":
-    case "code":
-    case "live":
-      return [];
-  }
-}
+export const placesTouched = (o: Observable): readonly string[] => kindOf(o).places(o);
 
 function partAt(harness: Harness, place: string): Component | undefined {
   const link = linkOf(harness, place);
@@ -187,29 +157,3 @@ const differing = (p: readonly string[], q: readonly string[]): string[] => [
   ...p.filter((x) => !q.includes(x)),
   ...q.filter((x) => !p.includes(x)),
 ];
-
-function handMinutes(harness: Harness, o: Observable): number {
-  switch (o.kind) {
-    case "volts":
-      return MINUTES.reading;
-    case "ohms":
-      return MINUTES.ohms;
-    case "amps":
-      return MINUTES.clamp;
-    case "lamp":
-      return MINUTES.lamp;
-    case "look":
-    case "check":
-      return MINUTES.look;
-    case "swap":
-      return lookupOf(harness).parts.get(o.part)?.kind === "fuse" ? MINUTES.look : MINUTES.swap;
-    case "wiggle":
-      return MINUTES.wiggle;
-    case "part":
-      return MINUTES.word;
-    case "answers":
-    case "code":
-    case "live":
-      return MINUTES.scan;
-  }
-}

@@ -1,47 +1,9 @@
 import { z } from "zod";
 import { vehicleState } from "../../circuit/index.ts";
-import { LAMP_LOOKS } from "../../instruments/index.ts";
+import { isScale } from "./kind.ts";
+import { kindOf, observable, RESULT_WORDS, type Observable, type ResultWord } from "./kinds/index.ts";
 
 const name = z.string().min(1).max(40);
-
-/** What one can look at, listen to or measure. Which leads, which part, which wire. */
-export const observable = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("volts"), red: name, black: name }),
-  z.object({ kind: z.literal("ohms"), red: name, black: name }),
-  z.object({ kind: z.literal("amps"), around: name }),
-  /** A filament test lamp between two places. */
-  z.object({ kind: z.literal("lamp"), red: name, black: name, watts: z.number().positive().max(100) }),
-  /** What a part does: a lamp's light, a motor's turning, a relay's click, heat. */
-  z.object({ kind: z.literal("part"), part: name }),
-  /** Whether a module answers the scan tool. */
-  z.object({ kind: z.literal("answers"), module: name }),
-  z.object({ kind: z.literal("code"), code: name }),
-  /** What a module says it sees at one of its pins, V against its own ground. */
-  z.object({ kind: z.literal("live"), module: name, pin: name }),
-  /** A look at a wire, cavity, ground or part. */
-  z.object({ kind: z.literal("look"), at: name }),
-  /** A known-good part in place of this one. */
-  z.object({ kind: z.literal("swap"), part: name }),
-  /** A length of loom or a connector moved while a reading is watched. */
-  z.object({ kind: z.literal("wiggle"), at: name }),
-  /** Something beside the circuit that a person compares with what it should be: a thermometer, a belt, ripple on an AC range. */
-  z.object({ kind: z.literal("check"), at: name, what: z.string().min(1).max(120) }),
-]);
-export type Observable = z.infer<typeof observable>;
-
-/** Words a result may have, by what was looked at. */
-export const RESULT_WORDS = {
-  lamp: LAMP_LOOKS,
-  /** `full`: as it should in this state, or running though it should not. `flickers`: in and out without end. */
-  part: ["full", "weak", "none", "flickers"],
-  answers: ["yes", "no"],
-  code: ["active", "pending", "stored", "permanent", "absent"],
-  look: ["nothing", "corroded", "rubbed", "water", "burnt", "loose", "worked on"],
-  swap: ["cured", "same"],
-  wiggle: ["moves", "steady"],
-  check: ["as it should be", "otherwise"],
-} as const;
-export type ResultWord = (typeof RESULT_WORDS)[keyof typeof RESULT_WORDS][number];
 
 export const result = z.discriminatedUnion("kind", [
   /** V, Ω or A; `resolution`: value of the last digit shown. */
@@ -53,9 +15,14 @@ export const result = z.discriminatedUnion("kind", [
 ]);
 export type Result = z.infer<typeof result>;
 
+/** Words that a thing may be answered with; undefined for what is measured. */
+const wordsFor = (o: Observable): readonly string[] | undefined => {
+  const { read } = kindOf(o);
+  return isScale(read) ? undefined : read.words;
+};
+
 /** Whether a word can answer what was observed; measured things are answered with numbers. */
-export const fitsWord = (o: Observable, word: ResultWord): boolean =>
-  o.kind in RESULT_WORDS && (RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] as readonly string[]).includes(word);
+export const fitsWord = (o: Observable, word: ResultWord): boolean => wordsFor(o)?.includes(word) === true;
 
 /** One thing seen or measured, in a state. */
 export const evidence = z
@@ -70,8 +37,7 @@ export const evidence = z
     present: z.boolean().optional(),
   })
   .superRefine((e, context) => {
-    const words: readonly string[] | undefined =
-      e.observe.kind in RESULT_WORDS ? RESULT_WORDS[e.observe.kind as keyof typeof RESULT_WORDS] : undefined;
+    const words = wordsFor(e.observe);
     const fits = words === undefined ? e.result.kind !== "word" : e.result.kind === "word" && words.includes(e.result.word);
     if (!fits)
       context.addIssue({

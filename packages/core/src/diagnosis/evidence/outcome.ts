@@ -1,6 +1,7 @@
-import { LAMP_LOOKS, lampLook, OHMS_RANGE, workWord } from "../../instruments/index.ts";
-import { RESULT_WORDS, type Observable } from "./evidence.ts";
-import { MODEL_SHARE, MODEL_VOLTS, normal, scaled, SWINGS_WITHIN, type Predicted } from "./likelihood.ts";
+import { isScale } from "./kind.ts";
+import { kindOf, type Observable } from "./kinds/index.ts";
+import { normal, SWINGS_WITHIN } from "./likelihood.ts";
+import type { Predicted } from "./predicted.ts";
 
 declare const outcome: unique symbol;
 /**
@@ -25,27 +26,15 @@ export const loomLookOutcome = (repair: number | undefined): Outcome => (repair 
 const SHARP_SIGMAS = 4;
 const SOFT_SIGMAS = 2;
 
-/** How far along the scale of a meter a value is, in standard deviations of a reading; undefined where a test has no such scale. */
-function sigmasOf(o: Observable, value: number): number | undefined {
-  switch (o.kind) {
-    case "volts":
-    case "live": {
-      // ∫ dv/σ(v), σ = a + b·|v|.
-      const [a, b] = [MODEL_VOLTS + 0.004, MODEL_SHARE + 0.003];
-      return (Math.sign(value) * Math.log1p((Math.abs(value) * b) / a)) / b;
-    }
-    case "amps":
-      return (SHARP_SIGMAS * Math.sign(value) * Math.log1p(Math.abs(value) * 2)) / 0.15;
-    case "ohms":
-      return value >= OHMS_RANGE / 2 ? undefined : scaled(o, value) / 0.25;
-    default:
-      return undefined;
-  }
+/** Where a predicted value stands on its scale; undefined beyond its end and where words are given. */
+function stepsOf(o: Observable, value: number): number | undefined {
+  const { read } = kindOf(o);
+  return isScale(read) ? read.steps(value) : undefined;
 }
 
 /** Outcomes that a predicted value may be read as, each with its chance. */
 export function outcomesOf(o: Observable, p: Predicted): readonly (readonly [outcome: Outcome, share: number])[] {
-  const at = Number.isNaN(p.value) || p.oscillating === true ? undefined : sigmasOf(o, p.value);
+  const at = Number.isNaN(p.value) || p.oscillating === true ? undefined : stepsOf(o, p.value);
   if (at === undefined) return [[outcomeOf(o, p), 1]];
   const first = Math.floor(at / SOFT_SIGMAS) - 1;
   return [0, 1, 2].map((k) => {
@@ -59,24 +48,8 @@ export function outcomesOf(o: Observable, p: Predicted): readonly (readonly [out
 export function outcomeOf(o: Observable, p: Predicted): Outcome {
   if (Number.isNaN(p.value)) return UNTOLD;
   if (p.oscillating === true) return swinging(p.value);
-  switch (o.kind) {
-    case "volts":
-    case "live":
-    case "amps":
-    case "ohms": {
-      const at = sigmasOf(o, p.value);
-      return at === undefined ? OVER_RANGE : onScale(Math.round(at / SHARP_SIGMAS));
-    }
-    case "lamp":
-      return wordOutcome(LAMP_LOOKS.indexOf(lampLook(p.value)));
-    case "part":
-      return wordOutcome(RESULT_WORDS.part.indexOf(workWord(p.value)));
-    case "answers":
-    case "code":
-    case "look":
-    case "swap":
-    case "wiggle":
-    case "check":
-      return wordOutcome(p.value > 0.5 ? 0 : 1);
-  }
+  const { read } = kindOf(o);
+  if (!isScale(read)) return wordOutcome(read.likeliest(p.value));
+  const at = read.steps(p.value);
+  return at === undefined ? OVER_RANGE : onScale(Math.round(at / SHARP_SIGMAS));
 }

@@ -6,11 +6,13 @@ import { lookupOf } from "../../harness/index.ts";
 import { minutesOf } from "../effort/cost.ts";
 import { damagedIn, mayTryFuse } from "../proof/enough.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
+import { isScale } from "../evidence/kind.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { loomLookOutcome, outcomeOf, outcomesOf, wordOutcome, type Outcome } from "../evidence/outcome.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
-import { segmentsOf } from "../predict/sight-of-fault.ts";
+import { segmentsOf } from "../predict/look-chance.ts";
 import { stateKey } from "../../circuit/index.ts";
 
 export interface RankedTest extends CandidateTest {
@@ -149,7 +151,8 @@ export function expectedBits(
     byRepair.set(repair, (byRepair.get(repair) ?? 0) + weight);
     total += weight;
   };
-  const soft = ["look", "swap", "wiggle", "code", "answers"].includes(test.observe.kind);
+  const { read } = kindOf(test.observe);
+  const isChance = !isScale(read) && read.isChance;
   for (const c of cases) {
     const weight = belief.posterior(c);
     const mended = only === undefined ? c.repair : oracle.space.repairsOf(c).includes(only) ? 1 : 0;
@@ -158,7 +161,7 @@ export function expectedBits(
     if (test.observe.kind === "look" && segmentsOf(oracle.space.harness).has(test.observe.at)) {
       put(loomLookOutcome(undefined), mended, weight * (1 - p.value));
       put(loomLookOutcome(c.repair), mended, weight * p.value);
-    } else if (soft && !Number.isNaN(p.value))
+    } else if (isChance && !Number.isNaN(p.value))
       Object.values(wordShares(test.observe, p)).forEach((share, i) => put(wordOutcome(i), mended, weight * share));
     else if (isSoft) for (const [outcome, share] of outcomesOf(test.observe, p)) put(outcome, mended, weight * share);
     else put(outcomeOf(test.observe, p), mended, weight);

@@ -7,7 +7,7 @@ import { busesOf } from "../simulate/bus-view.ts";
 import { observedWork } from "./observed-work.ts";
 import { createOracle } from "./oracle.ts";
 import { faultsOf, hypothesisSpaceOf, type Hypothesis } from "../hypotheses/space.ts";
-import { lookChance } from "./sight-of-fault.ts";
+import { lookChance } from "./look-chance.ts";
 import { workOf } from "../simulate/row.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
 

@@ -8,16 +8,17 @@ import { observableWords } from "../evidence/describe.ts";
 import { lampFor, measurable } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
+import { DAMAGE } from "../evidence/kinds/look.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
-import { likelihood, type Predicted } from "../evidence/likelihood.ts";
+import { likelihood } from "../evidence/likelihood.ts";
+import type { Predicted } from "../evidence/predicted.ts";
 import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
 /** Belief in one repair from which on it may be done. */
 export const ENOUGH = 0.95;
 /** The same where its damage was seen: that has to be mended in any case. */
 const ENOUGH_WHEN_SEEN = 0.8;
-/** A look that shows damage is proof by itself. */
-const DAMAGE = ["corroded", "rubbed", "water", "burnt", "loose"];
 
 export type Act = "mend" | "renew";
 
@@ -239,10 +240,9 @@ const hasLampFor = ({ observe, state: { opened, on } }: Evidence, fuse: string, 
 
 /** The one measurement without which a repair would not be thought of first; undefined when there is none. */
 export function carrierOf(belief: Belief, evidence: readonly Evidence[], repair: number): number | undefined {
-  const found = evidence.findIndex((e, i) => MEASURED.includes(e.observe.kind) && belief.without(i, repair) < ALONE);
+  const found = evidence.findIndex((e, i) => kindOf(e.observe).byInstrument && belief.without(i, repair) < ALONE);
   return found < 0 ? undefined : found;
 }
-const MEASURED = ["volts", "ohms", "amps", "lamp", "live"];
 /** A repair that would hold less than this without one reading hangs on that reading. */
 const ALONE = 0.5;
 

@@ -116,7 +116,9 @@ function firstOrderMoves(
   const pinsOf = (part: string): readonly Int32Array[] => {
     const known =
       pins.get(part) ??
-      bases.map(({ circuit }) => Int32Array.from([...circuit.nodeOf].flatMap(([p, n]) => (p !== part && partNameIn(p) === part ? [n] : []))));
+      bases.map(({ circuit }) =>
+        Int32Array.from([...circuit.nodeOf].flatMap(([p, n]) => (p !== part && partNameIn(p) === part ? [n] : []))),
+      );
     pins.set(part, known);
     return known;
   };

@@ -1,0 +1,33 @@
+import { z } from "zod";
+import { FULL_WORK, FULL_WORK_BLUR, NO_WORK, NO_WORK_BLUR, workWord } from "../../../instruments/index.ts";
+import { describeThing, name, withMistakes, type EvidenceKind } from "../kind.ts";
+
+/** What a part does: a lamp's light, a motor's turning, a relay's click, heat. */
+export const schema = z.object({ kind: z.literal("part"), part: name });
+
+/** `full`: as it should in this state, or running though it should not. `flickers`: in and out without end. */
+export const WORDS = ["full", "weak", "none", "flickers"] as const;
+
+const logistic = (x: number): number => 1 / (1 + Math.exp(-x));
+
+export const part: EvidenceKind<z.infer<typeof schema>> = {
+  read: {
+    words: WORDS,
+    shares: ({ value, oscillating }) => {
+      if (oscillating === true) return withMistakes({ full: 0.05, weak: 0.15, none: 0.1, flickers: 0.7 });
+      const over = (border: number, width: number): number => logistic((value - border) / width);
+      const [some, full] = [over(NO_WORK, NO_WORK_BLUR), over(FULL_WORK, FULL_WORK_BLUR)];
+      return withMistakes({ full, weak: Math.max(0, some - full), none: 1 - some, flickers: 0 });
+    },
+    likeliest: (value) => WORDS.indexOf(workWord(value)),
+    unsteady: "flickers",
+    isChance: false,
+  },
+  describe: (o, harness) => `what ${describeThing(harness, o.part)} does`,
+  places: () => [],
+  needs: (o) => [o.part],
+  minutes: () => 0.2,
+  act: "touch",
+  byInstrument: false,
+  isOwn: false,
+};

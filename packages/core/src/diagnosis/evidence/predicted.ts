@@ -1,0 +1,16 @@
+/**
+ * What a supposed fault makes a test show: V, Ω, A; a lamp's light or a part's work as share of what it should be; or the chance that something is so (answers, code,
+ * look, swap, wiggle). `low` and `high`: the same half-way to the neighbouring severities. NaN: there is no telling.
+ */
+export interface Predicted {
+  readonly value: number;
+  readonly low: number;
+  readonly high: number;
+  /** Where a test lamp or meter would be void or the part chatters. */
+  readonly oscillating?: boolean;
+}
+
+export const UNKNOWN: Predicted = { value: NaN, low: NaN, high: NaN };
+
+/** One value, whatever the neighbouring severities show. */
+export const exactly = (value: number): Predicted => ({ value, low: value, high: value });

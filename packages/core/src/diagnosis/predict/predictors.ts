@@ -1,0 +1,128 @@
+import type { VehicleState } from "../../circuit/index.ts";
+import { lampBrightness } from "../../devices/index.ts";
+import { batteryNegative, lookupOf, moduleGround, pinPlace } from "../../harness/index.ts";
+import { LIVE_VOLTS, predictReading, ratedWork } from "../../instruments/index.ts";
+import { volts } from "../../quantity/index.ts";
+import type { Observable } from "../evidence/kinds/index.ts";
+import { exactly, UNKNOWN, type Predicted } from "../evidence/predicted.ts";
+import { faultsOf, singlesOf, type Hypothesis } from "../hypotheses/space.ts";
+import { flickersIn, swingsIn, voltsIn, workOf } from "../simulate/row.ts";
+import { answersChance, codeChance } from "./communication.ts";
+import { isAt } from "./is-at.ts";
+import { lookChance } from "./look-chance.ts";
+import type { RowStore } from "./row-store.ts";
+
+/** What a hypothesis (undefined: the sound vehicle) shows in a state; `exact` weighs neighbouring severities too. */
+type Predictor<K extends Observable["kind"]> = (
+  rows: RowStore,
+  state: VehicleState,
+  o: Extract<Observable, { kind: K }>,
+  of: Hypothesis | undefined,
+  exact: boolean,
+) => Predicted;
+
+/** Below this a part does nothing in the sound vehicle, and what it is rated for counts instead; in the unit of its work. */
+const LEAST_WORK = 0.02;
+/** A module that works by less is asleep. */
+const AWAKE = 0.5;
+/** Chances where the circuit decides nothing: what a swap, a wiggle and a look at a sound vehicle show. Estimates. */
+const CHANCES = {
+  swapCures: 0.98,
+  swapMisleads: 0.02,
+  wiggleMoves: 0.8,
+  wiggleMisleads: 0.05,
+  soundLooksDamaged: 0.01,
+  blownShows: 0.98,
+} as const;
+
+/** How each kind of evidence is predicted. */
+const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
+  volts: (rows, state, o, of, exact) =>
+    rows.read(
+      rows.shelf(state),
+      of,
+      exact,
+      (v, r) => voltsIn(v, r, o.red, o.black),
+      (v, r) => swingsIn(v, r, o.red, o.black),
+    ),
+  ohms: (rows, state, o, of, exact) => {
+    const live = rows.read(rows.shelf(state), of, false, (v, r) => voltsIn(v, r, o.red, o.black));
+    if (Math.abs(live.value) > LIVE_VOLTS) return { ...live, oscillating: true };
+    const minus = batteryNegative(rows.harness);
+    const other = o.black === minus ? o.red : o.red === minus ? o.black : undefined;
+    if (other !== undefined)
+      return rows.read(rows.shelf(state, { dead: true }), of, exact, (v, r) => {
+        const i = v.placeIndex.get(other);
+        return i === undefined ? undefined : r.drivingPointOhms[i];
+      });
+    const reading = predictReading(rows.harness, state, faultsOf(of), { quantity: "ohms", red: o.red, black: o.black });
+    return exactly(reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN);
+  },
+  amps: (rows, state, o, of) => {
+    const { view, amps } = rows.shelf(state);
+    const known = amps.get(o.around) ?? new Map<number, number>();
+    amps.set(o.around, known);
+    const index = of?.index ?? -1;
+    const value = known.get(index) ?? view?.ampsOf(faultsOf(of), o.around) ?? NaN;
+    known.set(index, value);
+    return exactly(value);
+  },
+  lamp: (rows, state, o, of, exact) =>
+    rows.read(rows.shelf(litBy(state, o)), of, exact, (v, r) => {
+      const across = voltsIn(v, r, o.red, o.black);
+      return across === undefined ? undefined : lampBrightness(volts(rows.harness.nominalVolts), volts(across));
+    }),
+  part: (rows, state, o, of, exact) => {
+    const shelf = rows.shelf(state);
+    const sound = shelf.view === undefined ? undefined : workOf(shelf.view, shelf.view.sound, o.part);
+    const { hypotheses, sameWork } = rows.space;
+    return rows.read(
+      shelf,
+      of === undefined ? undefined : (hypotheses[sameWork[of.index] ?? -1] ?? of),
+      exact,
+      (v, r) => {
+        const work = workOf(v, r, o.part);
+        if (work === undefined || sound === undefined) return undefined;
+        return work / (sound > LEAST_WORK ? sound : ratedWork(rows.harness, o.part));
+      },
+      (v, r) => flickersIn(v, r, o.part),
+    );
+  },
+  answers: (rows, state, o, of) => exactly(answersChance(rows, state, o.module, of)),
+  live: (rows, state, o, of, exact) =>
+    rows.read(rows.shelf(state), of, exact, (v, r) =>
+      (workOf(v, r, o.module) ?? 1) < AWAKE ? undefined : voltsIn(v, r, pinPlace(o.module, o.pin), moduleGround(o.module)),
+    ),
+  code: (rows, state, o, of) =>
+    exactly(codeChance(rows, state, o.code, of, (module, pin) => predictIn(rows, state, { kind: "live", module, pin }, of).value)),
+  look: (rows, state, o, of) => {
+    // A fuse that has opened shows it, whatever opened it.
+    if (lookupOf(rows.harness).parts.get(o.at)?.kind === "fuse") {
+      const shelf = rows.shelf(state);
+      const row = rows.row(shelf, of);
+      if (shelf.view !== undefined && row !== undefined && workOf(shelf.view, row, o.at) === 0) return exactly(CHANCES.blownShows);
+    }
+    return exactly(of === undefined ? CHANCES.soundLooksDamaged : Math.max(...singlesOf(of).map((c) => lookChance(rows.harness, c, o.at))));
+  },
+  swap: (_, __, o, of) => exactly(of?.fault.link === o.part && of.second === undefined ? CHANCES.swapCures : CHANCES.swapMisleads),
+  wiggle: (rows, _, o, of) =>
+    exactly(
+      of !== undefined && singlesOf(of).some((c) => isAt(rows.harness, c.fault.link, o.at)) ? CHANCES.wiggleMoves : CHANCES.wiggleMisleads,
+    ),
+  check: () => UNKNOWN,
+};
+
+/** What a hypothesis shows where something is observed in a state. */
+export const predictIn = (rows: RowStore, state: VehicleState, o: Observable, of: Hypothesis | undefined, exact = false): Predicted =>
+  (PREDICTORS[o.kind] as Predictor<typeof o.kind>)(rows, state, o as never, of, exact);
+
+/** The state with a test lamp put in, the same object for the same lamp. */
+function litBy(state: VehicleState, o: Extract<Observable, { kind: "lamp" }>): VehicleState {
+  const known = lit.get(state) ?? new Map<string, VehicleState>();
+  lit.set(state, known);
+  const key = `${o.red} ${o.black} ${o.watts}`;
+  const made = known.get(key) ?? { ...state, lamps: [...(state.lamps ?? []), [o.red, o.black, o.watts]] };
+  known.set(key, made);
+  return made;
+}
+const lit = new WeakMap<VehicleState, Map<string, VehicleState>>();
