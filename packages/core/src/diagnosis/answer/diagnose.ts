@@ -1,6 +1,7 @@
 import { REST_STATE, stateKey, type VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
-import { believe, isOfComplaint, type Belief } from "../belief/belief.ts";
+import { believe, type Belief } from "../belief/belief.ts";
+import { isOfComplaint } from "../belief/single-faults.ts";
 import { INSTRUMENTS, isSafe, lookAt, type TestSetting, type Instrument, type VehicleSetup } from "../effort/candidate-test.ts";
 import { expectedBits, heaviest, rankTests, testKey, type RankedTest } from "../next-test/rank.ts";
 import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";

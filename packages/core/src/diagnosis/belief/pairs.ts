@@ -16,6 +16,12 @@ const FEW = 3;
 /** What a severity that was fitted costs, natural logarithm. */
 const FITTED = -1.5;
 
+/** A pair of faults with the natural logarithm of prior times likelihood. */
+export interface Pair {
+  readonly of: Hypothesis;
+  readonly log: number;
+}
+
 export interface PairSearch {
   readonly oracle: Oracle;
   readonly evidence: readonly Evidence[];
@@ -34,7 +40,7 @@ export interface PairSearch {
  * Two faults at once, for when one does not explain what was found: beside each of the likeliest the faults that explain what it leaves open, solved together. Returned with
  * the natural logarithm of prior times likelihood. de Kleer and Williams (1987) search the same way, from the likeliest on.
  */
-export function pairsOf(search: PairSearch): readonly { readonly of: Hypothesis; readonly log: number }[] {
+export function pairsOf(search: PairSearch): readonly Pair[] {
   const many = search.oracle.space.hypotheses.length > MANY_CASES;
   const { oracle, evidence, leaders, bestAt, isOff, logOf, slopeOf } = search;
   const sum = (c: Hypothesis): number => evidence.reduce((s, _, i) => s + logOf(i, c, "point"), 0);

@@ -1,0 +1,80 @@
+import type { Evidence } from "../evidence/evidence.ts";
+import { likelihood, type Between } from "../evidence/likelihood.ts";
+import type { Predicted } from "../evidence/predicted.ts";
+import type { Hypothesis } from "../hypotheses/space.ts";
+import type { Oracle } from "../predict/oracle.ts";
+
+/** Chance that a whole reading is wrong: a slipped lead, a misread digit, a customer's memory. */
+const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
+/** A look is as good as the eye, which the prediction knows; what is left is a wrong entry. */
+const GROSS_LOOK = 0.003;
+export const grossOf = ({ observe, source }: Evidence): number => (observe.kind === "look" ? GROSS_LOOK : GROSS[source]);
+
+/** Chance that the complaint was there when somebody said so, and when somebody said that it was not. */
+const SAID_PRESENT = 0.97;
+const SAID_ABSENT = 0.04;
+
+/** How sure it is that the complaint was there while a reading was taken. */
+export interface Presence {
+  /** Share of the time that the fault is there: 1 for one that always is. */
+  readonly share: number;
+}
+
+/** How well hypotheses explain pieces of evidence, by evidence index. */
+export interface Weigher {
+  /** Times as likely as by a reading that says nothing; absence of the complaint allowed for. */
+  readonly ratio: (evidence: number, of: Hypothesis, between: Between) => number;
+  /** The natural logarithm of `ratio`, wrong readings allowed for; 0 for what is set aside. */
+  readonly logOf: (evidence: number, of: Hypothesis, between: Between) => number;
+  /** The same for a prediction at one severity. */
+  readonly logAt: (evidence: number, p: Predicted) => number;
+  /** What a scan found beside the complaint, and no fault near it explains, is another matter. */
+  readonly isAside: (evidence: number) => boolean;
+}
+
+/** Likelihoods that were computed, by the evidence itself: it is immutable. */
+const memo = new WeakMap<Evidence, WeakMap<Oracle, Map<number, number>>>();
+const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 };
+
+export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], presence: Presence): Weigher {
+  const known = evidence.map((e) => memoOf(oracle, e));
+  // Damage shows whether the trouble does or not.
+  const there = evidence.map((e) =>
+    presence.share >= 1 || e.observe.kind === "look" ? 1 : e.present === undefined ? presence.share : e.present ? SAID_PRESENT : SAID_ABSENT,
+  );
+  const whenAway = evidence.map((e, i) => (there[i]! < 1 ? likelihood(e.observe, e.result, oracle.predict(e, undefined)) : 1));
+  const withAbsence = (i: number, ratio: number): number => there[i]! * ratio + (1 - there[i]!) * whenAway[i]!;
+
+  const ratio: Weigher["ratio"] = (i, c, between) => {
+    const key = 3 * c.index + KINDS[between];
+    let r = known[i]!.get(key);
+    if (r === undefined) {
+      const e = evidence[i]!;
+      r = likelihood(e.observe, e.result, oracle.predict(e, c, between !== "point"), between);
+      if (!oracle.isDeferred(c)) known[i]!.set(key, r);
+    }
+    return withAbsence(i, r);
+  };
+  const aside = evidence.map((e, i) => e.source === "scan" && !oracle.space.hypotheses.some((c) => ratio(i, c, "spread") > 1));
+  const withGross = (i: number, ratio: number): number => {
+    const gross = grossOf(evidence[i]!);
+    return Math.log((1 - gross) * ratio + gross);
+  };
+  return {
+    ratio,
+    logOf: (i, c, between) => (aside[i] === true ? 0 : withGross(i, ratio(i, c, between))),
+    logAt: (i, p) => {
+      const { observe, result } = evidence[i]!;
+      return withGross(i, withAbsence(i, likelihood(observe, result, p, "point")));
+    },
+    isAside: (i) => aside[i] === true,
+  };
+}
+
+function memoOf(oracle: Oracle, e: Evidence): Map<number, number> {
+  const byOracle = memo.get(e) ?? new WeakMap<Oracle, Map<number, number>>();
+  memo.set(e, byOracle);
+  const known = byOracle.get(oracle) ?? new Map<number, number>();
+  byOracle.set(oracle, known);
+  return known;
+}
