@@ -118,11 +118,30 @@ module.exports = {
       to: { path: "^apps/web/src/features/([^/]+)/", pathNot: "^apps/web/src/features/$1/" },
     },
     {
+      name: "web-app-is-only-the-roof",
+      comment: "What screens share stands in job/, below them; app/ puts the whole together.",
+      severity: "error",
+      from: { path: "^apps/web/src/(?!app/)[^/]+/" },
+      to: { path: "^apps/web/src/app/" },
+    },
+    {
+      name: "web-job-below-features",
+      severity: "error",
+      from: { path: "^apps/web/src/(?!app/|features/)[^/]+/" },
+      to: { path: "^apps/web/src/features/" },
+    },
+    {
+      name: "web-ground-knows-no-job",
+      severity: "error",
+      from: { path: "^apps/web/src/(ui|api|worker|drawing|notation)/" },
+      to: { path: "^apps/web/src/job/" },
+    },
+    {
       name: "ui-knows-no-domain",
       comment: "The shared parts carry no domain words.",
       severity: "error",
       from: { path: "^apps/web/src/ui/" },
-      to: { path: "^(packages/|apps/web/src/(features|app|api)/)" },
+      to: { path: "^(packages/|apps/web/src/(features|app|job|api|worker|drawing|notation)/)" },
     },
     // pdfmake/interfaces is a file of types only, which exists for the compiler but not for the bundler.
     { name: "not-resolvable", severity: "error", from: {}, to: { couldNotResolve: true, pathNot: "^pdfmake/interfaces$" } },

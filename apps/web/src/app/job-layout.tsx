@@ -1,35 +1,23 @@
 import { useCallback, useMemo, useState } from "react";
 import { createPortal } from "react-dom";
-import { Link, Outlet, useOutletContext } from "react-router";
+import { Link, Outlet } from "react-router";
 import { Unplug } from "lucide-react";
 import { styled } from "styled-components";
 import { z } from "zod";
-import type { Harness } from "@rheonom/core/harness";
 import { describeEvent, HIGH_VOLTAGE_CAUTION, openTray } from "@rheonom/core/job";
-import type { ParseResult } from "@rheonom/core/notation";
 import { Button } from "../ui/button.tsx";
 import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { toast } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
 import { useParsed } from "../worker/use-model.ts";
-import { JOB_BAR } from "./job-steps.tsx";
-import { PersonDialog } from "./person.tsx";
-import { discard, sendAgain, type EventBody } from "./record.ts";
-import { useAppDispatch, useAppSelector } from "./store.ts";
-import { TrayDialog } from "./tray.tsx";
-import { useJobAnswer, type OpenJob } from "./use-job.ts";
-
-export interface JobContext {
-  readonly job: Omit<OpenJob, "record">;
-  /** Adds an event; asks for a name first when nobody has given one. */
-  readonly record: (body: EventBody) => void;
-  /** The circuit of the job, undefined when there is none or its text has errors. */
-  readonly harness: Harness | undefined;
-  readonly parsed: ParseResult | undefined;
-  readonly showTray: () => void;
-}
-export const useJobContext = (): JobContext => useOutletContext<JobContext>();
+import type { JobContext } from "../job/job-context.ts";
+import { JOB_BAR } from "../job/job-steps.tsx";
+import { PersonDialog } from "../job/person.tsx";
+import { discard, sendAgain, type EventBody } from "../job/record.ts";
+import { useAppDispatch, useAppSelector } from "../job/store.ts";
+import { TrayDialog } from "../job/tray.tsx";
+import { useJobAnswer, type OpenJob } from "../job/use-job.ts";
 
 const Notices = styled.div`
   display: flex;

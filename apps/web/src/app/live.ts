@@ -2,7 +2,7 @@ import { original } from "@reduxjs/toolkit";
 import { api } from "../api/api.ts";
 import { followFeed } from "../api/feed.ts";
 import { mergeTail, type KnownLog } from "../api/known-log.ts";
-import { store } from "./store.ts";
+import { store } from "../job/store.ts";
 
 /** The board is asked again at most so often, ms. */
 const BOARD_MS = 1000;

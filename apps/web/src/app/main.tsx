@@ -8,7 +8,7 @@ import { api } from "../api/api.ts";
 import { readAddress } from "../features/board/address.ts";
 import { followServer } from "./live.ts";
 import { fetchAhead, router } from "./router.tsx";
-import { store } from "./store.ts";
+import { store } from "../job/store.ts";
 
 const FETCH_AHEAD_MS = 2500;
 /** How long the first drawing waits for the board's rows, ms: drawn with them it is drawn once. */
@@ -35,6 +35,6 @@ void rowsOfBoard().then(() =>
 followServer();
 // After the first screen has drawn itself.
 setTimeout(() => {
-  void import("./record.ts").then((record) => record.takeUpKept());
+  void import("../job/record.ts").then((record) => record.takeUpKept());
   void fetchAhead().catch(() => undefined);
 }, FETCH_AHEAD_MS);

@@ -7,10 +7,10 @@ import { Button } from "../ui/button.tsx";
 import { Hidden, ScreenOnly } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { useKeys } from "../ui/use-keys.ts";
-import { JOB_BAR, JobSteps } from "./job-steps.tsx";
+import { JOB_BAR, JobSteps } from "../job/job-steps.tsx";
 import type * as Overlays from "./overlays.ts";
-import { themeChanged } from "./session.ts";
-import { useAppDispatch, useAppSelector } from "./store.ts";
+import { themeChanged } from "../job/session.ts";
+import { useAppDispatch, useAppSelector } from "../job/store.ts";
 
 const Bar = styled.header`
   display: flex;

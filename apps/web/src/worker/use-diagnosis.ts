@@ -4,7 +4,7 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import type { CaseAnswer } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import type { JobView } from "@rheonom/core/job";
-import { identityOf } from "../app/identity.ts";
+import { identityOf } from "./identity.ts";
 import type { DiagnosisHost } from "./diagnosis.worker.ts";
 
 interface Helper {

@@ -3,8 +3,8 @@ import { applyEdit, diffHarness, editOfFinding, type Harness } from "@rheonom/co
 import type { FoundView } from "@rheonom/core/job";
 import { useHarnessQuery, useSaveHarnessMutation, useVehicleQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
-import { useJobContext } from "../../app/job-layout.tsx";
-import { useAppSelector } from "../../app/store.ts";
+import { useJobContext } from "../../job/job-context.ts";
+import { useAppSelector } from "../../job/store.ts";
 import { DifferenceList } from "../../notation/difference-list.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";

@@ -14,9 +14,9 @@ import {
 } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
 import { latestScan, trayInModel } from "@rheonom/core/job";
-import { identityOf } from "../../app/identity.ts";
-import { useJobContext } from "../../app/job-layout.tsx";
-import { useKeptForm } from "../../app/kept.ts";
+import { identityOf } from "../../worker/identity.ts";
+import { useJobContext } from "../../job/job-context.ts";
+import { useKeptForm } from "../../job/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";

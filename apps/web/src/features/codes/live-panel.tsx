@@ -3,8 +3,8 @@ import { actuatorsOf, addressedModules, emissionsModule, liveValuesOf, type Live
 import type { VehicleState } from "@rheonom/core/circuit";
 import { batteryNegative, type Harness } from "@rheonom/core/harness";
 import type { LinkModule, LiveWish } from "@rheonom/contract/link";
-import type { EventBody } from "../../app/record.ts";
-import { readTyped } from "../../app/reading.ts";
+import type { EventBody } from "../../job/record.ts";
+import { readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Select } from "../../ui/select.tsx";

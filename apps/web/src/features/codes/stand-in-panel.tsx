@@ -3,7 +3,7 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import { placesOfComponent, type Harness } from "@rheonom/core/harness";
 import { refusalsOf } from "@rheonom/core/instruments";
 import { openTray, trayInModel, type JobView } from "@rheonom/core/job";
-import type { EventBody } from "../../app/record.ts";
+import type { EventBody } from "../../job/record.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";

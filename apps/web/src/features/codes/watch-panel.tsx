@@ -5,7 +5,7 @@ import { batteryNegative, deviceOf, type Harness } from "@rheonom/core/harness";
 import { refusalsOf } from "@rheonom/core/instruments";
 import { openTray, type JobView } from "@rheonom/core/job";
 import type { LinkModule } from "@rheonom/contract/link";
-import type { EventBody } from "../../app/record.ts";
+import type { EventBody } from "../../job/record.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";

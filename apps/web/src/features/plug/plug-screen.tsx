@@ -8,8 +8,8 @@ import { Field } from "../../ui/field.tsx";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
-import { saveFile } from "../../app/save-file.ts";
-import { keepItem } from "../../app/kept.ts";
+import { saveFile } from "../../ui/save-file.ts";
+import { keepItem } from "../../job/kept.ts";
 import { Table } from "../../ui/table.tsx";
 import { model, useComputed } from "../../worker/use-model.ts";
 

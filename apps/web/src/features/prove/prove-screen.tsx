@@ -8,11 +8,11 @@ import { cautionsFor, describeLeads, trayInModel, type ProofPair, type ReadingVi
 import { formatVolts } from "@rheonom/core/quantity";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
-import { Cautions } from "../../app/cautions.tsx";
-import { identityOf } from "../../app/identity.ts";
-import { useJobContext } from "../../app/job-layout.tsx";
-import { readTyped } from "../../app/reading.ts";
-import { TrayList } from "../../app/tray.tsx";
+import { Cautions } from "../../job/cautions.tsx";
+import { identityOf } from "../../worker/identity.ts";
+import { useJobContext } from "../../job/job-context.ts";
+import { readTyped } from "../../job/reading.ts";
+import { TrayList } from "../../job/tray.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";

@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from "react";
 import { closingBlockers, type EventOf } from "@rheonom/core/job";
-import { useKeptForm } from "../../app/kept.ts";
-import { useJobContext } from "../../app/job-layout.tsx";
+import { useKeptForm } from "../../job/kept.ts";
+import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Panel, Row } from "../../ui/layout.tsx";

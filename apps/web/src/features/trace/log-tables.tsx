@@ -2,7 +2,7 @@ import { useState, type FormEvent } from "react";
 import { format } from "date-fns";
 import { describeState } from "@rheonom/core/circuit";
 import { describeEvent, describeLeads, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
-import type { EventBody } from "../../app/record.ts";
+import type { EventBody } from "../../job/record.ts";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
 import { Field } from "../../ui/field.tsx";

@@ -4,7 +4,7 @@ import { styled } from "styled-components";
 import type { StepView } from "@rheonom/core/procedures";
 import type { Harness } from "@rheonom/core/harness";
 import type { JobView } from "@rheonom/core/job";
-import { identityOf } from "../../app/identity.ts";
+import { identityOf } from "../../worker/identity.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";

@@ -5,8 +5,8 @@ import { describePlace, linksOf, parsePlace, type Harness } from "@rheonom/core/
 import { refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
 import type { EventOf } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
-import type { BenchDraft } from "../../app/bench.ts";
-import { leadsFor, readTyped } from "../../app/reading.ts";
+import type { BenchDraft } from "../../job/bench.ts";
+import { leadsFor, readTyped } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint } from "../../ui/layout.tsx";

@@ -4,7 +4,7 @@ import { styled } from "styled-components";
 import { findInHarness, focusOfCode, type Harness, partNameIn, sliceOf } from "@rheonom/core/harness";
 import type { Hit, Scene } from "@rheonom/drawing/scene";
 import { sceneToSvg } from "@rheonom/drawing/svg";
-import { saveFile, svgToPng } from "../../app/save-file.ts";
+import { saveFile, svgToPng } from "../../ui/save-file.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";

@@ -10,7 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Page, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
-import { keepItem } from "../../app/kept.ts";
+import { keepItem } from "../../job/kept.ts";
 import { ImportPanel } from "./import-panel.tsx";
 import { SaveVersion } from "./save-version.tsx";
 

@@ -7,7 +7,7 @@ import { NotationHelp } from "../../notation/notation-help.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
-import { keepItem } from "../../app/kept.ts";
+import { keepItem } from "../../job/kept.ts";
 import { SaveVersion } from "./save-version.tsx";
 import { useVehicle } from "./vehicle-context.ts";
 

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { printNotation, writeTables } from "@rheonom/core/notation";
 import type { Harness } from "@rheonom/core/harness";
-import { saveFile } from "../../app/save-file.ts";
+import { saveFile } from "../../ui/save-file.ts";
 import { Button } from "../../ui/button.tsx";
 import { Columns, Faint, Panel, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
