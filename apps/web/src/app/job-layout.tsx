@@ -10,7 +10,7 @@ import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { toast } from "../ui/toast.tsx";
 import { useKeys } from "../ui/use-keys.ts";
-import { useParsed } from "../worker/use-model.ts";
+import { useParsed } from "../worker/use-query.ts";
 import type { JobContext } from "../job/job-context.ts";
 import { JOB_BAR } from "../job/job-steps.tsx";
 import { PersonDialog } from "../job/person.tsx";

@@ -3,7 +3,7 @@ import { styled } from "styled-components";
 import type { Harness } from "@rheonom/core/harness";
 import type { Hit, Scene } from "@rheonom/drawing/scene";
 import { drawSlice, type SliceOptions } from "@rheonom/drawing/slice";
-import { useLayout } from "../worker/use-model.ts";
+import { useLayout } from "../worker/use-layout.ts";
 import { SceneView } from "./scene-view.tsx";
 
 const Scroll = styled.div`

@@ -1,5 +1,5 @@
 import { expect } from "chai";
-import { leadsFor, readTyped } from "./reading.ts";
+import { leadsFor, readGauge, readTyped } from "./reading.ts";
 
 describe("readTyped", () => {
   it("gives a bare number the unit the meter is set to, and keeps its digits", () => {
@@ -35,5 +35,13 @@ describe("readTyped", () => {
 
   it("puts a clamp around one thing", () => {
     expect(leadsFor({ kind: "value", quantity: "amps", value: 2 }, "", "", "W2")).to.deep.equal({ quantity: "amps", around: "W2" });
+  });
+
+  it("takes what stands beside a live value in its unit, whatever unit was typed, and nothing that is another quantity", () => {
+    expect(readGauge("440 mV", "V")).to.be.closeTo(0.44, 1e-12);
+    expect([readGauge("4.98", "V"), readGauge("OL", "V"), readGauge("3 A", "V")]).to.deep.equal([4.98, undefined, undefined]);
+    expect(["21", "−5,5 °C", "80 C"].map((t) => readGauge(t, "°C"))).to.deep.equal([21, -5.5, 80]);
+    expect(["440 mV", "21 %", "warm", ""].map((t) => readGauge(t, "°C"))).to.deep.equal([undefined, undefined, undefined, undefined]);
+    expect([readGauge("45 %", "%"), readGauge("45", "%"), readGauge("45 °C", "%")]).to.deep.equal([45, 45, undefined]);
   });
 });

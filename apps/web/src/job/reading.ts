@@ -36,3 +36,18 @@ export function readTyped(text: string, mode: MeterMode): Typed {
 /** The leads that belong to what was shown: OL typed on volts means that ohms were measured. */
 export const leadsFor = (shown: Shown, red: string, black: string, around: string): Leads =>
   shown.quantity === "amps" ? { quantity: "amps", around } : { quantity: shown.quantity, red, black };
+
+/** A value beside one that a module tells: a meter's volts, a thermometer's degrees, a gauge's share. */
+export type GaugeUnit = "V" | "°C" | "%";
+const GAUGE = /^([+\-−]?\d+(?:[.,]\d+)?)\s*(°\s*C|C|°|%)?$/i;
+
+/** Reads what was typed beside a live value, in its unit: "440 mV" is 0.44 V, and no temperature. Undefined for what cannot be read. */
+export function readGauge(text: string, unit: GaugeUnit): number | undefined {
+  if (unit === "V") {
+    const typed = readTyped(text, "volts");
+    return typed.kind === "ok" && typed.shown.kind === "value" ? typed.shown.value : undefined;
+  }
+  const [, number, said] = GAUGE.exec(text.trim()) ?? [];
+  if (number === undefined || (said !== undefined && (said === "%") !== (unit === "%"))) return undefined;
+  return Number(number.replace(",", ".").replace("−", "-"));
+}

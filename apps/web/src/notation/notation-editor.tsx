@@ -33,6 +33,8 @@ export interface NotationEditorProps {
 export function NotationEditor({ ref, initial, problems, onChange, onSave }: NotationEditorProps) {
   const box = useRef<HTMLDivElement>(null);
   const editor = useRef<EditorView>(undefined);
+  // The editor is made once; its text is its own from then on.
+  const begun = useRef(initial);
   const latest = useRef({ onChange, onSave });
   useEffect(() => {
     latest.current = { onChange, onSave };
@@ -42,7 +44,7 @@ export function NotationEditor({ ref, initial, problems, onChange, onSave }: Not
     const view = new EditorView({
       parent: box.current,
       state: EditorState.create({
-        doc: initial,
+        doc: begun.current,
         extensions: [
           lineNumbers(),
           history(),
@@ -78,8 +80,6 @@ export function NotationEditor({ ref, initial, problems, onChange, onSave }: Not
     });
     editor.current = view;
     return () => view.destroy();
-    // The editor is made once; its text is its own from then on.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   useEffect(() => {
     const view = editor.current;

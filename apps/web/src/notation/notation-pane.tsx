@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState, type ReactNode, type RefObject } from "react";
 import { applyEdit } from "@rheonom/core/harness";
 import { printNotation, type NotationProblem, type ParseResult } from "@rheonom/core/notation";
-import { useParsed, type Computed } from "../worker/use-model.ts";
+import { useParsed, type Computed } from "../worker/use-query.ts";
 import { NotationEditor, type EditorHandle } from "./notation-editor.tsx";
 import { ProblemList } from "./problem-list.tsx";
 

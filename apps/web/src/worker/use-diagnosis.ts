@@ -1,24 +1,10 @@
-import { useCallback, useEffect, useRef, useState } from "react";
-import { wrap, type Remote } from "comlink";
-import type { VehicleState } from "@rheonom/core/circuit";
-import type { CaseAnswer } from "@rheonom/core/diagnosis";
+import { useCallback, useEffect, useState } from "react";
+import type { CaseAnswer, Question } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import type { JobView } from "@rheonom/core/job";
-import { identityOf } from "./identity.ts";
-import type { DiagnosisHost } from "./diagnosis.worker.ts";
-
-interface Helper {
-  readonly worker: Worker;
-  readonly host: Remote<DiagnosisHost>;
-}
-
-let helper: Helper | undefined;
-function helperNow(): Helper {
-  if (helper !== undefined) return helper;
-  const worker = new Worker(new URL("./diagnosis.worker.ts", import.meta.url), { type: "module" });
-  helper = { worker, host: wrap<DiagnosisHost>(worker) };
-  return helper;
-}
+import type { SearchStage } from "./queries.ts";
+import type { Asked } from "./session.ts";
+import { session } from "./the-session.ts";
+import { useSame } from "./use-query.ts";
 
 export interface Diagnosing {
   readonly answer: CaseAnswer | undefined;
@@ -34,74 +20,61 @@ export interface Diagnosing {
   readonly stop: () => void;
 }
 
+type Asking = Omit<Question, "harness">;
+
 interface State {
-  readonly key: string | undefined;
+  readonly of: Asking | undefined;
   /** How far it was looked for the next test. */
-  readonly stage: "none" | "at hand" | "as needed";
+  readonly stage: SearchStage;
   readonly answer: CaseAnswer | undefined;
   readonly failed: string | undefined;
-  readonly stopped: string | undefined;
+  readonly stopped: Asking | undefined;
 }
 
+const NOTHING: State = { of: undefined, stage: "none", answer: undefined, failed: undefined, stopped: undefined };
+
 /**
- * Weighs the suspects of a job whenever `key` changes. One computation at a time: what comes in meanwhile waits, and only the latest of it is taken up. Undefined: nothing to weigh.
+ * Weighs the suspects of a job whenever the question is another one; of what comes in while one is weighed only the latest is taken up. What is left stands there while the next test is
+ * still worked out, and a test at hand while better ones are looked for. Undefined: nothing to weigh.
  */
-export function useDiagnosis(key: string | undefined, harness: Harness, view: JobView, load: string, state: VehicleState): Diagnosing {
-  const [shown, setShown] = useState<State>({
-    key: undefined,
-    stage: "none",
-    answer: undefined,
-    failed: undefined,
-    stopped: undefined,
-  });
-  const latest = useRef({ key, harness, view, load, state });
-  const running = useRef(false);
+export function useDiagnosis(harness: Harness, question: Asking | undefined): Diagnosing {
+  const asking = useSame(question);
+  const [shown, setShown] = useState(NOTHING);
   useEffect(() => {
-    latest.current = { key, harness, view, load, state };
-  });
-  const run = useCallback(async (): Promise<void> => {
-    if (running.current) return;
-    running.current = true;
-    try {
-      for (let done: string | undefined; latest.current.key !== undefined && latest.current.key !== done;) {
-        const now = latest.current;
-        done = now.key;
-        const used = helperNow();
-        try {
-          // What is left stands on the screen while the next test is still worked out, and a test at hand while better ones are looked for.
-          for (const next of ["none", "at hand", "as needed"] as const) {
-            const answer = await used.host.answer(String(identityOf(now.harness)), now.harness, now.view, now.load, now.state, next);
-            setShown({ key: now.key, stage: next, answer, failed: undefined, stopped: undefined });
-            if (latest.current.key !== now.key) break;
-          }
-          // Nobody waits for this, and nothing hangs on it.
-          void used.host.foresee(String(identityOf(now.harness)), now.harness, now.view, now.load, now.state).catch(() => undefined);
-        } catch (error) {
-          setShown((s) => ({
-            ...s,
-            key: now.key,
-            stage: "as needed",
-            failed: error instanceof Error ? error.message : String(error),
-            stopped: undefined,
-          }));
-        }
-      }
-    } finally {
-      running.current = false;
-    }
-  }, []);
-  useEffect(() => {
-    if (key !== undefined) void run();
-  }, [key, run]);
+    if (asking === undefined) return;
+    let isStale = false;
+    let ahead: Asked<void> | undefined;
+    const show = (stage: SearchStage, answer: CaseAnswer): void => {
+      if (!isStale) setShown({ ...NOTHING, of: asking, stage, answer });
+    };
+    const asked = session.ask("diagnosis", harness, asking, ({ stage, answer }) => show(stage, answer));
+    asked.answer.then(
+      (answer) => {
+        if (answer === undefined || isStale) return;
+        show("as needed", answer);
+        // Nobody waits for this, and nothing hangs on it.
+        ahead = session.ask("foresight", harness, asking);
+        ahead.answer.catch(() => undefined);
+      },
+      (error: unknown) => {
+        const failed = error instanceof Error ? error.message : String(error);
+        if (!isStale) setShown((s) => ({ ...s, of: asking, stage: "as needed", failed, stopped: undefined }));
+      },
+    );
+    return () => {
+      isStale = true;
+      asked.giveUp();
+      ahead?.giveUp();
+    };
+  }, [harness, asking]);
   const stop = useCallback((): void => {
-    helper?.worker.terminate();
-    helper = undefined;
-    running.current = false;
-    setShown((s) => ({ ...s, stopped: latest.current.key }));
-  }, []);
-  if (key === undefined) return { answer: undefined, busy: false, choosing: false, better: false, stopped: false, failed: undefined, stop };
-  const stopped = shown.stopped === key;
-  const fresh = shown.key === key && !stopped;
+    session.stop("thinking");
+    setShown((s) => ({ ...s, stopped: asking }));
+  }, [asking]);
+  if (asking === undefined)
+    return { answer: undefined, busy: false, choosing: false, better: false, stopped: false, failed: undefined, stop };
+  const stopped = shown.stopped === asking;
+  const fresh = shown.of === asking && !stopped;
   return {
     answer: shown.answer,
     busy: !stopped && !(fresh && shown.stage === "as needed"),

@@ -31,7 +31,7 @@ export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
-export { evidenceOf, latestScan, questionOfJob, scanBeforeClear, wiggleOf } from "./question.ts";
+export { askedOfJob, evidenceOf, latestScan, questionOfJob, scanBeforeClear, wiggleOf } from "./question.ts";
 export { triageOfJob } from "./codes.ts";
 export type { VinRead } from "./vin.ts";
 export { readVin } from "./vin.ts";

@@ -134,7 +134,13 @@ function absentCodes(harness: Harness, view: JobView): readonly Evidence[] {
 }
 
 /** What the engine is asked for a job: what is complained of, or else the load that is being traced in the state that the vehicle is in. */
-export function questionOfJob(harness: Harness, view: JobView, load: string, state: VehicleState): Question {
+export const questionOfJob = (harness: Harness, view: JobView, load: string, state: VehicleState): Question => ({
+  harness,
+  ...askedOfJob(harness, view, load, state),
+});
+
+/** The same without the vehicle, for asking somebody who has it. */
+export function askedOfJob(harness: Harness, view: JobView, load: string, state: VehicleState): Omit<Question, "harness"> {
   const wrong = view.seen.filter((s) => s.struck === undefined && s.data.wrong);
   const link = linkOf(harness, load);
   const own = (link === undefined ? undefined : partOfLink(harness, link)?.id) ?? load;
@@ -146,7 +152,6 @@ export function questionOfJob(harness: Harness, view: JobView, load: string, sta
   // Where nobody complains of a part, the codes do.
   const focus = told.length > 0 ? told : partsOfCodes(harness, view);
   return {
-    harness,
     focus: (focus.length > 0 ? focus : [own]).filter((id) => lookupOf(harness).parts.has(id)),
     state: wrong[0]?.data.state ?? (told.length === 0 && focus.length > 0 ? latestScan(view)?.data.state : undefined) ?? state,
     presence: view.presence,

@@ -15,7 +15,8 @@ import { toast } from "../../ui/toast.tsx";
 import { FormDialog } from "../../notation/form-dialog.tsx";
 import { FoundNotes } from "./found-notes.tsx";
 import { Pinned, VehicleDialog, type VehiclePin } from "./vehicle-dialog.tsx";
-import { model, useComputed, useParsed } from "../../worker/use-model.ts";
+import { session } from "../../worker/the-session.ts";
+import { useParsed, useQuery } from "../../worker/use-query.ts";
 import { NotationPane, useNotationDraft } from "../../notation/notation-pane.tsx";
 import { NotationHelp } from "../../notation/notation-help.tsx";
 
@@ -76,10 +77,10 @@ export function CircuitScreen() {
 
   const save = async (): Promise<void> => {
     if (tooLong || text.trim() === "") return;
-    const { harness } = await model.parse(text);
+    const read = await session.askAlone("parse", { text }).answer;
     if (text !== stored) record({ type: "circuit-set", data: { notation: text, ...(pin === undefined ? {} : { vehicle: pin }) } });
     localStorage.removeItem(draftKey(job.id));
-    if (harness === undefined) toast("Saved as it stands. Tracing needs the errors mended first.");
+    if (read?.harness === undefined) toast("Saved as it stands. Tracing needs the errors mended first.");
     else void navigate(`/jobs/${job.id}/trace`);
   };
   return (
@@ -166,7 +167,7 @@ function Preview({ text }: { text: string }) {
     }),
     [harness],
   );
-  const sound = useComputed(harness, () => (harness === undefined ? Promise.resolve(undefined) : model.sound(harness, state))).value;
+  const sound = useQuery("sound", harness, { state }).value;
   if (harness === undefined) {
     return (
       <p style={{ padding: "var(--s4)" }}>

@@ -10,11 +10,9 @@ import {
   type CodeEntry,
   type Role,
   type Scan,
-  type Triage,
 } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
 import { latestScan, trayInModel } from "@rheonom/core/job";
-import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { useKeptForm } from "../../job/kept.ts";
 import { Button } from "../../ui/button.tsx";
@@ -23,7 +21,7 @@ import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
+import { useQuery } from "../../worker/use-query.ts";
 import type { LinkModule } from "@rheonom/contract/link";
 import { LinkPanel } from "./link-panel.tsx";
 import { LivePanel } from "./live-panel.tsx";
@@ -194,15 +192,7 @@ export function CodesScreen() {
 
 function Sorted({ harness, scan }: { harness: Harness; scan: Scan }) {
   const { view } = useJobContext().job;
-  const key = JSON.stringify([
-    identityOf(harness),
-    view.scans.map((s) => [s.id, s.struck]),
-    view.clears,
-    view.tray,
-    view.readings.length,
-    view.seen.length,
-  ]);
-  const sorted = useComputed<Triage | undefined>(key, () => model.triage(String(identityOf(harness)), harness, view));
+  const sorted = useQuery("triage", harness, { view });
   const value = sorted.value;
   if (sorted.failed !== undefined) return <Notice tone="danger">{sorted.failed}</Notice>;
   if (value === undefined) return <p role="status">Sorting …</p>;

@@ -4,7 +4,7 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import { batteryNegative, type Harness } from "@rheonom/core/harness";
 import type { LinkModule, LiveWish } from "@rheonom/contract/link";
 import type { EventBody } from "../../job/record.ts";
-import { readTyped } from "../../job/reading.ts";
+import { readGauge, readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Select } from "../../ui/select.tsx";
@@ -228,10 +228,9 @@ interface BesideProps {
 function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesideProps) {
   const [text, setText] = useState("");
   const isVolts = value.unit === "V";
-  const number = Number(text.replace(",", ".").replace(/[^\d.-]/g, ""));
-  const good = text.trim() !== "" && Number.isFinite(number);
+  const number = readGauge(text, value.unit);
   const keep = (): void => {
-    if (seen === null || pinVolts === null) return;
+    if (seen === null || pinVolts === null || number === undefined) return;
     const live = { kind: "live" as const, module: value.module, pin: value.pin };
     if (isVolts) {
       const typed = readTyped(text, "volts");
@@ -248,7 +247,7 @@ function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesidePro
     }
     setText("");
   };
-  const apart = good && seen !== null ? seen - number : undefined;
+  const apart = number !== undefined && seen !== null ? seen - number : undefined;
   return (
     <Row style={{ alignItems: "end" }}>
       <Field
@@ -257,6 +256,7 @@ function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesidePro
         value={text}
         onChange={setText}
         placeholder={value.unit}
+        error={text.trim() !== "" && number === undefined ? `A number of ${value.unit}, please.` : undefined}
         mono
       />
       {apart === undefined ? null : (
@@ -264,7 +264,7 @@ function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesidePro
           module sees {inUnit(Math.abs(apart), value.unit)} {apart < 0 ? "less" : "more"}
         </Faint>
       )}
-      <Button isDisabled={!good || seen === null || pinVolts === null} onPress={keep}>
+      <Button isDisabled={number === undefined || seen === null || pinVolts === null} onPress={keep}>
         Keep
       </Button>
     </Row>

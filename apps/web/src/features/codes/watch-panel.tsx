@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { codeName, type CodeEntry, type Scan } from "@rheonom/core/codes";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { batteryNegative, deviceOf, type Harness } from "@rheonom/core/harness";
@@ -32,12 +32,12 @@ export function WatchPanel({ link, harness, view, scan, modules, state, record }
   const codes = scan.codes.filter((c) => modules.some((m) => m.id === c.module));
   const asked = modules.filter((m) => codes.some((c) => c.module === m.id));
   const free = link.progress === undefined;
+  const nextRound = useEffectEvent(() => link.scan(asked, (m) => setNow(m.scan.codes)));
   useEffect(() => {
     if (!watching || !free) return;
-    const timer = setTimeout(() => link.scan(asked, (m) => setNow(m.scan.codes)), now === undefined ? 0 : EVERY_MS);
-    return () => clearTimeout(timer);
     // The next round begins when the one before has ended.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    const timer = setTimeout(nextRound, now === undefined ? 0 : EVERY_MS);
+    return () => clearTimeout(timer);
   }, [watching, free, now]);
   if (codes.length === 0) return null;
   const minus = batteryNegative(harness);

@@ -12,7 +12,7 @@ import { Field } from "../../ui/field.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Columns, Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
+import { useQuery } from "../../worker/use-query.ts";
 
 type MendData = EventOf<"mend-made">["data"];
 const EMPTY: MendData = { at: "", found: "", cause: "", method: "contact cleaned", done: "" };
@@ -21,11 +21,7 @@ const EMPTY: MendData = { at: "", found: "", cause: "", method: "contact cleaned
 function useSuspects(): readonly { readonly at: string; readonly words: string; readonly found: string }[] {
   const { job, harness } = useJobContext();
   const { view } = job;
-  const key =
-    harness === undefined
-      ? undefined
-      : JSON.stringify([view.circuit?.at, view.rules, view.mends.length, view.readings.map((r) => [r.id, r.struck])]);
-  const shown = useComputed(key, () => model.record(harness, view, view.lastAt)).value;
+  const shown = useQuery("record", harness, { view, now: view.lastAt }).value;
   return useMemo(() => {
     if (harness === undefined || shown === undefined) return [];
     const links = new Map(linksOf(harness).map((l) => [l.id, l]));

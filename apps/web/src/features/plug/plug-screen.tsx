@@ -1,7 +1,6 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
-import { parseReading } from "@rheonom/core/instruments";
 import { circuitOf, MOMENTS, type Moment, type PinReading, type PinReadings } from "@rheonom/core/procedures";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
@@ -10,8 +9,9 @@ import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { saveFile } from "../../ui/save-file.ts";
 import { keepItem } from "../../job/kept.ts";
+import { readGauge } from "../../job/reading.ts";
 import { Table } from "../../ui/table.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
+import { useQueryAlone } from "../../worker/use-query.ts";
 
 const Grid = styled.div`
   display: grid;
@@ -54,8 +54,8 @@ function readCell(text: string): PinReading | undefined {
   const said = text.trim().toLowerCase();
   if (said === "") return undefined;
   if (["toggles", "t", "pulses", "~"].includes(said)) return { kind: "toggles" };
-  const read = parseReading(said);
-  return read.kind === "value" && read.quantity === "volts" ? { kind: "steady", volts: read.value } : undefined;
+  const volts = readGauge(said, "V");
+  return volts === undefined ? undefined : { kind: "steady", volts };
 }
 
 /** What stands behind a plug when there is no diagram: a handful of readings, with the part plugged in. */
@@ -77,7 +77,7 @@ export function PlugScreen() {
       }),
     [typed, n],
   );
-  const answer = useComputed(readings, () => model.pins(readings));
+  const answer = useQueryAlone("pins", { readings });
   const found = answer.value;
   const taken = readings.reduce((s, r) => s + Object.keys(r).length, 0);
   const set = (pin: number, moment: Moment, text: string): void =>

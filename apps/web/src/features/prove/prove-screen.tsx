@@ -19,7 +19,7 @@ import { Field } from "../../ui/field.tsx";
 import { Columns, Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
+import { useQuery } from "../../worker/use-query.ts";
 
 const ToRecord = styled(Link)`
   ${buttonLink}
@@ -52,14 +52,7 @@ export function ProveScreen() {
 function ProofOf() {
   const { job, harness, record, showTray } = useJobContext();
   const { view } = job;
-  const key =
-    harness === undefined
-      ? undefined
-      : JSON.stringify([view.circuit?.at, view.rules, view.mends.map((m) => [m.id, m.struck]), view.readings.map((r) => [r.id, r.struck])]);
-  const proof = useComputed(key, async () => {
-    if (harness === undefined) throw new RangeError("no circuit");
-    return model.proof(harness, view);
-  }).value;
+  const proof = useQuery("proof", harness, { view }).value;
   const outcome = proof?.outcome;
   return (
     <Page>

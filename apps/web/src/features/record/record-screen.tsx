@@ -11,8 +11,8 @@ import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Faint, Page, Panel, Row, ScreenOnly } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
-import type { RecordShown } from "../../worker/model.worker.ts";
+import type { RecordShown } from "../../worker/queries.ts";
+import { useQuery, useQueryAlone } from "../../worker/use-query.ts";
 import { ClosePanel } from "./close-panel.tsx";
 import {
   CautionSection,
@@ -53,8 +53,10 @@ function RecordOf() {
   const { view } = job;
   const [now] = useState(() => new Date().toISOString());
   const ready = view.circuit === undefined || parsed !== undefined;
-  const key = ready ? JSON.stringify([job.events.length, harness === undefined]) : undefined;
-  const shown = useComputed<RecordShown>(key, async () => model.record(harness, view, now)).value;
+  const input = ready ? { view, now } : undefined;
+  const withCircuit = useQuery("record", harness, input).value;
+  const without = useQueryAlone("report", harness === undefined ? input : undefined).value;
+  const shown = harness === undefined ? without : withCircuit;
   const unsent = job.unsaved.size;
   return (
     <Page>

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
 import { describeState, type VehicleState } from "@rheonom/core/circuit";
 import { RESULT_WORDS, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
-import { parseReading } from "@rheonom/core/instruments";
+import { readGauge } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Row } from "../../ui/layout.tsx";
@@ -74,14 +74,14 @@ function Live({ test, hands }: { test: Test; hands: Hands }) {
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        const read = parseReading(text);
-        if (read.kind !== "value" || read.quantity !== "volts") {
+        const value = readGauge(text, "V");
+        if (value === undefined) {
           setWrong("A number of volts, such as 4.98.");
           return;
         }
         setWrong(undefined);
         setText("");
-        hands.onSeen({ state: test.state, observe: test.observe, value: read.value, wrong: false });
+        hands.onSeen({ state: test.state, observe: test.observe, value, wrong: false });
       }}
     >
       <Row>

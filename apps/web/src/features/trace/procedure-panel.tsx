@@ -1,17 +1,16 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Check, CircleAlert, CircleDashed, Minus } from "lucide-react";
 import { styled } from "styled-components";
 import type { StepView } from "@rheonom/core/procedures";
 import type { Harness } from "@rheonom/core/harness";
-import type { JobView } from "@rheonom/core/job";
-import { identityOf } from "../../worker/identity.ts";
+import { evidenceOf, type JobView } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
-import type { OfferShown } from "../../worker/model.worker.ts";
-import { model, useComputed } from "../../worker/use-model.ts";
+import type { OfferShown } from "../../worker/queries.ts";
+import { useQuery } from "../../worker/use-query.ts";
 import { DoTest, type Hands } from "./do-test.tsx";
 
 const Stack = styled.div`
@@ -53,14 +52,13 @@ export interface ProcedurePanelProps {
   readonly onOpen: (id: string | undefined, target: string) => void;
 }
 
+const EVERYTHING = {} as const;
+
 /** The trade's tests, step by step on this vehicle. What was found fills the steps, whoever asked for it. */
 export function ProcedurePanel(props: ProcedurePanelProps) {
   const { harness, view, suspects, focus, open, onOpen } = props;
-  const name = String(identityOf(harness));
-  const offers = useComputed<readonly OfferShown[]>(identityOf(harness), () => model.offers(name, harness));
-  const advised = useComputed(JSON.stringify([focus, suspects, view.presence]), () =>
-    model.advised(name, harness, focus, suspects, view.presence < 1),
-  );
+  const offers = useQuery("offers", harness, EVERYTHING);
+  const advised = useQuery("suggestions", harness, { focus, suspects, intermittent: view.presence < 1 });
   if (offers.value === undefined) return <p role="status">Looking through the tests …</p>;
   const offer = offers.value.find((o) => o.id === open?.id);
   if (offer !== undefined && open !== undefined)
@@ -98,19 +96,8 @@ export function ProcedurePanel(props: ProcedurePanelProps) {
 function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: ProcedurePanelProps & { offer: OfferShown; target: string }) {
   const [chosen, setChosen] = useState<Readonly<Record<string, string>>>({});
   const { state } = hands;
-  const key = JSON.stringify([
-    offer.id,
-    target,
-    chosen,
-    view.rules,
-    state.temperatureC,
-    view.readings.map((r) => [r.id, r.struck]),
-    view.seen.map((s) => [s.id, s.struck]),
-    view.mends.length,
-  ]);
-  const shown = useComputed(key, () =>
-    model.procedure(String(identityOf(harness)), harness, view, { id: offer.id, target, chosen, state }),
-  );
+  const evidence = useMemo(() => evidenceOf(view), [view]);
+  const shown = useQuery("procedure", harness, { id: offer.id, target, chosen, state, rules: view.rules, evidence });
   const value = shown.value;
   return (
     <Stack>

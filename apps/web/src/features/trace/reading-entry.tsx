@@ -11,7 +11,8 @@ import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
+import { session } from "../../worker/the-session.ts";
+import { useQuery } from "../../worker/use-query.ts";
 
 const Line = styled.div`
   display: grid;
@@ -124,8 +125,8 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
     const refused = refusedFor(leads);
     if (refused !== undefined) return setWrong({ field: "red", message: refused });
     if (leads.quantity === "ohms" && !anyway) {
-      const sound = await model.read(harness, state, leads);
-      if (sound.kind === "void") {
+      const sound = await session.ask("read", harness, { state, leads }).answer;
+      if (sound?.kind === "void") {
         const message =
           "In this state there should be voltage between these places, and ohms on a live circuit prove nothing. Switch off and disconnect the feed, then set the state to what it is.";
         return setWrong({ field: "value", message, anyway: () => void submit(true, instrument, text) });
@@ -271,11 +272,7 @@ function Expected({ harness, state, draft, black }: { harness: Harness; state: V
     if (at.kind !== "place" || from.kind !== "place" || at.place === from.place) return undefined;
     return { quantity: draft.mode, red: at.place, black: from.place };
   })();
-  const key = leads === undefined ? undefined : JSON.stringify([leads, state, harness.name]);
-  const sound = useComputed<Reading>(key, async () => {
-    if (leads === undefined) throw new RangeError("no leads");
-    return model.read(harness, state, leads);
-  }).value;
+  const sound = useQuery("read", harness, leads === undefined ? undefined : { state, leads }).value;
   if (leads === undefined || sound === undefined) return <Faint>Enter goes on; an empty red field takes the proposed place.</Faint>;
   const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red);
   return (

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { Chart, Legend, LinearScale, LineElement, PointElement, Tooltip } from "chart.js";
 import { Line } from "react-chartjs-2";
 import { styled } from "styled-components";
@@ -68,28 +68,29 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
     const ms = Date.now() - began;
     setSession((s) => (s === undefined || s.samples.length >= MOST_SAMPLES ? s : { ...s, samples: [...s.samples, [ms, value]] }));
   };
+  /** Asks the simulated vehicle once; false when it cannot answer. What comes after the clock was stopped is left out. */
+  const sample = useEffectEvent(async (isOver: () => boolean): Promise<boolean> => {
+    if (simulate === undefined || leads === undefined) return false;
+    const answer = await simulate(leads, moving === "" ? undefined : moving);
+    if (isOver()) return false;
+    if ("message" in answer) {
+      setWrong(answer.message);
+      return false;
+    }
+    const read = readTyped(answer.text, draft.mode);
+    if (read.kind === "ok" && read.shown.kind === "value") add(read.shown.value);
+    return true;
+  });
+  const isAnswered = simulate !== undefined && leads !== undefined;
   useEffect(() => {
-    if (!running || simulate === undefined || leads === undefined) return;
+    if (!running || !isAnswered) return;
     let over = false;
-    const timer = setInterval(() => {
-      void simulate(leads, moving === "" ? undefined : moving).then((answer) => {
-        if (over) return;
-        if ("message" in answer) {
-          clearInterval(timer);
-          setWrong(answer.message);
-          return;
-        }
-        const read = readTyped(answer.text, draft.mode);
-        if (read.kind === "ok" && read.shown.kind === "value") add(read.shown.value);
-      });
-    }, PACE_MS);
+    const timer = setInterval(() => void sample(() => over).then((goesOn) => goesOn || clearInterval(timer)), PACE_MS);
     return () => {
       over = true;
       clearInterval(timer);
     };
-    // The clock runs on while nothing of this changes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [running, moving]);
+  }, [running, isAnswered, moving]);
 
   const start = (): void => {
     if (leads === undefined) return;

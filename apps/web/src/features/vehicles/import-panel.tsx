@@ -1,17 +1,21 @@
 import { useRef, useState, type ChangeEvent } from "react";
-import { proxy } from "comlink";
 import { Upload } from "lucide-react";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
-import { model } from "../../worker/use-model.ts";
+import { session } from "../../worker/the-session.ts";
 import { mend, readFiles, type FilesRead, type Reader } from "./read-files.ts";
 
+function orGivenUp<T>(answer: T | undefined): T {
+  if (answer === undefined) throw new Error("Reading was given up.");
+  return answer;
+}
+
 const READER: Reader = {
-  tables: (files, onProgress) => model.tables(files, proxy(onProgress)),
-  parse: (text) => model.parse(text),
+  tables: async (files, onProgress) => orGivenUp(await session.askAlone("tables", { files }, onProgress).answer),
+  parse: async (text) => orGivenUp(await session.askAlone("parse", { text }).answer),
 };
 
 /** Chooses files, reads them, and lists what is wrong by row and column. What is done with the wiring is up to the caller. */

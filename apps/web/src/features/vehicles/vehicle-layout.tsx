@@ -11,7 +11,7 @@ import { Select } from "../../ui/select.tsx";
 import { Faint, Page, Row, ScreenOnly } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
-import { model, useComputed } from "../../worker/use-model.ts";
+import { useQuery } from "../../worker/use-query.ts";
 import type { VehicleContext } from "./vehicle-context.ts";
 
 const Wide = styled(Page)`
@@ -110,8 +110,7 @@ function Shown({ id, version, versions, whole }: Pick<VehicleContext, "id" | "ve
   const harness = useMemo(() => resolveVariant(whole, options), [whole, options]);
   const [key, engine, allOn] = [query.get("key") ?? "run", query.get("engine") ?? "stopped", query.get("on") !== "none"];
   const state = useMemo(() => stateOf(harness, key, engine, allOn), [harness, key, engine, allOn]);
-  const computeKey = useMemo(() => ({ harness, state }), [harness, state]);
-  const sound = useComputed(computeKey, () => model.sound(harness, state));
+  const sound = useQuery("sound", harness, { state });
   const ask = (change: Readonly<Record<string, string | undefined>>): void =>
     setQuery(
       (before) => {

@@ -40,7 +40,13 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
   const known = evidence.map((e) => memoOf(oracle, e));
   // Damage shows whether the trouble does or not.
   const there = evidence.map((e) =>
-    presence.share >= 1 || e.observe.kind === "look" ? 1 : e.present === undefined ? presence.share : e.present ? SAID_PRESENT : SAID_ABSENT,
+    presence.share >= 1 || e.observe.kind === "look"
+      ? 1
+      : e.present === undefined
+        ? presence.share
+        : e.present
+          ? SAID_PRESENT
+          : SAID_ABSENT,
   );
   const whenAway = evidence.map((e, i) => (there[i]! < 1 ? likelihood(e.observe, e.result, oracle.predict(e, undefined)) : 1));
   const withAbsence = (i: number, ratio: number): number => there[i]! * ratio + (1 - there[i]!) * whenAway[i]!;

@@ -1,0 +1,44 @@
+import { expect } from "chai";
+import { REST_STATE } from "@rheonom/core/circuit";
+import { judgePath } from "@rheonom/core/diagnosis";
+import { parseNotation } from "@rheonom/core/notation";
+import { afterPick, loadWords, measuredByPlace, presenceSaid, suspectNotes } from "./trace-model.ts";
+
+const fan = parseNotation(
+  'BAT.+ -- RD 4mm2 1m -- F1(30A) -- W2 RD 4mm2 1m -- FAN(motor 8A "cooling fan") -- BK 4mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1',
+).harness!;
+
+describe("the model of the Trace screen", () => {
+  const fact = (id: string, red: string, volts: number) => ({ id, red, black: "BAT.-", volts, resolutionVolts: 0.01 });
+  const judged = judgePath(fan, { ...REST_STATE, key: "run" }, "FAN", "usual", [
+    fact("r1", "BAT.+", 12.4),
+    fact("r2", "F1.2", 12.35),
+    fact("r3", "FAN.1", 9.1),
+  ]);
+  if (!("stretches" in judged)) throw new Error(judged.message);
+
+  it("names a load by itself and its label", () => {
+    expect(loadWords(fan, "FAN")).to.equal("FAN cooling fan");
+    expect(loadWords(fan, "FAN.winding")).to.equal("FAN cooling fan, winding");
+  });
+  it("gives what was measured by place, and the drop at the first link of a suspect stretch", () => {
+    expect(measuredByPlace(judged).get("FAN.1")).to.be.closeTo(9.1, 1e-9);
+    expect(measuredByPlace(judged).has("FAN.2")).to.equal(false);
+    const [[link, note] = [], ...others] = [...suspectNotes(judged)];
+    expect([link, others]).to.deep.equal(["W2", []]);
+    expect(note).to.match(/^3\.25\sV lost$/);
+    expect(measuredByPlace(undefined).size + suspectNotes(undefined).size).to.equal(0);
+  });
+  it("puts the armed lead where the drawing was tapped, and no lead where none goes", () => {
+    const place = { kind: "place", id: "F1.2", name: "F1" } as const;
+    expect(afterPick({ mode: "volts", armed: "black" }, place)).to.deep.equal({ change: { black: "F1.2", armed: "red" }, focus: "red" });
+    expect(afterPick({ mode: "volts", armed: "red" }, place)).to.deep.equal({ change: { red: "F1.2" }, focus: "value" });
+    expect(afterPick({ mode: "amps", armed: "red" }, place)).to.deep.equal({ change: {}, focus: undefined });
+    expect(afterPick({ mode: "amps", armed: "red" }, { kind: "link", id: "W2", name: "W2" }).change).to.deep.equal({ around: "W2" });
+  });
+  it("says whether the trouble was there only where it comes and goes and somebody said so", () => {
+    expect(presenceSaid(1, "away")).to.deep.equal({});
+    expect(presenceSaid(0.3, "not said")).to.deep.equal({});
+    expect(presenceSaid(0.3, "away")).to.deep.equal({ present: false });
+  });
+});

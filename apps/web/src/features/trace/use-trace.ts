@@ -1,0 +1,177 @@
+import { useEffect, useMemo, useState, type RefObject } from "react";
+import { useSearchParams } from "react-router";
+import type { VehicleState } from "@rheonom/core/circuit";
+import { type Harness, loadsOf } from "@rheonom/core/harness";
+import type { Leads } from "@rheonom/core/instruments";
+import { openTray, readingsOfPhase } from "@rheonom/core/job";
+import type { Hit } from "@rheonom/drawing/scene";
+import { useSimulateMutation } from "../../api/api.ts";
+import { failureOf } from "../../api/failure.ts";
+import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
+import { useJobContext, type JobContext } from "../../job/job-context.ts";
+import { readDraft } from "../../job/read-draft.ts";
+import { useAppDispatch, useAppSelector } from "../../job/store.ts";
+import { useKeys } from "../../ui/use-keys.ts";
+import type { PathShown } from "../../worker/queries.ts";
+import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
+import { useQuery, type Computed } from "../../worker/use-query.ts";
+import type { Hands } from "./do-test.tsx";
+import { stays, temporaryFor } from "./prepare.ts";
+import type { EntryHandle, ReadingEntryProps } from "./reading-entry.tsx";
+import { afterPick, presenceSaid, questionOnBench, stateOnBench, type PresentWord } from "./trace-model.ts";
+
+export type Simulate = (leads: Leads, moving?: string) => Promise<{ readonly text: string } | { readonly message: string }>;
+
+/** Everything that the Trace screen shows and does. */
+export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTray"> {
+  readonly harness: Harness;
+  readonly load: string;
+  readonly state: VehicleState;
+  readonly draft: BenchDraft;
+  readonly selected: string | undefined;
+  /** The procedure that is open, and its target. */
+  readonly procedure: { readonly id: string; readonly target: string } | undefined;
+  readonly closed: boolean;
+  readonly computed: Computed<PathShown | string>;
+  readonly shown: PathShown | undefined;
+  readonly diagnosing: Diagnosing;
+  readonly hands: Hands;
+  readonly present: PresentWord;
+  /** Undefined where no simulated vehicle answers. */
+  readonly simulate: Simulate | undefined;
+  readonly change: (part: Partial<BenchDraft>) => void;
+  readonly changeState: (part: Partial<VehicleState>) => void;
+  readonly setPresent: (word: PresentWord) => void;
+  readonly goTo: (address: Readonly<Record<string, string>>) => void;
+  readonly pick: (hit: Hit) => void;
+  readonly putLeads: (red: string, black: string) => void;
+  readonly takeNext: () => void;
+  readonly keepReading: ReadingEntryProps["onReading"];
+}
+
+/** The bench of a job: what stands on it, what the model says of it, and what can be done. `entry`: the form that readings are typed into. */
+export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>): TraceBench {
+  const { job, record, showTray } = useJobContext();
+  const { view } = job;
+  const dispatch = useAppDispatch();
+  const [params, setParams] = useSearchParams();
+  const [kept] = useState(() => readDraft(job.id, view.readings.at(-1)?.data.state));
+  const draft = useAppSelector((s) => s.bench[job.id]) ?? kept;
+  const [present, setPresent] = useState<PresentWord>("not said");
+
+  const loads = loadsOf(harness);
+  const load = loads.find((l) => l.id === params.get("load"))?.id ?? loads[0]!.id;
+  const closed = view.closed !== undefined;
+  const state = useMemo(() => stateOnBench(draft.state, harness, view), [draft.state, harness, view]);
+  const readings = useMemo(() => readingsOfPhase(view, "after"), [view]);
+  const computed = useQuery("path", harness, { state, load, rules: view.rules, readings });
+  const shown = typeof computed.value === "object" ? computed.value : undefined;
+  const question = useMemo(() => questionOnBench(harness, view, readings, load, state), [harness, view, readings, load, state]);
+  const diagnosing = useDiagnosis(harness, question);
+
+  const change: TraceBench["change"] = (part) => void dispatch(benchChanged({ jobId: job.id, change: part, before: kept }));
+  const changeState: TraceBench["changeState"] = (part) => void dispatch(stateChanged({ jobId: job.id, change: part, before: kept }));
+  const goTo: TraceBench["goTo"] = (address) =>
+    setParams(
+      (before) => {
+        for (const [key, value] of Object.entries(address)) before.set(key, value);
+        return before;
+      },
+      { replace: true },
+    );
+  const putLeads: TraceBench["putLeads"] = (red, black) => {
+    change({ red, black, mode: "volts", armed: "red" });
+    entry.current?.focus("value");
+  };
+  const pick: TraceBench["pick"] = (hit) => {
+    goTo({ at: hit.id });
+    const { change: part, focus } = afterPick(draft, hit);
+    if (Object.keys(part).length > 0) change(part);
+    if (focus !== undefined) entry.current?.focus(focus);
+  };
+  const takeNext = (): void => {
+    const next = shown?.answer.next;
+    if (next !== undefined) putLeads(next.red, next.black);
+  };
+  const said = presenceSaid(view.presence, present);
+  /** The key and switches as they are asked for; what is unplugged, bridged or fitted goes on the list of things to undo. */
+  const prepare = (wanted: VehicleState): void => {
+    const { key, engine, on, asleep = [], inputs = {} } = wanted;
+    changeState({ key, engine, on, asleep, inputs });
+    for (const item of openTray(view)) if (!stays(item, wanted)) record({ type: "temporary-undone", data: { target: item.id } });
+    for (const made of temporaryFor(harness, state, wanted)) record({ type: "temporary-made", data: made });
+  };
+  const hands: Hands = {
+    state,
+    onSeen: (data) => record({ type: "seen", data: { ...data, ...said } }),
+    onLeads: (o) => {
+      if (o.kind === "amps") change({ around: o.around, mode: "amps" });
+      else change({ red: o.red, black: o.black, mode: o.kind, armed: "red" });
+      entry.current?.focus("value");
+    },
+    onPrepare: prepare,
+  };
+  const keepReading: TraceBench["keepReading"] = (data) => {
+    record({ type: "reading-taken", data: { ...data, state, load, ...said } });
+    if (data.leads.quantity !== "amps") goTo({ at: data.leads.red });
+  };
+  const simulate = useSimulate(job.id, state);
+
+  useKeys({
+    r: () => entry.current?.focus("red"),
+    k: () => entry.current?.focus("black"),
+    v: () => entry.current?.focus("value"),
+    n: takeNext,
+    // A reading typed with no field in focus is meant for the reading's field.
+    ...Object.fromEntries(
+      [..."0123456789.-"].map((digit) => [
+        digit,
+        () => {
+          change({ text: draft.text + digit });
+          entry.current?.focus("value", "end");
+        },
+      ]),
+    ),
+    ...(job.simulated ? { m: () => entry.current?.simulate() } : {}),
+  });
+  useEffect(() => {
+    if (!closed) entry.current?.focus("red");
+  }, [closed, entry]);
+
+  const test = params.get("test") ?? "";
+  return {
+    job,
+    record,
+    showTray,
+    harness,
+    load,
+    state,
+    draft,
+    selected: params.get("at") ?? undefined,
+    procedure: test === "" ? undefined : { id: test, target: params.get("on") ?? "" },
+    closed,
+    computed,
+    shown,
+    diagnosing,
+    hands,
+    present,
+    simulate: job.simulated ? simulate : undefined,
+    change,
+    changeState,
+    setPresent,
+    goTo,
+    pick,
+    putLeads,
+    takeNext,
+    keepReading,
+  };
+}
+
+function useSimulate(jobId: string, state: VehicleState): Simulate {
+  const [simulate] = useSimulateMutation();
+  return async (leads, moving) => {
+    const answer = await simulate({ jobId, leads, state, ...(moving === undefined ? {} : { moving }) });
+    if ("error" in answer) return { message: failureOf(answer.error).message };
+    return answer.data.kind === "void" ? { message: answer.data.message } : { text: answer.data.text };
+  };
+}

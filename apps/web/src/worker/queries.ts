@@ -1,0 +1,234 @@
+import type { VehicleState } from "@rheonom/core/circuit";
+import type { Triage } from "@rheonom/core/codes";
+import {
+  answerCase,
+  answerPath,
+  diagnose,
+  foreseen,
+  isFirstAnswer,
+  judgePath,
+  nextWords,
+  wordVerdict,
+  type CaseAnswer,
+  type Evidence,
+  type PathAnswer,
+  type PathJudgement,
+  type Question,
+  type VerdictWords,
+} from "@rheonom/core/diagnosis";
+import type { Harness } from "@rheonom/core/harness";
+import { predictAll, predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
+import {
+  buildProof,
+  buildReport,
+  clampFacts,
+  pathsOfJob,
+  triageOfJob,
+  voltFacts,
+  type JobPath,
+  type JobView,
+  type Proof,
+  type ReadingView,
+  type Report,
+} from "@rheonom/core/job";
+import type { RuleSet } from "@rheonom/core/limits";
+import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
+import {
+  findPins,
+  offersFor,
+  PROCEDURES,
+  runProcedure,
+  suggestionsFor,
+  type Choice,
+  type PinAnswer,
+  type PinReadings,
+  type ProcedureView,
+  type Target,
+} from "@rheonom/core/procedures";
+
+/** Everything the Trace screen shows of one load in one state. */
+export interface PathShown {
+  readonly trace: PathJudgement;
+  readonly answer: PathAnswer;
+  readonly words: VerdictWords;
+  /** Where to put the leads next, in words. */
+  readonly next: string | undefined;
+  /** What a sound circuit has everywhere. */
+  readonly sound: Prediction | undefined;
+}
+
+/** A test of the trade that there is something for on this vehicle, without its functions. */
+export interface OfferShown {
+  readonly id: string;
+  readonly name: string;
+  readonly asks: string;
+  readonly cautions: readonly string[];
+  readonly choices: readonly Choice[];
+  readonly targets: readonly Target[];
+}
+
+export interface RecordShown {
+  readonly report: Report;
+  readonly traces: readonly JobPath[];
+  /** What a sound circuit has everywhere in the state of the first trace. */
+  readonly sound: Prediction | undefined;
+}
+
+/** How far the next test was looked for: not at all, among what lies at hand, or everywhere. */
+export type SearchStage = "none" | "at hand" | "as needed";
+export interface DiagnosisStage {
+  readonly stage: SearchStage;
+  readonly answer: CaseAnswer;
+}
+
+/** What a query may do while it works. */
+export interface Work<P> {
+  /** Tells how far it has come, or what it has so far. */
+  readonly report: (progress: P) => void;
+  /** Lets the worker hear what has come meanwhile; false when nobody waits for this any more. */
+  readonly goOn: () => Promise<boolean>;
+}
+
+const predictionOf = (harness: Harness, state: VehicleState): Prediction | undefined => {
+  const found = predictAll(harness, state, []);
+  return "volts" in found ? found : undefined;
+};
+
+/** Questions about a harness that was opened. Each is a function of its input alone, so that equal inputs have equal answers. */
+export const HARNESS_QUERIES = {
+  sound: (harness: Harness, { state }: { readonly state: VehicleState }): Prediction | undefined => predictionOf(harness, state),
+  read: (harness: Harness, { state, leads }: { readonly state: VehicleState; readonly leads: Leads }): Reading =>
+    predictReading(harness, state, [], leads),
+  path(
+    harness: Harness,
+    {
+      state,
+      load,
+      rules,
+      readings,
+    }: { readonly state: VehicleState; readonly load: string; readonly rules: RuleSet; readonly readings: readonly ReadingView[] },
+  ): PathShown | string {
+    const trace = judgePath(harness, state, load, rules, voltFacts(readings, state), clampFacts(readings, state));
+    if (!("stretches" in trace)) return trace.message;
+    const answer = answerPath(harness, state, trace);
+    return {
+      trace,
+      answer,
+      words: wordVerdict(harness, trace, answer),
+      next: answer.next === undefined ? undefined : nextWords(harness, answer.next),
+      sound: predictionOf(harness, state),
+    };
+  },
+  offers: (harness: Harness, _: Readonly<Record<never, never>>): readonly OfferShown[] =>
+    offersFor(harness).map(({ procedure: { id, name, asks, cautions, choices }, targets }) => ({
+      id,
+      name,
+      asks,
+      cautions,
+      choices,
+      targets,
+    })),
+  /** Tests that suit what is complained of or suspected. */
+  suggestions: (
+    harness: Harness,
+    {
+      focus,
+      suspects,
+      intermittent,
+    }: { readonly focus: readonly string[]; readonly suspects: readonly string[]; readonly intermittent: boolean },
+  ): readonly { readonly id: string; readonly target: string; readonly words: string }[] =>
+    suggestionsFor(harness, focus, suspects, intermittent).map(({ procedure, target }) => ({
+      id: procedure.id,
+      target: target.element,
+      words: `${procedure.name}: ${target.element}`,
+    })),
+  procedure(
+    harness: Harness,
+    {
+      id,
+      evidence,
+      ...asked
+    }: {
+      readonly id: string;
+      readonly target: string;
+      readonly chosen: Readonly<Record<string, string>>;
+      readonly state: VehicleState;
+      readonly rules: RuleSet;
+      readonly evidence: readonly Evidence[];
+    },
+  ): ProcedureView {
+    const procedure = PROCEDURES.find((p) => p.id === id);
+    if (procedure === undefined) throw new RangeError(`There is no test called ${id}.`);
+    return runProcedure(procedure, { harness, ...asked }, evidence);
+  },
+  triage: (harness: Harness, { view }: { readonly view: JobView }): Triage | undefined => triageOfJob(harness, view),
+  proof: (harness: Harness, { view }: { readonly view: JobView }): Proof => buildProof(harness, view),
+  record(harness: Harness, { view, now }: { readonly view: JobView; readonly now: string }): RecordShown {
+    const traces = pathsOfJob(harness, view);
+    const first = traces[0];
+    return {
+      report: buildReport(view, harness, now),
+      traces,
+      sound: first === undefined ? undefined : predictionOf(harness, first.state),
+    };
+  },
+  /** Weighs all suspects: what is left at once, then with a test at hand, at last with the best of all. */
+  async diagnosis(
+    harness: Harness,
+    question: Omit<Question, "harness">,
+    { report, goOn }: Work<DiagnosisStage>,
+  ): Promise<CaseAnswer | undefined> {
+    const q = { ...question, harness };
+    for (const stage of ["none", "at hand"] as const) {
+      // From the complaint alone: first what can be told at once, then everything.
+      report({ stage, answer: answerCase({ ...q, isRough: isFirstAnswer(q) }, stage) });
+      if (!(await goOn())) return undefined;
+    }
+    return answerCase(q, "as needed");
+  },
+  /** Thinks the likeliest outcomes of the proposed test through while hands are at work. */
+  async foresight(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
+    const q = { ...question, harness };
+    const d = diagnose(q);
+    if (d.enough?.yes === true) return;
+    for (const next of foreseen(q, d)) {
+      if (!(await goOn())) return;
+      answerCase(next, "at hand");
+    }
+  },
+};
+
+/** Questions that need no harness. */
+export const OTHER_QUERIES = {
+  parse: ({ text }: { readonly text: string }): ParseResult => parseNotation(text),
+  tables: ({ files }: { readonly files: readonly TableFile[] }, { report }: Work<number>): TablesRead => readTables(files, report),
+  pins: ({ readings }: { readonly readings: PinReadings }): PinAnswer => findPins(readings),
+  report: ({ view, now }: { readonly view: JobView; readonly now: string }): RecordShown => ({
+    report: buildReport(view, undefined, now),
+    traces: [],
+    sound: undefined,
+  }),
+};
+
+type HarnessQueries = typeof HARNESS_QUERIES;
+type OtherQueries = typeof OTHER_QUERIES;
+export type HarnessQuery = keyof HarnessQueries;
+export type OtherQuery = keyof OtherQueries;
+export type QueryName = HarnessQuery | OtherQuery;
+
+export type InputOf<K extends QueryName> = K extends HarnessQuery
+  ? Parameters<HarnessQueries[K]>[1]
+  : K extends OtherQuery
+    ? Parameters<OtherQueries[K]>[0]
+    : never;
+export type AnswerOf<K extends QueryName> = Awaited<
+  ReturnType<K extends HarnessQuery ? HarnessQueries[K] : K extends OtherQuery ? OtherQueries[K] : never>
+>;
+type WorkOf<A extends readonly unknown[]> = Extract<A[number], { readonly report: unknown }>;
+/** What a query reports while it works. */
+export type ProgressOf<K extends QueryName> =
+  WorkOf<K extends HarnessQuery ? Parameters<HarnessQueries[K]> : K extends OtherQuery ? Parameters<OtherQueries[K]> : never> extends Work<
+    infer P
+  >
+    ? P
+    : never;
