@@ -9,7 +9,7 @@ import { Button } from "../ui/button.tsx";
 import { Page } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
 import { toast } from "../ui/toast.tsx";
-import { useKeys } from "../ui/use-keys.ts";
+import { useShortcuts } from "../job/shortcuts.ts";
 import { useParsed } from "../worker/use-query.ts";
 import type { JobContext } from "../job/job-context.ts";
 import { JOB_BAR } from "../job/job-steps.tsx";
@@ -106,7 +106,7 @@ function OpenJobLayout({ job }: { job: OpenJob }) {
     [person, store],
   );
   const showTray = useCallback(() => setTrayOpen(true), []);
-  useKeys({ t: showTray });
+  useShortcuts({ tray: showTray });
   const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, showTray }), [job, record, parsed, showTray]);
   return (
     <>

@@ -6,8 +6,8 @@ import { useHealthQuery } from "../api/api.ts";
 import { Button } from "../ui/button.tsx";
 import { Hidden, ScreenOnly } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
-import { useKeys } from "../ui/use-keys.ts";
 import { JOB_BAR, JobSteps } from "../job/job-steps.tsx";
+import { useShortcuts } from "../job/shortcuts.ts";
 import type * as Overlays from "./overlays.ts";
 import { themeChanged } from "../job/session.ts";
 import { useAppDispatch, useAppSelector } from "../job/store.ts";
@@ -192,12 +192,12 @@ export function Shell() {
   const server = useAppSelector((s) => s.outbox.server.kind);
   const unkept = useAppSelector((s) => s.outbox.unkept.length);
   useLeaveGuard(unkept > 0);
-  useKeys({
-    "?": () => setOpen("help"),
-    "mod+k": () => setOpen("palette"),
-    b: () => void navigate("/"),
-    w: () => void navigate("/vehicles"),
-    d: flipTheme,
+  useShortcuts({
+    help: () => setOpen("help"),
+    palette: () => setOpen("palette"),
+    board: () => void navigate("/"),
+    vehicles: () => void navigate("/vehicles"),
+    theme: flipTheme,
   });
   return (
     <Frame>

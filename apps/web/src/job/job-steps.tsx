@@ -1,6 +1,6 @@
 import { NavLink, useLocation, useNavigate } from "react-router";
 import { styled } from "styled-components";
-import { useKeys } from "../ui/use-keys.ts";
+import { useShortcuts } from "./shortcuts.ts";
 
 /** Id of the room in the bar where the open job says which vehicle it is. */
 export const JOB_BAR = "job-bar";
@@ -54,7 +54,7 @@ export function JobSteps({ jobId }: { jobId: string }) {
     const step = STEPS[at + by];
     if (at >= 0 && step !== undefined) void navigate(`/jobs/${jobId}/${step.path}`);
   };
-  useKeys({ j: go(1), h: go(-1) });
+  useShortcuts({ nextStep: go(1), stepBack: go(-1) });
   return (
     <Steps aria-label="Steps of the job">
       {STEPS.map((s) => (

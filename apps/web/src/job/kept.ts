@@ -1,4 +1,3 @@
-import { useCallback, useState } from "react";
 import { z } from "zod";
 
 /** Writes to the browser's storage. False when it is full or shut off: the value then lives only as long as the page. */
@@ -20,23 +19,4 @@ export function readLike<T extends object>(key: string, empty: T): T {
   } catch {
     return empty;
   }
-}
-
-/** The contents of a form that outlive a reload and a look at another screen, until they are cleared. */
-export function useKeptForm<T extends object>(key: string, empty: T): readonly [T, (change: Partial<T>) => void, () => void] {
-  const [value, setValue] = useState(() => readLike(key, empty));
-  const change = useCallback(
-    (part: Partial<T>) =>
-      setValue((before) => {
-        const next = { ...before, ...part };
-        keepItem(key, JSON.stringify(next));
-        return next;
-      }),
-    [key],
-  );
-  const clear = useCallback(() => {
-    localStorage.removeItem(key);
-    setValue(empty);
-  }, [key, empty]);
-  return [value, change, clear];
 }

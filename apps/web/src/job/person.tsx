@@ -1,7 +1,7 @@
-import { useState, type FormEvent } from "react";
+import { useForm } from "react-hook-form";
 import { Button } from "../ui/button.tsx";
 import { Dialog } from "../ui/dialog.tsx";
-import { Field } from "../ui/field.tsx";
+import { FormStack, TextInput } from "../ui/form.tsx";
 import { Row } from "../ui/layout.tsx";
 import { personChanged } from "./session.ts";
 import { useAppDispatch, useAppSelector } from "./store.ts";
@@ -18,23 +18,20 @@ export function PersonDialog({ isOpen, onClose, onNamed }: { isOpen: boolean; on
 function PersonForm({ onClose, onNamed }: { onClose: () => void; onNamed?: (name: string) => void }) {
   const person = useAppSelector((s) => s.session.person);
   const dispatch = useAppDispatch();
-  const [name, setName] = useState(person);
-  const [error, setError] = useState("");
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
+  const { control, handleSubmit } = useForm({ defaultValues: { name: person } });
+  const keep = ({ name }: { readonly name: string }): void => {
     const trimmed = name.trim().slice(0, 80);
-    if (trimmed === "") return setError("Type a name; every entry carries it.");
     dispatch(personChanged(trimmed));
     onNamed?.(trimmed);
     onClose();
   };
   return (
-    <form onSubmit={submit} style={{ display: "grid", gap: "var(--s4)" }} noValidate>
-      <Field
+    <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
+      <TextInput
+        control={control}
+        name="name"
+        rules={{ validate: (name) => (name.trim() === "" ? "Type a name; every entry carries it." : true) }}
         label="Your name"
-        value={name}
-        onChange={setName}
-        error={error}
         hint="Stays on this device and goes with every entry you make."
         maxLength={80}
         autoFocus
@@ -45,6 +42,6 @@ function PersonForm({ onClose, onNamed }: { onClose: () => void; onNamed?: (name
         </Button>
         <Button onPress={onClose}>Cancel</Button>
       </Row>
-    </form>
+    </FormStack>
   );
 }

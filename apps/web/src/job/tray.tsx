@@ -1,12 +1,13 @@
-import { useState, type FormEvent } from "react";
+import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { styled } from "styled-components";
 import { REST_STATE } from "@rheonom/core/circuit";
-import { parsePlace, type Harness } from "@rheonom/core/harness";
+import { lookupOf, parsePlace, type Harness } from "@rheonom/core/harness";
 import { refusalsOf, type Act } from "@rheonom/core/instruments";
 import { cautionsFor, openTray, TEMPORARY_KINDS, trayInModel, type JobView, type TemporaryKind, type TrayItem } from "@rheonom/core/job";
 import { Button, Toggle } from "../ui/button.tsx";
 import { Dialog } from "../ui/dialog.tsx";
-import { Field } from "../ui/field.tsx";
+import { OneLineForm, TextInput } from "../ui/form.tsx";
 import { Select } from "../ui/select.tsx";
 import { Faint, Row } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
@@ -63,14 +64,10 @@ export function TrayDialog({ isOpen, onClose, ...props }: TrayProps & { isOpen: 
 export function TrayList({ view, record }: TrayProps) {
   const open = openTray(view);
   const [explaining, setExplaining] = useState<string | undefined>(undefined);
-  const [why, setWhy] = useState("");
   if (open.length === 0) return <Faint>Nothing is unplugged, pulled, jumpered or pierced.</Faint>;
-  const explain = (event: FormEvent, id: string): void => {
-    event.preventDefault();
-    if (why.trim() === "") return;
-    record({ type: "temporary-explained", data: { target: id, why: why.trim() } });
+  const explain = (target: string, why: string): undefined => {
+    record({ type: "temporary-explained", data: { target, why } });
     setExplaining(undefined);
-    setWhy("");
   };
   return (
     <List>
@@ -82,12 +79,7 @@ export function TrayList({ view, record }: TrayProps) {
             <Faint>by {t.by}</Faint>
           </span>
           {explaining === t.id ? (
-            <form onSubmit={(e) => explain(e, t.id)} style={{ display: "flex", gap: "var(--s2)", alignItems: "end", flex: "1 1 300px" }}>
-              <Field label="Why does it stay?" value={why} onChange={setWhy} maxLength={300} autoFocus grow />
-              <Button type="submit" isDisabled={why.trim() === ""}>
-                Keep it
-              </Button>
-            </form>
+            <OneLineForm label="Why does it stay?" words="Keep it" onSubmit={(why) => explain(t.id, why)} maxLength={300} autoFocus grow />
           ) : (
             <>
               <Button
@@ -138,70 +130,107 @@ function actOf(kind: TemporaryKind, at: string, to: string, fused: boolean): Act
 
 const TWO_ENDED: readonly TemporaryKind[] = ["jumpered", "lamp fitted"];
 
-function AddForm({ view, harness, record }: TrayProps) {
-  const [kind, setKind] = useState<TemporaryKind>("unplugged");
-  const [at, setAt] = useState("");
-  const [to, setTo] = useState("");
-  const [note, setNote] = useState("");
-  const [error, setError] = useState("");
-  const [fused, setFused] = useState(true);
+interface Added {
+  readonly kind: TemporaryKind;
+  readonly at: string;
+  readonly to: string;
+  readonly note: string;
+  readonly fused: boolean;
+}
+const NOTHING_ADDED: Added = { kind: "unplugged", at: "", to: "", note: "", fused: true };
+
+/** What is said of a change that rules are against: whose harm it is, and what to do instead. */
+interface Against {
+  readonly reason: string;
+  readonly message: string;
   /** A rule that is about equipment only may be set aside; that stands in the log. */
-  const [against, setAgainst] = useState<string | undefined>(undefined);
+  readonly mayBe: boolean;
+}
+
+/** What is missing in what was typed, else undefined. */
+const missingIn = ({ kind, at, to }: Added): string | undefined =>
+  at.trim() === ""
+    ? "Name what was changed, such as C12, F3 or W5."
+    : TWO_ENDED.includes(kind) && to.trim() === ""
+      ? `A ${kind === "jumpered" ? "jumper" : "lamp"} has two ends. Name the other one too.`
+      : undefined;
+
+/** The change as the log takes it, by the names of the circuit. */
+function changeFrom(harness: Harness | undefined, { kind, at, to }: Added): { readonly kind: TemporaryKind; readonly at: string; readonly to: string } {
+  return { kind, at: placeName(harness, at), to: TWO_ENDED.includes(kind) ? placeName(harness, to) : "" };
+}
+
+/** What a rule has against it; undefined when nothing has. */
+function againstIn(harness: Harness | undefined, view: JobView, added: Added): Against | undefined {
+  if (harness === undefined) return undefined;
+  const { kind, at, to } = changeFrom(harness, added);
+  const state = { ...REST_STATE, ...trayInModel(harness, view) };
+  const refused = refusalsOf(harness, state, actOf(kind, at, to, added.fused))[0];
+  if (refused === undefined) return undefined;
+  return { reason: refused.reason, message: `${refused.reason} Instead: ${refused.instead}`, mayBe: refused.harm !== "people" };
+}
+
+const isInModel = (harness: Harness, name: string): boolean =>
+  lookupOf(harness).parts.has(name) || lookupOf(harness).wires.has(name) || parsePlace(harness, name).kind === "place";
+
+function AddForm({ view, harness, record }: TrayProps) {
+  const { control, handleSubmit, reset, setError, watch } = useForm({ defaultValues: NOTHING_ADDED });
+  const [against, setAgainst] = useState<Against | undefined>(undefined);
+  const { kind, at } = watch();
   const twoEnded = TWO_ENDED.includes(kind);
   const cautions = cautionsFor({ kind: "temporary", temporary: kind }, harness);
-  const name = placeName(harness, at);
-  const inModel =
-    harness !== undefined &&
-    (harness.components.some((c) => c.id === name) ||
-      harness.wires.some((w) => w.id === name) ||
-      parsePlace(harness, name).kind === "place");
-  const submit = (event: FormEvent | undefined, anyway = false): void => {
-    event?.preventDefault();
+  const add = (added: Added, anyway: boolean): void => {
     setAgainst(undefined);
-    if (at.trim() === "") return setError("Name what was changed, such as C12, F3 or W5.");
-    if (twoEnded && to.trim() === "") return setError(`A ${kind === "jumpered" ? "jumper" : "lamp"} has two ends. Name the other one too.`);
-    const other = twoEnded ? placeName(harness, to) : "";
-    const state = { ...REST_STATE, ...(harness === undefined ? {} : trayInModel(harness, view)) };
-    const refused = harness === undefined ? undefined : refusalsOf(harness, state, actOf(kind, name, other, fused))[0];
-    if (refused !== undefined && (refused.harm === "people" || !anyway)) {
-      setError(`${refused.reason} Instead: ${refused.instead}`);
-      if (refused.harm === "equipment") setAgainst(refused.reason);
+    const missing = missingIn(added);
+    if (missing !== undefined) return setError("at", { message: missing });
+    const found = againstIn(harness, view, added);
+    if (found !== undefined && !(anyway && found.mayBe)) {
+      setError("at", { message: found.message });
+      if (found.mayBe) setAgainst(found);
       return;
     }
-    const words = [note.trim(), refused === undefined ? "" : `done all the same: ${refused.reason}`].filter(Boolean).join("; ");
-    record({ type: "temporary-made", data: { kind, at: name, to: other, note: words.slice(0, 300) } });
-    setAt("");
-    setTo("");
-    setNote("");
-    setError("");
+    const words = [added.note.trim(), found === undefined ? "" : `done all the same: ${found.reason}`].filter(Boolean).join("; ");
+    record({ type: "temporary-made", data: { ...changeFrom(harness, added), note: words.slice(0, 300) } });
+    reset({ ...NOTHING_ADDED, kind: added.kind, fused: added.fused });
   };
   return (
-    <Form onSubmit={submit} noValidate>
+    <Form onSubmit={(e) => void handleSubmit((added) => add(added, false))(e)} noValidate>
       <h3>Add what you change, as you change it</h3>
       <Row style={{ alignItems: "end" }}>
-        <Select label="What" options={TEMPORARY_KINDS.map((k) => ({ id: k, text: k }))} value={kind} onChange={setKind} />
-        <Field
-          label={twoEnded ? "From" : "Where"}
-          value={at}
-          onChange={setAt}
-          error={error}
-          placeholder="C12, F3, W5"
-          mono
-          maxLength={80}
+        <Controller
+          control={control}
+          name="kind"
+          render={({ field }) => (
+            <Select
+              label="What"
+              options={TEMPORARY_KINDS.map((k) => ({ id: k, text: k }))}
+              value={field.value}
+              onChange={field.onChange}
+            />
+          )}
         />
-        {twoEnded ? <Field label="To" value={to} onChange={setTo} placeholder="F3.2" mono maxLength={80} /> : null}
+        <TextInput control={control} name="at" label={twoEnded ? "From" : "Where"} placeholder="C12, F3, W5" mono maxLength={80} />
+        {twoEnded ? <TextInput control={control} name="to" label="To" placeholder="F3.2" mono maxLength={80} /> : null}
         {kind === "jumpered" ? (
-          <Toggle isSelected={fused} onChange={setFused}>
-            {fused ? "through a fuse" : "without a fuse"}
-          </Toggle>
+          <Controller
+            control={control}
+            name="fused"
+            render={({ field }) => (
+              <Toggle isSelected={field.value} onChange={field.onChange}>
+                {field.value ? "through a fuse" : "without a fuse"}
+              </Toggle>
+            )}
+          />
         ) : null}
-        <Field label="Note" value={note} onChange={setNote} maxLength={300} grow />
+        <TextInput control={control} name="note" label="Note" maxLength={300} grow />
         <Button look="solid" type="submit">
           Add
         </Button>
-        {against === undefined ? null : <Button onPress={() => submit(undefined, true)}>Done all the same</Button>}
+        {against === undefined ? null : (
+          <Button onPress={() => void handleSubmit((added) => add(added, true))()}>Done all the same</Button>
+        )}
       </Row>
-      {at.trim() !== "" && !inModel && harness !== undefined ? (
+      {at.trim() !== "" && harness !== undefined && !isInModel(harness, placeName(harness, at)) ? (
         <Faint>“{at.trim()}” is not in the circuit: it is listed, but the expected values do not change.</Faint>
       ) : null}
       {cautions.map((c) => (

@@ -1,8 +1,9 @@
-import { useMemo, useState } from "react";
+import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { answerProblems, fillTemplate, TEMPLATES, type FilledForm, type Template } from "@rheonom/core/notation";
 import { Button } from "../ui/button.tsx";
 import { Dialog } from "../ui/dialog.tsx";
-import { Field } from "../ui/field.tsx";
+import { FormStack, TextInput } from "../ui/form.tsx";
 import { Select } from "../ui/select.tsx";
 import { Columns, Faint, Row } from "../ui/layout.tsx";
 import { Notice } from "../ui/notice.tsx";
@@ -26,51 +27,55 @@ export function FormDialog({ isOpen, onClose, from, replaces, onText }: FormDial
   );
 }
 
+type Answers = Record<string, string>;
+
+/** An answer for every field of a template: what was said before, else its default. */
+const answersFor = (template: Template, said: Readonly<Answers>): Answers =>
+  Object.fromEntries(template.fields.map((f) => [f.id, said[f.id] ?? f.default]));
+
 function Form({ from, replaces, onClose, onText }: Omit<FormDialogProps, "isOpen">) {
   const [template, setTemplate] = useState<Template>(from?.template ?? TEMPLATES[0]!);
-  const [answers, setAnswers] = useState<Readonly<Record<string, string>>>(from?.answers ?? {});
-  const problems = useMemo(() => answerProblems(template, answers), [template, answers]);
-  const wrong = (id: string): string | undefined => problems.find((p) => p.field === id)?.message;
-  const make = (): void => {
-    if (problems.length > 0) return;
-    onText(fillTemplate(template, answers));
+  const { control, handleSubmit, reset, watch } = useForm<Answers>({ defaultValues: answersFor(template, from?.answers ?? {}) });
+  const answers = watch();
+  const problems = answerProblems(template, answers);
+  const make = (said: Answers): void => {
+    if (answerProblems(template, said).length > 0) return;
+    onText(fillTemplate(template, said));
     onClose();
   };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        make();
-      }}
-      style={{ display: "flex", flexDirection: "column", gap: "var(--s4)" }}
-    >
+    <FormStack onSubmit={(e) => void handleSubmit(make)(e)}>
       <Select
         label="Kind of circuit"
         value={template.id}
         options={TEMPLATES.map((t) => ({ id: t.id, text: t.name }))}
         onChange={(id) => {
-          setTemplate(TEMPLATES.find((t) => t.id === id)!);
-          setAnswers((a) => ("name" in a ? { name: a.name! } : {}));
+          const next = TEMPLATES.find((t) => t.id === id)!;
+          setTemplate(next);
+          reset(answersFor(next, "name" in answers ? { name: answers.name! } : {}));
         }}
       />
       <Faint>{template.about}</Faint>
       <Columns style={{ gridTemplateColumns: "repeat(auto-fit, minmax(220px, 1fr))", gap: "var(--s3)" }}>
-        {template.fields.map((f) => {
-          const value = answers[f.id] ?? f.default;
-          const set = (next: string): void => setAnswers((a) => ({ ...a, [f.id]: next }));
-          if (f.kind === "choice") return <Select key={f.id} label={f.label} value={value} options={f.choices!} onChange={set} />;
-          const label = f.unit === undefined ? f.label : `${f.label}, ${f.unit}`;
-          return (
-            <Field
+        {template.fields.map((f) =>
+          f.kind === "choice" ? (
+            <Controller
               key={f.id}
-              label={label}
-              value={value}
-              onChange={set}
-              error={wrong(f.id)}
+              control={control}
+              name={f.id}
+              render={({ field }) => <Select label={f.label} value={field.value} options={f.choices!} onChange={field.onChange} />}
+            />
+          ) : (
+            <TextInput
+              key={f.id}
+              control={control}
+              name={f.id}
+              label={f.unit === undefined ? f.label : `${f.label}, ${f.unit}`}
+              error={problems.find((p) => p.field === f.id)?.message}
               {...(f.help === undefined ? {} : { hint: f.help })}
             />
-          );
-        })}
+          ),
+        )}
       </Columns>
       {from?.edited === true && from.template.id === template.id ? (
         <Notice tone="caution">
@@ -85,6 +90,6 @@ function Form({ from, replaces, onClose, onText }: Omit<FormDialogProps, "isOpen
           Make the circuit
         </Button>
       </Row>
-    </form>
+    </FormStack>
   );
 }

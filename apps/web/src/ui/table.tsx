@@ -1,3 +1,5 @@
+import type { ReactNode } from "react";
+import { ArrowDown, ArrowUp } from "lucide-react";
 import { styled } from "styled-components";
 
 /** A plain data table. Give cells of figures the class "n". */
@@ -47,3 +49,30 @@ export const Table = styled.table`
     }
   }
 `;
+
+const SortButton = styled.button`
+  all: unset;
+  cursor: pointer;
+  display: inline-flex;
+  align-items: center;
+  gap: 4px;
+  min-height: 36px;
+  &:focus-visible {
+    outline: 3px solid var(--focus);
+    outline-offset: 2px;
+  }
+`;
+
+export type Order = "asc" | "desc";
+
+/** A column's heading that sorts by it; pressed again it turns the order round. `order`: undefined while another column sorts. */
+export function SortHeading({ order, onSort, children }: { order: Order | undefined; onSort: (order: Order) => void; children: ReactNode }) {
+  return (
+    <th scope="col" aria-sort={order === undefined ? "none" : order === "asc" ? "ascending" : "descending"}>
+      <SortButton onClick={() => onSort(order === "asc" ? "desc" : "asc")}>
+        {children}
+        {order === "asc" ? <ArrowUp size={14} aria-hidden /> : order === "desc" ? <ArrowDown size={14} aria-hidden /> : null}
+      </SortButton>
+    </th>
+  );
+}

@@ -1,8 +1,7 @@
-import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useState, type ReactNode } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from "@tanstack/react-table";
 import { formatDistanceToNowStrict } from "date-fns";
-import { ArrowDown, ArrowUp, Plus } from "lucide-react";
+import { Plus } from "lucide-react";
 import { styled } from "styled-components";
 import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
 import { useJobsQuery } from "../../api/api.ts";
@@ -12,11 +11,10 @@ import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
-import { Table } from "../../ui/table.tsx";
-import { useKeys } from "../../ui/use-keys.ts";
+import { SortHeading, Table } from "../../ui/table.tsx";
+import { useShortcuts } from "../../job/shortcuts.ts";
 import { readAddress, SHOWN } from "./address.ts";
 
-const column = createColumnHelper<JobSummary>();
 const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
 
 const Vehicle = styled(Link)`
@@ -47,43 +45,26 @@ const Stage = styled.span`
     color: var(--ink-2);
   }
 `;
-const SortButton = styled.button`
-  all: unset;
-  cursor: pointer;
-  display: inline-flex;
-  align-items: center;
-  gap: 4px;
-  min-height: 36px;
-  &:focus-visible {
-    outline: 3px solid var(--focus);
-    outline-offset: 2px;
-  }
-`;
-
-const columns = [
-  column.accessor((j) => `${j.vehicle} ${j.registration}`, {
+const COLUMNS: readonly { readonly id: JobQuery["sort"]; readonly heading: string; readonly cell: (job: JobSummary) => ReactNode }[] = [
+  {
     id: "vehicle",
-    header: "Vehicle",
-    cell: ({ row: { original: j } }) => (
+    heading: "Vehicle",
+    cell: (j) => (
       <Vehicle to={`/jobs/${j.id}/${j.stage === "closed" ? "record" : j.stage}`}>
         {j.vehicle === "" ? "Complaint cannot be read" : j.vehicle}
         <span>{j.registration}</span>
       </Vehicle>
     ),
-  }),
-  column.accessor("words", { id: "words", header: "Complaint", cell: (c) => <span>{c.getValue()}</span> }),
-  column.accessor("stage", {
+  },
+  { id: "words", heading: "Complaint", cell: (j) => <span>{j.words}</span> },
+  {
     id: "stage",
-    header: "Next step",
-    cell: (c) => <Stage data-stage={c.getValue()}>{SHOWN.find((s) => s.id === c.getValue())?.text ?? c.getValue()}</Stage>,
-  }),
-  column.accessor("leftUndone", {
-    id: "leftUndone",
-    header: "Left undone",
-    cell: (c) => (c.getValue() === 0 ? <Faint>–</Faint> : <strong>{c.getValue()}</strong>),
-  }),
-  column.accessor("openedBy", { id: "openedBy", header: "Opened by" }),
-  column.accessor("lastAt", { id: "lastAt", header: "Last entry", cell: (c) => <span title={c.getValue()}>{ago(c.getValue())}</span> }),
+    heading: "Next step",
+    cell: (j) => <Stage data-stage={j.stage}>{SHOWN.find((s) => s.id === j.stage)?.text ?? j.stage}</Stage>,
+  },
+  { id: "leftUndone", heading: "Left undone", cell: (j) => (j.leftUndone === 0 ? <Faint>–</Faint> : <strong>{j.leftUndone}</strong>) },
+  { id: "openedBy", heading: "Opened by", cell: (j) => j.openedBy },
+  { id: "lastAt", heading: "Last entry", cell: (j) => <span title={j.lastAt}>{ago(j.lastAt)}</span> },
 ];
 
 /** An answer so young is shown as it is, s; the feed tells what has changed since. */
@@ -115,23 +96,10 @@ export function BoardScreen() {
       ),
     [setParams],
   );
-  useKeys({ c: () => void navigate("/jobs/new") });
+  useShortcuts({ newJob: () => void navigate("/jobs/new") });
   // What fits on the first screen is drawn at once, the rest right after it.
   const whole = useDeferredValue(true, false);
   const jobs = useMemo(() => (whole ? data?.jobs : data?.jobs.slice(0, FIRST_ROWS)) ?? [], [data, whole]);
-  const table = useReactTable({
-    data: jobs,
-    columns,
-    state: { sorting: [{ id: query.sort, desc: query.order === "desc" }] },
-    manualSorting: true,
-    enableSortingRemoval: false,
-    onSortingChange: (update) => {
-      const [first] = typeof update === "function" ? update([{ id: query.sort, desc: query.order === "desc" }]) : update;
-      if (first !== undefined) change({ sort: first.id, order: first.desc ? "desc" : "asc" });
-    },
-    getCoreRowModel: getCoreRowModel(),
-  });
-  const rows = table.getRowModel().rows;
   const all = Object.values(data?.counts ?? {}).reduce((sum, n) => sum + n, 0);
   const isWhole = query.search === "" && query.stage === "all";
   return (
@@ -177,37 +145,29 @@ export function BoardScreen() {
               <Hidden>Jobs of the shop</Hidden>
             </caption>
             <thead>
-              {table.getHeaderGroups().map((group) => (
-                <tr key={group.id}>
-                  {group.headers.map((h) => {
-                    const sorted = h.column.getIsSorted();
-                    return (
-                      <th key={h.id} scope="col" aria-sort={sorted === false ? "none" : sorted === "asc" ? "ascending" : "descending"}>
-                        <SortButton onClick={h.column.getToggleSortingHandler()}>
-                          {flexRender(h.column.columnDef.header, h.getContext())}
-                          {sorted === "asc" ? (
-                            <ArrowUp size={14} aria-hidden />
-                          ) : sorted === "desc" ? (
-                            <ArrowDown size={14} aria-hidden />
-                          ) : null}
-                        </SortButton>
-                      </th>
-                    );
-                  })}
-                </tr>
-              ))}
+              <tr>
+                {COLUMNS.map((c) => (
+                  <SortHeading
+                    key={c.id}
+                    order={query.sort === c.id ? query.order : undefined}
+                    onSort={(order) => change({ sort: c.id, order })}
+                  >
+                    {c.heading}
+                  </SortHeading>
+                ))}
+              </tr>
             </thead>
             <tbody>
-              {rows.map((r) => (
-                <tr key={r.id}>
-                  {r.getVisibleCells().map((c) => (
-                    <td key={c.id}>{flexRender(c.column.columnDef.cell, c.getContext())}</td>
+              {jobs.map((j) => (
+                <tr key={j.id}>
+                  {COLUMNS.map((c) => (
+                    <td key={c.id}>{c.cell(j)}</td>
                   ))}
                 </tr>
               ))}
             </tbody>
           </Table>
-          {rows.length === 0 ? (
+          {jobs.length === 0 ? (
             <p style={{ padding: "var(--s4)" }}>
               No job matches{query.search === "" ? "" : ` “${query.search}”`}.{" "}
               <Button onPress={() => change({ find: "", show: "" })}>Show all jobs</Button>

@@ -14,9 +14,9 @@ import {
 import type { Harness } from "@rheonom/core/harness";
 import { latestScan, trayInModel } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
-import { useKeptForm } from "../../job/kept.ts";
+import { useKeptForm } from "../../job/kept-form.ts";
 import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { TextInput } from "../../ui/form.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
@@ -68,8 +68,9 @@ const DRAFT = { text: "" };
 export function CodesScreen() {
   const { job, record, harness } = useJobContext();
   const { view } = job;
-  const [draft, change, clear] = useKeptForm(`rheonom.codes.${job.id}`, DRAFT);
-  const typed = readTypedCodes(draft.text);
+  const form = useKeptForm(`rheonom.codes.${job.id}`, DRAFT);
+  const typedText = form.watch("text");
+  const typed = readTypedCodes(typedText);
   const latest = latestScan(view);
   const closed = view.closed !== undefined;
   const keep = (
@@ -113,11 +114,11 @@ export function CodesScreen() {
     });
   const typing = (
     <Panel>
-      <Field
+      <TextInput
+        control={form.control}
+        name="text"
         label="What the scan tool shows, one code a line"
         hint="U0100-87 active ECM · the status may be left out (stored) · “ECM silent” for a module that does not answer"
-        value={draft.text}
-        onChange={(text) => change({ text })}
         lines={5}
       />
       {typed.misread.length === 0 ? null : <Bad misread={typed.misread} />}
@@ -127,8 +128,8 @@ export function CodesScreen() {
           isDisabled={found === 0}
           onPress={() => {
             keep(typed.codes, typed.silent, "typed");
-            if (typed.misread.length === 0) clear();
-            else change({ text: typed.misread.map((m) => draft.text.split(/\r?\n/)[m.line - 1]).join("\n") });
+            if (typed.misread.length === 0) form.clear();
+            else form.setValue("text", typed.misread.map((m) => typedText.split(/\r?\n/)[m.line - 1]).join("\n"));
           }}
         >
           Keep {typed.codes.length} {typed.codes.length === 1 ? "code" : "codes"}

@@ -1,12 +1,13 @@
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { actuatorsOf, addressedModules, emissionsModule, liveValuesOf, type LiveValue } from "@rheonom/core/codes";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { batteryNegative, type Harness } from "@rheonom/core/harness";
+import { batteryNegative, pinPlace, type Harness } from "@rheonom/core/harness";
 import type { LinkModule, LiveWish } from "@rheonom/contract/link";
 import type { EventBody } from "../../job/record.ts";
 import { readGauge, readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { TextInput } from "../../ui/form.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
@@ -226,49 +227,66 @@ interface BesideProps {
 
 /** What is measured beside a live value. Volts are the meter's at the same pin; a temperature or a position is what acts on the sensor. */
 function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesideProps) {
-  const [text, setText] = useState("");
-  const isVolts = value.unit === "V";
+  const { control, handleSubmit, reset, watch } = useForm({ defaultValues: { text: "" } });
+  const text = watch("text");
   const number = readGauge(text, value.unit);
-  const keep = (): void => {
-    if (seen === null || pinVolts === null || number === undefined) return;
-    const live = { kind: "live" as const, module: value.module, pin: value.pin };
-    if (isVolts) {
-      const typed = readTyped(text, "volts");
-      if (typed.kind !== "ok") return;
-      const leads = { quantity: "volts" as const, red: `${value.module}.${value.pin}`, black };
-      onKeep([
-        { type: "seen", data: { state, observe: live, value: seen, wrong: false } },
-        { type: "reading-taken", data: { leads, state, load, text, shown: typed.shown, instrument: "typed" } },
-      ]);
-    } else {
-      const acting = value.unit === "%" ? number / 100 : number;
-      const inputs = { ...state.inputs, [value.sensor!]: acting };
-      onKeep([{ type: "seen", data: { state: { ...state, inputs }, observe: live, value: pinVolts, wrong: false } }]);
-    }
-    setText("");
+  const keep = ({ text: typed }: { readonly text: string }): void => {
+    if (seen === null || pinVolts === null) return;
+    const bodies = besideBodies(value, typed, { seen, pinVolts, state, load, black });
+    if (bodies === undefined) return;
+    onKeep(bodies);
+    reset();
   };
   const apart = number !== undefined && seen !== null ? seen - number : undefined;
   return (
-    <Row style={{ alignItems: "end" }}>
-      <Field
-        autoFocus
-        label={isVolts ? `Meter at ${value.pin}` : value.unit === "°C" ? `Thermometer at ${value.sensor}` : `Gauge at ${value.sensor}`}
-        value={text}
-        onChange={setText}
-        placeholder={value.unit}
-        error={text.trim() !== "" && number === undefined ? `A number of ${value.unit}, please.` : undefined}
-        mono
-      />
-      {apart === undefined ? null : (
-        <Faint>
-          module sees {inUnit(Math.abs(apart), value.unit)} {apart < 0 ? "less" : "more"}
-        </Faint>
-      )}
-      <Button isDisabled={number === undefined || seen === null || pinVolts === null} onPress={keep}>
-        Keep
-      </Button>
-    </Row>
+    <form onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
+      <Row style={{ alignItems: "end" }}>
+        <TextInput
+          control={control}
+          name="text"
+          autoFocus
+          label={value.unit === "V" ? `Meter at ${value.pin}` : value.unit === "°C" ? `Thermometer at ${value.sensor}` : `Gauge at ${value.sensor}`}
+          placeholder={value.unit}
+          error={text.trim() !== "" && number === undefined ? `A number of ${value.unit}, please.` : undefined}
+          mono
+        />
+        {apart === undefined ? null : (
+          <Faint>
+            module sees {inUnit(Math.abs(apart), value.unit)} {apart < 0 ? "less" : "more"}
+          </Faint>
+        )}
+        <Button type="submit" isDisabled={number === undefined || seen === null || pinVolts === null}>
+          Keep
+        </Button>
+      </Row>
+    </form>
   );
+}
+
+interface Seen {
+  readonly seen: number;
+  readonly pinVolts: number;
+  readonly state: VehicleState;
+  readonly load: string;
+  readonly black: string;
+}
+
+/** What is kept of a value typed beside a live one: volts as a reading of their own, anything else as what acts on the sensor. Undefined for what cannot be read. */
+function besideBodies(value: LiveValue, text: string, { seen, pinVolts, state, load, black }: Seen): readonly EventBody[] | undefined {
+  const observe = { kind: "live" as const, module: value.module, pin: value.pin };
+  if (value.unit === "V") {
+    const typed = readTyped(text, "volts");
+    if (typed.kind !== "ok") return undefined;
+    const leads = { quantity: "volts" as const, red: pinPlace(value.module, value.pin), black };
+    return [
+      { type: "seen", data: { state, observe, value: seen, wrong: false } },
+      { type: "reading-taken", data: { leads, state, load, text: typed.text, shown: typed.shown, instrument: "typed" } },
+    ];
+  }
+  const number = readGauge(text, value.unit);
+  if (number === undefined || value.sensor === undefined) return undefined;
+  const inputs = { ...state.inputs, [value.sensor]: value.unit === "%" ? number / 100 : number };
+  return [{ type: "seen", data: { state: { ...state, inputs }, observe, value: pinVolts, wrong: false } }];
 }
 
 const onOff = (v: number | null): string => (v === null ? "no answer" : v > 50 ? "on" : "off");

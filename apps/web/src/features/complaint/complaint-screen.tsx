@@ -1,11 +1,10 @@
-import { useCallback, useState, type FormEvent } from "react";
+import { useCallback, useState } from "react";
 import { useNavigate } from "react-router";
 import { format } from "date-fns";
 import type { ComplaintData } from "@rheonom/core/job";
-import { keepItem, readLike, useKeptForm } from "../../job/kept.ts";
+import { keepItem, readLike } from "../../job/kept.ts";
 import { useJobContext } from "../../job/job-context.ts";
-import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { OneLineForm } from "../../ui/form.tsx";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { ComplaintForm } from "./complaint-form.tsx";
@@ -49,13 +48,8 @@ const NO_NOTE = { text: "" };
 
 function Notes() {
   const { job, record } = useJobContext();
-  const [{ text }, change, clear] = useKeptForm(`rheonom.note.${job.id}`, NO_NOTE);
-  const add = (event: FormEvent): void => {
-    event.preventDefault();
-    if (text.trim() === "") return;
-    record({ type: "note-added", data: { text: text.trim() } });
-    clear();
-  };
+  const draft = `rheonom.note.${job.id}`;
+  const [begun] = useState(() => readLike(draft, NO_NOTE).text);
   return (
     <Panel>
       <h2>Notes</h2>
@@ -69,14 +63,20 @@ function Notes() {
             </Faint>
           </p>
         ))}
-      <form onSubmit={add} style={{ display: "grid", gap: "var(--s3)" }}>
-        <Field label="Add a note" value={text} onChange={(text) => change({ text })} lines={2} maxLength={2000} />
-        <Row>
-          <Button type="submit" isDisabled={text.trim() === ""}>
-            Add the note
-          </Button>
-        </Row>
-      </form>
+      <OneLineForm
+        label="Add a note"
+        words="Add the note"
+        initial={begun}
+        onType={(text) => void keepItem(draft, JSON.stringify({ text }))}
+        onSubmit={(text) => {
+          record({ type: "note-added", data: { text } });
+          localStorage.removeItem(draft);
+          return undefined;
+        }}
+        lines={2}
+        maxLength={2000}
+        stacked
+      />
     </Panel>
   );
 }

@@ -1,14 +1,15 @@
-import { useMemo, useState, type FormEvent } from "react";
+import {useMemo} from "react";
+import { Controller } from "react-hook-form";
 import { Link, useNavigate } from "react-router";
 import { format } from "date-fns";
 import { describeLink, linksOf } from "@rheonom/core/harness";
 import { cautionsFor, MEND_METHODS, type EventOf } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Cautions } from "../../job/cautions.tsx";
-import { useKeptForm } from "../../job/kept.ts";
+import { useKeptForm } from "../../job/kept-form.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Columns, Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
@@ -40,28 +41,27 @@ function useSuspects(): readonly { readonly at: string; readonly words: string; 
   }, [harness, shown, view.mends.length]);
 }
 
+/** A field that must not stay empty. */
+const wanted = (message: string): { readonly validate: (text: string) => string | true } => ({
+  validate: (text) => (text.trim() === "" ? message : true),
+});
+
 /** What was found, why, and what was done about it. */
 export function MendScreen() {
   const { job, record, harness } = useJobContext();
   const navigate = useNavigate();
   const suspects = useSuspects();
-  const [data, set, clear] = useKeptForm<MendData>(`rheonom.mend.${job.id}`, EMPTY);
-  const [tried, setTried] = useState(false);
-  const cautions = cautionsFor({ kind: "mend", at: data.at, method: data.method }, harness);
-  const missing = {
-    at: data.at.trim() === "" ? "Name the part, cavity or wire, such as G7 or C21.4." : "",
-    found: data.found.trim() === "" ? "Say what you found there: green copper, loose nut, chafed wire." : "",
-    done: data.done.trim() === "" ? "Say what you did, so that the next technician knows." : "",
-  };
-  const error = (name: keyof typeof missing): string => (tried ? missing[name] : "");
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    setTried(true);
-    if (Object.values(missing).some((m) => m !== "")) return;
+  const { control, handleSubmit, setValue, getValues, watch, clear } = useKeptForm<MendData>(`rheonom.mend.${job.id}`, EMPTY);
+  const { at, method } = watch();
+  const cautions = cautionsFor({ kind: "mend", at, method }, harness);
+  const keep = (data: MendData): void => {
     record({ type: "mend-made", data });
     clear();
-    setTried(false);
     void navigate(`/jobs/${job.id}/prove`);
+  };
+  const take = (suspect: (typeof suspects)[number]): void => {
+    setValue("at", suspect.at);
+    if (getValues("found") === "") setValue("found", `${suspect.found}. `);
   };
   return (
     <Page>
@@ -74,7 +74,7 @@ export function MendScreen() {
             <Row>
               <Faint>The readings point at:</Faint>
               {suspects.map((s) => (
-                <Button key={s.at} onPress={() => set({ at: s.at, found: data.found === "" ? `${s.found}. ` : data.found })}>
+                <Button key={s.at} onPress={() => take(s)}>
                   {s.at}
                 </Button>
               ))}
@@ -84,49 +84,62 @@ export function MendScreen() {
               No reading condemns anything yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
             </Notice>
           )}
-          <form onSubmit={submit} style={{ display: "grid", gap: "var(--s4)" }} noValidate>
+          <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
             <Columns>
-              <Field
+              <TextInput
+                control={control}
+                name="at"
                 label="Where"
                 mono
-                value={data.at}
-                onChange={(at) => set({ at })}
-                error={error("at")}
-                hint={suspects.find((s) => s.at === data.at)?.words ?? "Part, cavity or wire"}
+                rules={wanted("Name the part, cavity or wire, such as G7 or C21.4.")}
+                hint={suspects.find((s) => s.at === at)?.words ?? "Part, cavity or wire"}
                 maxLength={80}
               />
-              <Select
-                label="How"
-                options={MEND_METHODS.map((m) => ({ id: m, text: m }))}
-                value={data.method}
-                onChange={(method) => set({ method })}
+              <Controller
+                control={control}
+                name="method"
+                render={({ field }) => (
+                  <Select
+                    label="How"
+                    options={MEND_METHODS.map((m) => ({ id: m, text: m }))}
+                    value={field.value}
+                    onChange={field.onChange}
+                  />
+                )}
               />
             </Columns>
-            <Field
+            <TextInput
+              control={control}
+              name="found"
               label="Found"
-              value={data.found}
-              onChange={(found) => set({ found })}
-              error={error("found")}
+              rules={wanted("Say what you found there: green copper, loose nut, chafed wire.")}
               lines={2}
               maxLength={1000}
             />
-            <Field
+            <TextInput
+              control={control}
+              name="cause"
               label="Cause"
-              value={data.cause}
-              onChange={(cause) => set({ cause })}
               hint="Why it happened, and what keeps it from coming back"
               lines={2}
               maxLength={1000}
             />
             <Cautions cautions={cautions} />
-            <Field label="Done" value={data.done} onChange={(done) => set({ done })} error={error("done")} lines={2} maxLength={1000} />
+            <TextInput
+              control={control}
+              name="done"
+              label="Done"
+              rules={wanted("Say what you did, so that the next technician knows.")}
+              lines={2}
+              maxLength={1000}
+            />
             <Row>
               <Button look="solid" type="submit">
                 Record the mend
               </Button>
               <Faint>Then prove it: the same test again.</Faint>
             </Row>
-          </form>
+          </FormStack>
         </Panel>
       ) : null}
     </Page>

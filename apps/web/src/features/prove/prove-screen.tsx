@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { Link } from "react-router";
 import { Check, CircleAlert, CircleDashed } from "lucide-react";
 import { styled } from "styled-components";
@@ -15,7 +14,7 @@ import { readTyped } from "../../job/reading.ts";
 import { TrayList } from "../../job/tray.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button, buttonLink } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { OneLineForm } from "../../ui/form.tsx";
 import { Columns, Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
@@ -209,49 +208,43 @@ function Readings({ pair, harness }: { pair: ProofPair; harness: Harness }) {
 /** Takes the same reading again: same leads, same state. */
 function Repeat({ reading, isDisabled }: { reading: ReadingView; isDisabled: boolean }) {
   const { job, record } = useJobContext();
-  const [text, setText] = useState("");
-  const [error, setError] = useState("");
   const [simulate] = useSimulateMutation();
   const { leads, state, load } = reading.data;
-  const take = (typed: string, instrument: "typed" | "simulated"): void => {
+  const take = (typed: string, instrument: "typed" | "simulated"): string | undefined => {
     const read = readTyped(typed, leads.quantity);
-    if (read.kind === "bad") return setError(read.message);
+    if (read.kind === "bad") return read.message;
     record({ type: "reading-taken", data: { leads, state, load, text: read.text, shown: read.shown, instrument } });
+    return undefined;
   };
-  const ask = async (): Promise<void> => {
+  const ask = async (fail: (message: string) => void): Promise<void> => {
     const answer = await simulate({ jobId: job.id, leads, state });
-    if ("error" in answer) return setError(failureOf(answer.error).message);
-    if (answer.data.kind === "void") return setError(answer.data.message);
-    take(answer.data.text, "simulated");
+    const wrong =
+      "error" in answer
+        ? failureOf(answer.error).message
+        : answer.data.kind === "void"
+          ? answer.data.message
+          : take(answer.data.text, "simulated");
+    if (wrong !== undefined) fail(wrong);
   };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        take(text, "typed");
-      }}
-      style={{ display: "flex", gap: "var(--s2)", alignItems: "end", flexWrap: "wrap" }}
-      noValidate
+    <OneLineForm
+      label={`Again: ${describeLeads(leads)}`}
+      words="Record"
+      onSubmit={(text) => take(text, "typed")}
+      keeps
+      mono
+      placeholder="12.31"
+      isDisabled={isDisabled}
+      maxLength={30}
+      grow
     >
-      <Field
-        label={`Again: ${describeLeads(leads)}`}
-        mono
-        value={text}
-        onChange={setText}
-        error={error}
-        placeholder="12.31"
-        isDisabled={isDisabled}
-        maxLength={30}
-        grow
-      />
-      <Button type="submit" isDisabled={isDisabled}>
-        Record
-      </Button>
-      {job.simulated ? (
-        <Button onPress={() => void ask()} isDisabled={isDisabled}>
-          Simulate
-        </Button>
-      ) : null}
-    </form>
+      {(fail) =>
+        job.simulated ? (
+          <Button onPress={() => void ask(fail)} isDisabled={isDisabled}>
+            Simulate
+          </Button>
+        ) : null
+      }
+    </OneLineForm>
   );
 }

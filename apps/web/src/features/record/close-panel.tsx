@@ -1,9 +1,9 @@
-import { useState, type FormEvent } from "react";
+import { Controller } from "react-hook-form";
 import { closingBlockers, type EventOf } from "@rheonom/core/job";
-import { useKeptForm } from "../../job/kept.ts";
 import { useJobContext } from "../../job/job-context.ts";
+import { useKeptForm } from "../../job/kept-form.ts";
 import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { FormStack, OneLineForm, TextInput } from "../../ui/form.tsx";
 import { Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
@@ -14,31 +14,35 @@ const NOTHING_SAID: Closing = { safeToDrive: "yes", advice: "", withoutProof: ""
 
 /** Ends the job when nothing is left undone and the mend is proven, or re-opens it. */
 export function ClosePanel() {
+  return useJobContext().job.view.closed === undefined ? <Close /> : <Reopen />;
+}
+
+function Reopen() {
+  const { record } = useJobContext();
+  return (
+    <Panel>
+      <OneLineForm
+        label="Why is it opened again?"
+        words="Re-open the job"
+        onSubmit={(why) => {
+          record({ type: "job-reopened", data: { why } });
+          return undefined;
+        }}
+        maxLength={300}
+        grow
+      />
+    </Panel>
+  );
+}
+
+function Close() {
   const { job, harness, record, showTray } = useJobContext();
-  const [data, set] = useKeptForm<Closing>(`rheonom.closing.${job.id}`, NOTHING_SAID);
-  const [why, setWhy] = useState("");
-  const { view } = job;
-  if (view.closed !== undefined) {
-    const reopen = (event: FormEvent): void => {
-      event.preventDefault();
-      if (why.trim() !== "") record({ type: "job-reopened", data: { why: why.trim() } });
-    };
-    return (
-      <Panel>
-        <form onSubmit={reopen} style={{ display: "flex", gap: "var(--s3)", alignItems: "end", flexWrap: "wrap" }}>
-          <Field label="Why is it opened again?" value={why} onChange={setWhy} maxLength={300} grow />
-          <Button type="submit" isDisabled={why.trim() === ""}>
-            Re-open the job
-          </Button>
-        </form>
-      </Panel>
-    );
-  }
-  const blockers = closingBlockers(view, harness, data);
+  const { control, handleSubmit, watch } = useKeptForm<Closing>(`rheonom.closing.${job.id}`, NOTHING_SAID);
+  const data = watch();
+  const blockers = closingBlockers(job.view, harness, data);
   const wantsReason = data.withoutProof !== "" || blockers.some((b) => b.code === "proof");
-  const close = (event: FormEvent): void => {
-    event.preventDefault();
-    if (blockers.length === 0) record({ type: "job-closed", data });
+  const close = (said: Closing): void => {
+    if (blockers.length === 0) record({ type: "job-closed", data: said });
   };
   return (
     <Panel>
@@ -48,31 +52,31 @@ export function ClosePanel() {
           {b.message}
         </Notice>
       ))}
-      <form onSubmit={close} style={{ display: "grid", gap: "var(--s3)" }} noValidate>
+      <FormStack onSubmit={(e) => void handleSubmit(close)(e)} noValidate>
         <Row style={{ alignItems: "end" }}>
-          <Segmented
-            label="Safe to drive?"
-            value={data.safeToDrive}
-            onChange={(safeToDrive) => set({ safeToDrive })}
-            options={[
-              { id: "yes", text: "yes" },
-              { id: "with advice", text: "with advice" },
-              { id: "no", text: "no" },
-            ]}
+          <Controller
+            control={control}
+            name="safeToDrive"
+            render={({ field }) => (
+              <Segmented
+                label="Safe to drive?"
+                value={field.value}
+                onChange={field.onChange}
+                options={[
+                  { id: "yes", text: "yes" },
+                  { id: "with advice", text: "with advice" },
+                  { id: "no", text: "no" },
+                ]}
+              />
+            )}
           />
-          <Field
-            label="Advice, declined work, what remains"
-            value={data.advice}
-            onChange={(advice) => set({ advice })}
-            maxLength={1000}
-            grow
-          />
+          <TextInput control={control} name="advice" label="Advice, declined work, what remains" maxLength={1000} grow />
         </Row>
         {wantsReason ? (
-          <Field
+          <TextInput
+            control={control}
+            name="withoutProof"
             label="Why does it end without proof?"
-            value={data.withoutProof}
-            onChange={(withoutProof) => set({ withoutProof })}
             hint="Leave empty and repeat the failed test instead, whenever that is possible."
             maxLength={500}
           />
@@ -83,7 +87,7 @@ export function ClosePanel() {
           </Button>
           {blockers.some((b) => b.code === "tray") ? <Button onPress={showTray}>Left undone …</Button> : null}
         </Row>
-      </form>
+      </FormStack>
     </Panel>
   );
 }

@@ -1,9 +1,9 @@
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { describeState, type VehicleState } from "@rheonom/core/circuit";
 import { RESULT_WORDS, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
 import { readGauge } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { OneLineForm } from "../../ui/form.tsx";
 import { Row } from "../../ui/layout.tsx";
 
 /** Words a technician says, by what is asked. */
@@ -68,28 +68,18 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
 
 /** A value that a module says it sees, typed as it stands on the scan tool. */
 function Live({ test, hands }: { test: Test; hands: Hands }) {
-  const [text, setText] = useState("");
-  const [wrong, setWrong] = useState<string | undefined>(undefined);
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
+    <OneLineForm
+      label="It says, V"
+      words="Keep"
+      solid
+      mono
+      onSubmit={(text) => {
         const value = readGauge(text, "V");
-        if (value === undefined) {
-          setWrong("A number of volts, such as 4.98.");
-          return;
-        }
-        setWrong(undefined);
-        setText("");
+        if (value === undefined) return "A number of volts, such as 4.98.";
         hands.onSeen({ state: test.state, observe: test.observe, value, wrong: false });
+        return undefined;
       }}
-    >
-      <Row>
-        <Field label="It says, V" value={text} onChange={setText} error={wrong} mono />
-        <Button type="submit" look="solid">
-          Keep
-        </Button>
-      </Row>
-    </form>
+    />
   );
 }

@@ -1,12 +1,13 @@
-import { useState, type FormEvent } from "react";
+import { useMemo, useState } from "react";
 import { format } from "date-fns";
 import { describeState } from "@rheonom/core/circuit";
 import { describeEvent, describeLeads, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
 import type { EventBody } from "../../job/record.ts";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
-import { Field } from "../../ui/field.tsx";
-import { Faint, Hidden, Row } from "../../ui/layout.tsx";
+import { OneLineForm } from "../../ui/form.tsx";
+import { Faint, Hidden } from "../../ui/layout.tsx";
+import { ShowMore, useMoreRows } from "../../ui/more-rows.tsx";
 import { Table } from "../../ui/table.tsx";
 
 /** All readings of the job, latest first; a wrong one is struck, never changed. */
@@ -20,6 +21,8 @@ export function ReadingsTable({
   record: (body: EventBody) => void;
 }) {
   const [striking, setStriking] = useState<ReadingView | undefined>(undefined);
+  const latestFirst = useMemo(() => view.readings.toReversed(), [view.readings]);
+  const { shown, ...more } = useMoreRows(latestFirst);
   if (view.readings.length === 0)
     return <Faint>No reading yet. Begin with the battery: red on +, black on −, key as it is when the fault shows.</Faint>;
   return (
@@ -43,7 +46,7 @@ export function ReadingsTable({
           </tr>
         </thead>
         <tbody>
-          {[...view.readings].reverse().map((r) => (
+          {shown.map((r) => (
             <tr key={r.id} data-struck={r.struck === undefined ? undefined : true}>
               <td>{format(new Date(r.at), "HH:mm")}</td>
               <td>{describeLeads(r.data.leads)}</td>
@@ -67,6 +70,7 @@ export function ReadingsTable({
           ))}
         </tbody>
       </Table>
+      <ShowMore {...more} />
       <StrikeDialog
         what={striking === undefined ? undefined : `${describeLeads(striking.data.leads)}: ${striking.data.text}`}
         onClose={() => setStriking(undefined)}
@@ -79,38 +83,41 @@ export function ReadingsTable({
 }
 
 function StrikeDialog({ what, onClose, onStrike }: { what: string | undefined; onClose: () => void; onStrike: (why: string) => void }) {
-  const [why, setWhy] = useState("mistyped");
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    if (why.trim() === "") return;
-    onStrike(why.trim());
-    onClose();
-  };
   return (
     <Dialog title="Strike this reading" isOpen={what !== undefined} onClose={onClose}>
-      <form onSubmit={submit} style={{ display: "grid", gap: "var(--s4)" }}>
-        <p>{what} stays in the log, struck through, and no longer counts.</p>
-        <Field label="Why?" value={why} onChange={setWhy} maxLength={300} autoFocus />
-        <Row>
-          <Button look="solid" type="submit" isDisabled={why.trim() === ""}>
-            Strike it
-          </Button>
-          <Button onPress={onClose}>Cancel</Button>
-        </Row>
-      </form>
+      <p>{what} stays in the log, struck through, and no longer counts.</p>
+      <OneLineForm
+        label="Why?"
+        words="Strike it"
+        solid
+        initial="mistyped"
+        onSubmit={(why) => {
+          onStrike(why);
+          onClose();
+          return undefined;
+        }}
+        maxLength={300}
+        autoFocus
+        stacked
+      >
+        <Button onPress={onClose}>Cancel</Button>
+      </OneLineForm>
     </Dialog>
   );
 }
 
 /** The whole log in words, latest first. */
 export function LogList({ events, unsaved }: { events: readonly LogEntry[]; unsaved: ReadonlySet<string> }) {
+  const latestFirst = useMemo(() => events.toReversed(), [events]);
+  const { shown, ...more } = useMoreRows(latestFirst);
   return (
+    <>
     <Table>
       <caption>
         <Hidden>Log of the job</Hidden>
       </caption>
       <tbody>
-        {[...events].reverse().map((e) => (
+        {shown.map((e) => (
           <tr key={e.id}>
             <td style={{ whiteSpace: "nowrap" }}>{format(new Date(e.at), "d MMM HH:mm")}</td>
             <td>
@@ -122,6 +129,8 @@ export function LogList({ events, unsaved }: { events: readonly LogEntry[]; unsa
         ))}
       </tbody>
     </Table>
+    <ShowMore {...more} />
+    </>
   );
 }
 

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { styled } from "styled-components";
 import { describeLink, describePlace, type Harness, linksOf, partNameIn } from "@rheonom/core/harness";
 import type { Prediction } from "@rheonom/core/instruments";
@@ -6,7 +7,7 @@ import { formatAmps, formatVolts } from "@rheonom/core/quantity";
 import { FOUND_KINDS, type EventOf } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
-import { Field } from "../../ui/field.tsx";
+import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 
@@ -91,32 +92,30 @@ const KINDS = FOUND_KINDS.map((id) => ({ id, text: id }));
 /** A note that something is otherwise on the vehicle than drawn. It stays with the job. */
 function FoundDifferent({ harness, at, onFound }: { harness: Harness; at: string; onFound: (data: Found) => void }) {
   const [isOpen, setOpen] = useState(false);
-  const [what, setWhat] = useState<Found["what"]>("colour");
-  const [found, setFound] = useState("");
+  const { control, handleSubmit, reset, watch } = useForm<Pick<Found, "what" | "found">>({ defaultValues: { what: "colour", found: "" } });
+  const { what, found } = watch();
   const drawn = drawnAs(harness, at, what);
-  const keep = (): void => {
-    if (found.trim() === "") return;
-    onFound({ at, what, drawn, found: found.trim() });
-    setFound("");
+  const keep = (said: Pick<Found, "what" | "found">): void => {
+    if (said.found.trim() === "") return;
+    onFound({ at, what: said.what, drawn, found: said.found.trim() });
+    reset();
     setOpen(false);
   };
   return (
     <>
       <Button onPress={() => setOpen(true)}>Found different</Button>
       <Dialog title={`${at} is different on the vehicle`} isOpen={isOpen} onClose={() => setOpen(false)}>
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            keep();
-          }}
-          style={{ display: "flex", flexDirection: "column", gap: "var(--s4)" }}
-        >
-          <Segmented label="What" options={KINDS} value={what} onChange={setWhat} />
+        <FormStack onSubmit={(e) => void handleSubmit(keep)(e)}>
+          <Controller
+            control={control}
+            name="what"
+            render={({ field }) => <Segmented label="What" options={KINDS} value={field.value} onChange={field.onChange} />}
+          />
           {drawn === "" ? null : <Faint>drawn: {drawn}</Faint>}
-          <Field
+          <TextInput
+            control={control}
+            name="found"
             label="Found"
-            value={found}
-            onChange={setFound}
             placeholder={what === "colour" ? "BK/WH" : what === "cavity" ? "C12.5" : ""}
             maxLength={200}
             autoFocus
@@ -127,7 +126,7 @@ function FoundDifferent({ harness, at, onFound }: { harness: Harness; at: string
               Keep the note
             </Button>
           </Row>
-        </form>
+        </FormStack>
       </Dialog>
     </>
   );

@@ -10,8 +10,8 @@ import { failureOf } from "../../api/failure.ts";
 import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
 import { useJobContext, type JobContext } from "../../job/job-context.ts";
 import { readDraft } from "../../job/read-draft.ts";
+import { useShortcuts } from "../../job/shortcuts.ts";
 import { useAppDispatch, useAppSelector } from "../../job/store.ts";
-import { useKeys } from "../../ui/use-keys.ts";
 import type { PathShown } from "../../worker/queries.ts";
 import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
 import { useQuery, type Computed } from "../../worker/use-query.ts";
@@ -117,22 +117,17 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   };
   const simulate = useSimulate(job.id, state);
 
-  useKeys({
-    r: () => entry.current?.focus("red"),
-    k: () => entry.current?.focus("black"),
-    v: () => entry.current?.focus("value"),
-    n: takeNext,
+  useShortcuts({
+    redLead: () => entry.current?.focus("red"),
+    blackLead: () => entry.current?.focus("black"),
+    reading: () => entry.current?.focus("value"),
+    takeNext,
     // A reading typed with no field in focus is meant for the reading's field.
-    ...Object.fromEntries(
-      [..."0123456789.-"].map((digit) => [
-        digit,
-        () => {
-          change({ text: draft.text + digit });
-          entry.current?.focus("value", "end");
-        },
-      ]),
-    ),
-    ...(job.simulated ? { m: () => entry.current?.simulate() } : {}),
+    digit: (digit) => {
+      change({ text: draft.text + digit });
+      entry.current?.focus("value", "end");
+    },
+    ...(job.simulated ? { simulate: () => entry.current?.simulate() } : {}),
   });
   useEffect(() => {
     if (!closed) entry.current?.focus("red");

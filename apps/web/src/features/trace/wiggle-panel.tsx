@@ -10,7 +10,7 @@ import { describeLeads, wiggleOf, type EventOf, type JobView } from "@rheonom/co
 import type { BenchDraft } from "../../job/bench.ts";
 import { readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { OneLineForm } from "../../ui/form.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 
@@ -57,7 +57,6 @@ export interface WigglePanelProps {
 export function WigglePanel({ harness, view, state, load, draft, isDisabled, simulate, onKept }: WigglePanelProps) {
   const [session, setSession] = useState<Session | undefined>(undefined);
   const [began, setBegan] = useState(0);
-  const [text, setText] = useState("");
   const [wrong, setWrong] = useState<string | undefined>(undefined);
   const leads = leadsOf(harness, state, draft);
   const spots = spotsOf(harness, load);
@@ -136,24 +135,18 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
           </Row>
           <Row>
             {simulate === undefined ? (
-              <form
-                onSubmit={(e) => {
-                  e.preventDefault();
+              <OneLineForm
+                label="Meter shows"
+                words="Note it"
+                mono
+                onSubmit={(text) => {
                   const read = readTyped(text, draft.mode);
-                  if (read.kind === "bad") setWrong(read.message);
-                  else if (read.shown.kind === "over") setWrong("Type a number: OL has no place on the line.");
-                  else {
-                    setWrong(undefined);
-                    setText("");
-                    add(read.shown.value);
-                  }
+                  if (read.kind === "bad") return read.message;
+                  if (read.shown.kind === "over") return "Type a number: OL has no place on the line.";
+                  add(read.shown.value);
+                  return undefined;
                 }}
-              >
-                <Row>
-                  <Field label="Meter shows" value={text} onChange={setText} error={wrong} mono />
-                  <Button type="submit">Note it</Button>
-                </Row>
-              </form>
+              />
             ) : null}
             <Button look="solid" onPress={keep} isDisabled={session.samples.length < 3}>
               Stop and keep

@@ -11,7 +11,7 @@ import { Field } from "../../ui/field.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { toast } from "../../ui/toast.tsx";
-import { useKeys } from "../../ui/use-keys.ts";
+import { useShortcuts } from "../../job/shortcuts.ts";
 import { About } from "./about.tsx";
 import { partWords, useVehicle } from "./vehicle-context.ts";
 
@@ -113,11 +113,11 @@ export function CircuitTab() {
     watch.observe(sheet.current);
     return () => watch.disconnect();
   }, []);
-  useKeys({
-    "/": () => field.current?.focus(),
-    "+": () => setZoom(Math.min(2, shownZoom * 1.2)),
-    "-": () => setZoom(Math.max(0.4, shownZoom / 1.2)),
-    "0": () => setZoom(undefined),
+  useShortcuts({
+    findInDrawing: () => field.current?.focus(),
+    zoomIn: () => setZoom(Math.min(2, shownZoom * 1.2)),
+    zoomOut: () => setZoom(Math.max(0.4, shownZoom / 1.2)),
+    zoomFit: () => setZoom(undefined),
   });
   const onKeyDown = (event: KeyboardEvent): void => {
     if (event.key === "Enter" && found[0] !== undefined) show(found[0].focus);

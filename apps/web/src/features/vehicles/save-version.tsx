@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { useForm } from "react-hook-form";
 import { diffHarness, type Harness } from "@rheonom/core/harness";
 import { useSaveHarnessMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
@@ -6,7 +7,7 @@ import { PersonDialog } from "../../job/person.tsx";
 import { useAppSelector } from "../../job/store.ts";
 import { DifferenceList } from "../../notation/difference-list.tsx";
 import { Button } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { TextInput } from "../../ui/form.tsx";
 import { Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 
@@ -22,12 +23,12 @@ export interface SaveVersionProps {
 /** Shows what a save would change, and saves it as a new version. */
 export function SaveVersion({ id, before, basedOn, after, onSaved }: SaveVersionProps) {
   const [save, saving] = useSaveHarnessMutation();
-  const [note, setNote] = useState("");
+  const { control, getValues, handleSubmit } = useForm({ defaultValues: { note: "" } });
   const [naming, setNaming] = useState(false);
   const person = useAppSelector((s) => s.session.person);
   const differences = useMemo(() => (before === undefined ? undefined : diffHarness(before, after)), [before, after]);
   const send = async (by: string): Promise<void> => {
-    const answer = await save({ id, harness: after, basedOn, by, note: note.trim() });
+    const answer = await save({ id, harness: after, basedOn, by, note: getValues("note").trim() });
     if ("data" in answer && answer.data !== undefined) onSaved(answer.data.version);
   };
   const press = (): void => {
@@ -49,12 +50,14 @@ export function SaveVersion({ id, before, basedOn, after, onSaved }: SaveVersion
           {failureOf(saving.error).message}
         </Notice>
       )}
-      <Row style={{ alignItems: "end" }}>
-        <Field label="Why" value={note} onChange={setNote} placeholder="found on the vehicle, sheet 4" grow maxLength={300} />
-        <Button look="solid" isDisabled={saving.isLoading || differences?.length === 0} onPress={press}>
-          {before === undefined ? "Keep this vehicle" : `Save as version ${basedOn + 1}`}
-        </Button>
-      </Row>
+      <form onSubmit={(e) => void handleSubmit(press)(e)} noValidate>
+        <Row style={{ alignItems: "end" }}>
+          <TextInput control={control} name="note" label="Why" placeholder="found on the vehicle, sheet 4" grow maxLength={300} />
+          <Button look="solid" type="submit" isDisabled={saving.isLoading || differences?.length === 0}>
+            {before === undefined ? "Keep this vehicle" : `Save as version ${basedOn + 1}`}
+          </Button>
+        </Row>
+      </form>
       <PersonDialog isOpen={naming} onClose={() => setNaming(false)} onNamed={(name) => void send(name)} />
     </Panel>
   );
