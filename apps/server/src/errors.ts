@@ -53,8 +53,30 @@ export const ERRORS = {
       "Vehicle {id} stands at version {latest}, and this was made from version {basedOn}. Look at what changed, then save again. Nothing was stored.",
   },
   "harness-invalid": { status: 400, message: "The wiring has {count} errors. Mend them first. Nothing was stored." },
-  "link-refused": { status: 403, message: "{why}" },
-  "link-failed": { status: 502, message: "{why}" },
+  "link-outside": {
+    status: 403,
+    message: "{host} lies outside the workshop's network ({ranges}). Give an address within it, or set RHEONOM_LINK_RANGES.",
+  },
+  "link-own-server": { status: 403, message: "At {host}:{port} stands this server itself, and not a vehicle." },
+  "link-host-unknown": { status: 502, message: "{host} is not known on this network. Give the vehicle's address as numbers." },
+  "link-not-asked": { status: 502, message: "{host} cannot be asked for vehicles. Is this computer on the workshop's network?" },
+  "link-no-answer": { status: 502, message: "No vehicle answers at {host}:{port}. Is the ignition on, and the cable in?" },
+  "link-vehicle-gone": { status: 409, message: "No vehicle {vin} was found. Look for it again." },
+  "link-late": { status: 502, message: "The vehicle does not answer the request to connect. Switch the ignition on and try again." },
+  "link-not-admitted": { status: 502, message: "Not connected: {why}." },
+  "link-not-connected": { status: 409, message: "Not connected to a vehicle. Look for it first." },
+  "link-lost": { status: 502, message: "The connection to the vehicle is lost. Look for it again." },
+  "link-closed": { status: 502, message: "The vehicle has closed the connection. Look for it again." },
+  "link-hung-up": { status: 409, message: "The connection was closed here." },
+  "link-unreadable": {
+    status: 502,
+    message: "What the vehicle sends cannot be read ({why}), so the connection was ended. Look for it again.",
+  },
+  "link-codes-not-kept": { status: 409, message: "The codes are not written down yet. Scan and keep them, then clear." },
+  "stand-in-none": { status: 409, message: "No simulated vehicle is in use. Look for it first." },
+  "stand-in-ended": { status: 502, message: "The simulated vehicle has ended. Look for it again." },
+  "stand-in-late": { status: 502, message: "The simulated vehicle does not come up. Try again; the server's log says more." },
+  "stand-in-refused": { status: 409, message: "The simulated vehicle did not take that. Look for it again." },
   "message-invalid": { status: 400, message: "The message does not have the expected form: {why}." },
   "not-found": { status: 404, message: "There is nothing at {path}. The API is described at /api/openapi.json." },
   internal: { status: 500, message: "The server failed on this. Try again; if it stays, the server's log says more under {id}." },
@@ -68,8 +90,9 @@ export class AppError extends Error {
   readonly facts: Readonly<Record<string, string>>;
   readonly issues: Problem["issues"];
 
-  constructor(code: ErrorCode, facts: Readonly<Record<string, string>> = {}, issues: Problem["issues"] = []) {
-    super(code);
+  /** `cause`: what the machine said, for the log only. */
+  constructor(code: ErrorCode, facts: Readonly<Record<string, string>> = {}, issues: Problem["issues"] = [], cause?: unknown) {
+    super(code, { cause });
     this.code = code;
     this.facts = facts;
     this.issues = issues;

@@ -186,8 +186,8 @@ describe("whatever a client sends", () => {
     expect(await told('{"type":"live","wishes":[],"hertz":1}')).to.equal("message-invalid");
     // A listener outside of the workshop's ranges hears nothing; one at this server's own port is not asked either.
     const find = (host: string, to: number): string => JSON.stringify({ type: "find", target: { kind: "network", host, port: to } });
-    expect(await told(find("203.0.113.7", 13400))).to.equal("link-refused");
-    expect(await told(find("127.0.0.1", port))).to.equal("link-refused");
+    expect(await told(find("203.0.113.7", 13400))).to.equal("link-outside");
+    expect(await told(find("127.0.0.1", port))).to.equal("link-own-server");
     for (let i = 0; i < 30; i++) ws.send(find("127.0.0.1", 1));
     for (let i = 0; i < 150 && !said.some((s) => s.code === "work-busy"); i++) await new Promise((done) => setTimeout(done, 20));
     expect(said.map((s) => s.code)).to.include("work-busy");

@@ -63,7 +63,7 @@ export type FoundVehicle = z.infer<typeof foundVehicle>;
 export const toBrowser = z.discriminatedUnion("type", [
   z.object({ type: z.literal("found"), vehicles: z.array(foundVehicle) }),
   z.object({ type: z.literal("connected"), vin: z.string() }),
-  z.object({ type: z.literal("disconnected"), why: z.string() }),
+  z.object({ type: z.literal("disconnected"), code: z.string(), message: z.string() }),
   z.object({
     type: z.literal("progress"),
     done: z.number().int(),

@@ -13,9 +13,7 @@ import {
 } from "@rheonom/protocol/doip";
 import { decodeResponse, isPending } from "@rheonom/protocol/uds";
 import type { FoundVehicle } from "@rheonom/contract/link";
-
-/** A link that does not do what was asked of it; the message says what to do. */
-export class LinkError extends Error {}
+import { AppError } from "../errors.ts";
 
 /** Address of this tester. */
 const TESTER = 0x0e80;
@@ -26,13 +24,13 @@ const MOST_FOUND = 64;
 const CONNECT_MS = 2000;
 const ACTIVATE_MS = 2000;
 
-/** Asks a host which vehicles there are, and waits so long for all of them, ms. Two may answer. Rejects with LinkError when the host cannot be asked. */
+/** Asks a host which vehicles there are, and waits so long for all of them, ms. Two may answer. Rejects with AppError link-not-asked. */
 export async function findVehicles(host: string, port: number, waitMs: number): Promise<readonly FoundVehicle[]> {
   const socket = createSocket("udp4");
   const found = new Map<string, FoundVehicle>();
   try {
     await new Promise<void>((done, failed) => {
-      socket.on("error", (error) => failed(new LinkError(`${host} cannot be asked: ${error.message}.`)));
+      socket.on("error", (error) => failed(new AppError("link-not-asked", { host }, [], error)));
       socket.on("message", (bytes, from) => {
         const framed = readDatagram(bytes);
         if (framed.kind !== "message" || framed.message.type !== "announcement" || found.size >= MOST_FOUND) return;
@@ -42,7 +40,7 @@ export async function findVehicles(host: string, port: number, waitMs: number): 
       socket.bind(0, () => {
         if (host.endsWith(".255")) socket.setBroadcast(true);
         socket.send(encodeDoip({ type: "identify" }, ANY_VERSION), port, host, (error) => {
-          if (error !== null) failed(new LinkError(`${host} cannot be asked: ${error.message}.`));
+          if (error !== null) failed(new AppError("link-not-asked", { host }, [], error));
         });
       });
       setTimeout(done, waitMs);
@@ -68,11 +66,11 @@ export type Answer =
   | { readonly kind: "undelivered"; readonly why: string };
 
 export interface DoipClient {
-  /** Asks one module; one question at a time for each, several modules at once. Rejects with LinkError when the connection is lost, or with the signal's reason. */
+  /** Asks one module; one question at a time for each, several modules at once. Rejects with AppError when the connection is lost, or with the signal's reason. */
   readonly ask: (address: number, data: Uint8Array, options: AskOptions) => Promise<Answer>;
   readonly close: () => void;
   /** Told once, with the reason. */
-  readonly onClose: (told: (why: string) => void) => void;
+  readonly onClose: (told: (why: AppError) => void) => void;
 }
 
 interface Waiting {
@@ -86,30 +84,30 @@ const PENDING_MS = 5000;
 /** Times in a row that a module may ask for patience. */
 const MOST_PENDING = 20;
 
-/** Connects and activates routing. Rejects with LinkError. */
+/** Connects and activates routing. Rejects with AppError: link-no-answer, link-late, link-not-admitted. */
 export async function connectVehicle({ host, port }: Pick<FoundVehicle, "host" | "port">): Promise<DoipClient> {
   const socket = await open(host, port);
   const framer = createFramer(MOST_BYTES);
   const waiting = new Map<number, Waiting>();
   const queues = new Map<number, Promise<unknown>>();
-  const closers: ((why: string) => void)[] = [];
-  let closed: string | undefined;
+  const closers: ((why: AppError) => void)[] = [];
+  let closed: AppError | undefined;
   let activated: ((code: number) => void) | undefined;
 
-  const shut = (why: string): void => {
+  const shut = (why: AppError): void => {
     if (closed !== undefined) return;
     closed = why;
     socket.destroy();
-    for (const w of waiting.values()) w.fail(new LinkError(why));
+    for (const w of waiting.values()) w.fail(why);
     waiting.clear();
     for (const told of closers) told(why);
   };
-  socket.on("error", (error) => shut(`The connection to the vehicle is lost: ${error.message}.`));
-  socket.on("close", () => shut("The vehicle has closed the connection."));
+  socket.on("error", (error) => shut(new AppError("link-lost", {}, [], error)));
+  socket.on("close", () => shut(new AppError("link-closed")));
   socket.on("data", (chunk) => {
     for (const framed of framer.push(chunk)) {
       if (framed.kind === "fault") {
-        if (framed.fatal) return shut(`What the vehicle sends cannot be read: ${framed.why}.`);
+        if (framed.fatal) return shut(new AppError("link-unreadable", { why: framed.why }));
         continue;
       }
       take(framed.message);
@@ -131,7 +129,7 @@ export async function connectVehicle({ host, port }: Pick<FoundVehicle, "host" |
 
   async function once(address: number, data: Uint8Array, { timeoutMs, signal }: AskOptions): Promise<Answer> {
     signal?.throwIfAborted();
-    if (closed !== undefined) throw new LinkError(closed);
+    if (closed !== undefined) throw closed;
     return new Promise<Answer>((done, failed) => {
       let patience = MOST_PENDING;
       const finish = (): void => {
@@ -167,20 +165,21 @@ export async function connectVehicle({ host, port }: Pick<FoundVehicle, "host" |
   }
 
   const code = await new Promise<number>((done, failed) => {
-    const timer = setTimeout(() => failed(new LinkError("The vehicle does not answer the request to connect.")), ACTIVATE_MS);
+    const timer = setTimeout(() => failed(new AppError("link-late")), ACTIVATE_MS);
     activated = (c) => {
       clearTimeout(timer);
       done(c);
     };
     closers.push((why) => {
       clearTimeout(timer);
-      failed(new LinkError(why));
+      failed(why);
     });
     socket.write(encodeDoip({ type: "activate", source: TESTER, activation: 0 }));
   });
   if (code !== ACTIVATION.done) {
-    shut(`Not connected: ${activationWords(code)}.`);
-    throw new LinkError(`Not connected: ${activationWords(code)}.`);
+    const refused = new AppError("link-not-admitted", { why: activationWords(code) });
+    shut(refused);
+    throw refused;
   }
 
   return {
@@ -196,7 +195,7 @@ export async function connectVehicle({ host, port }: Pick<FoundVehicle, "host" |
       );
       return mine;
     },
-    close: () => shut("The connection was closed here."),
+    close: () => shut(new AppError("link-hung-up")),
     onClose: (told) => void closers.push(told),
   };
 }
@@ -206,7 +205,7 @@ async function open(host: string, port: number): Promise<Socket> {
     const socket = connectTcp({ host, port, noDelay: true });
     const timer = setTimeout(() => {
       socket.destroy();
-      failed(new LinkError(`No vehicle answers at ${host}:${port}. Is the ignition on, and the cable in?`));
+      failed(new AppError("link-no-answer", { host, port: String(port) }));
     }, CONNECT_MS);
     socket.once("connect", () => {
       clearTimeout(timer);
@@ -215,7 +214,7 @@ async function open(host: string, port: number): Promise<Socket> {
     });
     socket.once("error", (error) => {
       clearTimeout(timer);
-      failed(new LinkError(`No vehicle answers at ${host}:${port}: ${error.message}.`));
+      failed(new AppError("link-no-answer", { host, port: String(port) }, [], error));
     });
   });
 }

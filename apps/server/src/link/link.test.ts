@@ -4,9 +4,10 @@ import { expect } from "chai";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { addressedModules, liveValuesOf } from "@rheonom/core/codes";
 import { runVehicle } from "../../../stand-ins/src/vehicle/run.ts";
-import { connectVehicle, findVehicles, LinkError } from "./doip-client.ts";
+import { AppError, problemOf } from "../errors.ts";
+import { connectVehicle, findVehicles } from "./doip-client.ts";
 import { readLive } from "./live.ts";
-import { clearCodes, scanVehicle } from "./scan.ts";
+import { clearCodes, scanVehicle, type ScanResult } from "./scan.ts";
 import { vehicleOf } from "../../../../packages/core/src/test/vehicles.ts";
 
 const brigg = vehicleOf("brigg");
@@ -15,6 +16,10 @@ const now = (): Date => new Date("2026-05-20T15:00:00.000Z");
 const never = new AbortController().signal;
 const sleep = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 const hex = (text: string): Buffer => Buffer.from(text.replaceAll(" ", ""), "hex");
+
+/** The code of what broke a scan off. */
+const codeOf = (broken: ScanResult["broken"]): string =>
+  broken?.kind === "failed" && broken.error instanceof AppError ? broken.error.code : String(broken?.kind);
 
 describe("a tester at the simulated vehicle", () => {
   it("finds it, scans it, clears it and finds what comes back", async () => {
@@ -38,7 +43,7 @@ describe("a tester at the simulated vehicle", () => {
       await sleep(2600);
       const seen: string[] = [];
       const first = await scanVehicle(client, modules, now, (done, m) => seen.push(`${done} ${m.id}`), never);
-      expect(first).to.include({ complete: true, why: "" });
+      expect(first).to.include({ complete: true, broken: undefined });
       expect(seen).to.have.lengthOf(4);
       expect(first.scan.modules.filter((m) => !m.answers).map((m) => m.id)).to.deep.equal(["TCM"]);
       expect(first.scan.codes.map((c) => `${c.module} ${c.code} ${c.status}`).sort()).to.deep.equal([
@@ -145,14 +150,14 @@ describe("a tester at vehicles that do not do what they should", () => {
     const result = await scanVehicle(client, five.slice(0, 2), now, () => undefined, never);
     server.close();
     expect(result.complete).to.equal(false);
-    expect(result.why).to.contain("closed the connection");
+    expect(codeOf(result.broken)).to.equal("link-closed");
   });
   it("hangs up on what is no message at all", async () => {
     const { port, server } = await byteVehicle((_, socket) => void socket.write(hex("00 11 22 33 44 55 66 77")));
     const client = await connectVehicle({ host: "127.0.0.1", port });
     const result = await scanVehicle(client, five.slice(0, 1), now, () => undefined, never);
     server.close();
-    expect(result.why).to.contain("cannot be read");
+    expect(codeOf(result.broken)).to.equal("link-unreadable");
     expect(result.scan.modules).to.deep.equal([]);
   });
   it("stops when it is told to, and keeps what it has", async () => {
@@ -165,7 +170,7 @@ describe("a tester at vehicles that do not do what they should", () => {
     const result = await scanVehicle(client, five, now, () => undefined, stop.signal);
     client.close();
     server.close();
-    expect(result).to.include({ complete: false, why: "cancelled" });
+    expect(result).to.deep.include({ complete: false, broken: { kind: "cancelled" } });
     expect(result.scan.modules.map((m) => m.id)).to.deep.equal(["M1001"]);
   });
   it("waits for a module that asks for patience, and no longer than it promised", async () => {
@@ -199,7 +204,7 @@ describe("a tester at vehicles that do not do what they should", () => {
     const fails = async (port: number): Promise<string> =>
       connectVehicle({ host: "127.0.0.1", port }).then(
         () => "",
-        (e: unknown) => (e instanceof LinkError ? e.message : "another error"),
+        (e: unknown) => (e instanceof AppError ? problemOf(e).body.message : "another error"),
       );
     expect(await fails(1)).to.contain("No vehicle answers at 127.0.0.1:1");
     const closed = createServer((socket) => socket.on("data", () => socket.write(hex("02FD000600000009 0E80 1000 01 00000000"))));

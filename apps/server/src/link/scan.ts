@@ -12,7 +12,7 @@ import { createReader } from "@rheonom/protocol/bytes";
 import { decodeObdResponse, encodeObd } from "@rheonom/protocol/obd";
 import { ALL_CODES, decodeResponse, encodeUds, refusalWords, type UdsRequest, type UdsResponse } from "@rheonom/protocol/uds";
 import type { LinkModule } from "@rheonom/contract/link";
-import { type Answer, type DoipClient, LinkError } from "./doip-client.ts";
+import type { Answer, DoipClient } from "./doip-client.ts";
 
 /** What a module was found to be. */
 interface Found {
@@ -25,7 +25,8 @@ interface Found {
 export interface ScanResult {
   readonly scan: Scan;
   readonly complete: boolean;
-  readonly why: string;
+  /** Why it ended before all were asked; undefined when it did not. */
+  readonly broken: { readonly kind: "cancelled" } | { readonly kind: "failed"; readonly error: unknown } | undefined;
   readonly odd: readonly { readonly module: string; readonly why: string }[];
 }
 
@@ -51,15 +52,15 @@ export async function scanVehicle(
   const found = new Map<string, Found>();
   const takenAt = now().toISOString();
   const left = [...modules];
-  let why = "";
+  let broken: ScanResult["broken"];
   const worker = async (): Promise<void> => {
-    for (let m = left.shift(); m !== undefined && why === ""; m = left.shift()) {
+    for (let m = left.shift(); m !== undefined && broken === undefined; m = left.shift()) {
       try {
         const one = await scanModule(client, m, signal);
         found.set(m.id, one);
         progress(found.size, m, { answers: one.answers, codes: one.codes.length });
       } catch (error) {
-        why ||= signal.aborted ? "cancelled" : error instanceof LinkError ? error.message : String(error);
+        broken ??= signal.aborted ? { kind: "cancelled" } : { kind: "failed", error };
       }
     }
   };
@@ -75,7 +76,7 @@ export async function scanVehicle(
       codes: asked.flatMap((m) => found.get(m.id)!.codes),
     },
     complete: asked.length === modules.length,
-    why,
+    broken,
     odd: asked.flatMap((m) => (found.get(m.id)!.odd === "" ? [] : [{ module: m.id, why: found.get(m.id)!.odd }])),
   };
 }

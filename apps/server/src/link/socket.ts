@@ -10,7 +10,7 @@ import { AppError, problemOf } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { LineFacts } from "../heavy/tasks.ts";
 import type { Store } from "../store/store.ts";
-import { connectVehicle, findVehicles, LinkError, type DoipClient } from "./doip-client.ts";
+import { connectVehicle, findVehicles, type DoipClient } from "./doip-client.ts";
 import { readLive, type LiveReading } from "./live.ts";
 import { askModule, clearCodes, scanVehicle } from "./scan.ts";
 import { startStandIn, type StandIn, type StandIns } from "./stand-in-process.ts";
@@ -59,7 +59,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   let keeping: ReturnType<typeof setInterval> | undefined;
 
   const connected = (): DoipClient => {
-    if (client === undefined) throw new LinkError("Not connected to a vehicle. Look for it first.");
+    if (client === undefined) throw new AppError("link-not-connected");
     return client;
   };
   const hangUp = (): void => {
@@ -86,7 +86,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   }
 
   async function told(work: object): Promise<void> {
-    if (standIn === undefined) throw new LinkError("No simulated vehicle is in use. Look for it first.");
+    if (standIn === undefined) throw new AppError("stand-in-none");
     // What has been mended meanwhile is sound from now on.
     await standIn.work({ do: "faults", faults: (await factsOf(jobId, parts)).faults });
     say({ type: "told", ...(await standIn.work(work)) });
@@ -98,14 +98,14 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
         return find(m.target);
       case "connect": {
         const vehicle = found.find((v) => v.vin === m.vin);
-        if (vehicle === undefined) throw new LinkError(`No vehicle ${m.vin} was found. Look for it again.`);
+        if (vehicle === undefined) throw new AppError("link-vehicle-gone", { vin: m.vin });
         hangUp();
         const made = await connectVehicle(vehicle);
         client = made;
         made.onClose((why) => {
           if (client !== made) return;
           client = undefined;
-          say({ type: "disconnected", why });
+          say({ type: "disconnected", ...problem(why) });
         });
         return say({ type: "connected", vin: vehicle.vin });
       }
@@ -122,14 +122,15 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
           mine.signal,
         );
         if (scanning === mine) scanning = undefined;
-        return say({ type: "scanned", ...result, odd: [...result.odd] });
+        const { broken, ...scanned } = result;
+        const why = broken === undefined ? "" : broken.kind === "cancelled" ? "cancelled" : problem(broken.error).message;
+        return say({ type: "scanned", ...scanned, why, odd: [...result.odd] });
       }
       case "cancel":
         return scanning?.abort();
       case "clear": {
         // Whatever the browser thinks: they are written down first.
-        if (!(await factsOf(jobId, parts)).codesKept)
-          throw new LinkError("The codes are not written down yet. Scan and keep them, then clear.");
+        if (!(await factsOf(jobId, parts)).codesKept) throw new AppError("link-codes-not-kept");
         return say({ type: "cleared", modules: [...(await clearCodes(connected(), m.modules, new AbortController().signal))] });
       }
       case "live":
@@ -170,14 +171,16 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   }
 
   let busy = 0;
-  const fail = (error: unknown): void => {
-    const known =
-      error instanceof AppError ? error : error instanceof LinkError ? new AppError("link-failed", { why: error.message }) : undefined;
+  /** What the page is told of a failure: words of the table. What the machine said goes to the log. */
+  function problem(error: unknown): { readonly code: string; readonly message: string } {
     const id = randomUUID().slice(0, 8);
+    const known = error instanceof AppError ? error : undefined;
     if (known === undefined) parts.log.error({ err: error, id, jobId }, "the line to a vehicle failed");
+    else parts.log.warn({ code: known.code, cause: known.cause, jobId }, "the line to a vehicle");
     const { code, message } = problemOf(known ?? new AppError("internal", { id })).body;
-    say({ type: "failed", code, message });
-  };
+    return { code, message };
+  }
+  const fail = (error: unknown): void => say({ type: "failed", ...problem(error) });
   const take = async (data: Uint8Array): Promise<void> => {
     if (busy >= MOST_AT_ONCE) throw new AppError("work-busy");
     busy++;

@@ -5,7 +5,7 @@ import { createInterface } from "node:readline";
 import { z } from "zod";
 import { vehicleState, type Fault } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
-import { LinkError } from "./doip-client.ts";
+import { AppError } from "../errors.ts";
 
 /** What the stand-in says on its output, a line each. */
 const said = z.union([
@@ -18,7 +18,7 @@ export type Told = Extract<z.infer<typeof said>, { told: unknown }>["told"];
 export interface StandIn {
   readonly host: string;
   readonly port: number;
-  /** One command; commands are answered in the order in which they came. Rejects with LinkError. */
+  /** One command; commands are answered in the order in which they came. Rejects with AppError: stand-in-ended, stand-in-refused. */
   readonly work: (command: object) => Promise<Told>;
   readonly stop: () => void;
   readonly isRunning: () => boolean;
@@ -26,7 +26,7 @@ export interface StandIn {
 
 const START_MS = 20_000;
 
-/** Starts the simulated vehicle as a process of its own on a free port of this machine. Rejects with LinkError when it does not come up. */
+/** Starts the simulated vehicle as a process of its own on a free port of this machine. Rejects with AppError stand-in-late. */
 export async function startStandIn(root: string, harness: Harness, faults: readonly Fault[]): Promise<StandIn> {
   const built = join(root, "apps/stand-ins/dist/main.mjs");
   const fromSource = ["--import", join(root, "scripts/ts-hook.mjs"), join(root, "apps/stand-ins/src/main.ts")];
@@ -40,7 +40,7 @@ export async function startStandIn(root: string, harness: Harness, faults: reado
   child.stdin.on("error", () => undefined);
   const ended = (): void => {
     running = false;
-    for (const w of waiting.splice(0)) w.failed(new LinkError(`The simulated vehicle has ended. ${complaint}`));
+    for (const w of waiting.splice(0)) w.failed(new AppError("stand-in-ended", {}, [], complaint));
   };
   child.on("error", ended);
   child.on("close", ended);
@@ -56,7 +56,7 @@ export async function startStandIn(root: string, harness: Harness, faults: reado
     isRunning: () => running,
     work: (command) =>
       new Promise((done, failed) => {
-        if (!running) return failed(new LinkError("The simulated vehicle has ended. Look for it again."));
+        if (!running) return failed(new AppError("stand-in-ended"));
         waiting.push({ done, failed });
         child.stdin.write(`${JSON.stringify(command)}\n`);
       }),
@@ -73,10 +73,10 @@ function readyOf(
   complaint: () => string,
 ): Promise<{ readonly host: string; readonly port: number }> {
   return new Promise((done, failed) => {
-    const timer = setTimeout(() => failed(new LinkError("The simulated vehicle does not come up.")), START_MS);
+    const timer = setTimeout(() => failed(new AppError("stand-in-late")), START_MS);
     child.on("close", () => {
       clearTimeout(timer);
-      failed(new LinkError(`The simulated vehicle does not come up. ${complaint()}`));
+      failed(new AppError("stand-in-late", {}, [], complaint()));
     });
     createInterface({ input: child.stdout }).on("line", (line) => {
       const read = said.safeParse(parsed(line));
@@ -88,7 +88,7 @@ function readyOf(
       }
       const first = waiting.shift();
       if ("told" in read.data) first?.done(read.data.told);
-      else first?.failed(new LinkError(read.data.error));
+      else first?.failed(new AppError("stand-in-refused", {}, [], read.data.error));
     });
   });
 }

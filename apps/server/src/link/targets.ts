@@ -6,7 +6,7 @@ import { AppError } from "../errors.ts";
 
 /** Where vehicles may be looked for. */
 export interface Targets {
-  /** The address of a host that may be asked at a port; names are looked up here, once. Throws AppError link-refused. */
+  /** The address of a host that may be asked at a port; names are looked up here, once. Throws AppError: link-outside, link-own-server, link-host-unknown. */
   readonly admit: (host: string, port: number) => Promise<string>;
   /** Whether an address may be connected to at a port: what answered may be another than was asked. */
   readonly isAllowed: (address: string, port: number) => boolean;
@@ -20,12 +20,8 @@ export function createTargets(ranges: readonly string[], ownPorts: () => Readonl
     isAllowed: (address, port) => isIn(list, address) && !own(address, port),
     admit: async (host, port) => {
       const address = isIP(host) === 0 ? await addressOf(host) : host;
-      if (!isIn(list, address))
-        throw new AppError("link-refused", {
-          why: `${host} lies outside the workshop's network (${ranges.join(", ")}). Give an address within it, or set RHEONOM_LINK_RANGES.`,
-        });
-      if (own(address, port))
-        throw new AppError("link-refused", { why: `At ${host}:${port} stands this server itself, and not a vehicle.` });
+      if (!isIn(list, address)) throw new AppError("link-outside", { host, ranges: ranges.join(", ") });
+      if (own(address, port)) throw new AppError("link-own-server", { host, port: String(port) });
       return address;
     },
   };
@@ -34,8 +30,8 @@ export function createTargets(ranges: readonly string[], ownPorts: () => Readonl
 async function addressOf(host: string): Promise<string> {
   try {
     return (await lookup(host)).address;
-  } catch {
-    throw new AppError("link-failed", { why: `${host} is not known on this network. Give the vehicle's address as numbers.` });
+  } catch (error) {
+    throw new AppError("link-host-unknown", { host }, [], error);
   }
 }
 

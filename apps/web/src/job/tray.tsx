@@ -156,7 +156,10 @@ const missingIn = ({ kind, at, to }: Added): string | undefined =>
       : undefined;
 
 /** The change as the log takes it, by the names of the circuit. */
-function changeFrom(harness: Harness | undefined, { kind, at, to }: Added): { readonly kind: TemporaryKind; readonly at: string; readonly to: string } {
+function changeFrom(
+  harness: Harness | undefined,
+  { kind, at, to }: Added,
+): { readonly kind: TemporaryKind; readonly at: string; readonly to: string } {
   return { kind, at: placeName(harness, at), to: TWO_ENDED.includes(kind) ? placeName(harness, to) : "" };
 }
 
@@ -201,12 +204,7 @@ function AddForm({ view, harness, record }: TrayProps) {
           control={control}
           name="kind"
           render={({ field }) => (
-            <Select
-              label="What"
-              options={TEMPORARY_KINDS.map((k) => ({ id: k, text: k }))}
-              value={field.value}
-              onChange={field.onChange}
-            />
+            <Select label="What" options={TEMPORARY_KINDS.map((k) => ({ id: k, text: k }))} value={field.value} onChange={field.onChange} />
           )}
         />
         <TextInput control={control} name="at" label={twoEnded ? "From" : "Where"} placeholder="C12, F3, W5" mono maxLength={80} />
@@ -226,9 +224,7 @@ function AddForm({ view, harness, record }: TrayProps) {
         <Button look="solid" type="submit">
           Add
         </Button>
-        {against === undefined ? null : (
-          <Button onPress={() => void handleSubmit((added) => add(added, true))()}>Done all the same</Button>
-        )}
+        {against === undefined ? null : <Button onPress={() => void handleSubmit((added) => add(added, true))()}>Done all the same</Button>}
       </Row>
       {at.trim() !== "" && harness !== undefined && !isInModel(harness, placeName(harness, at)) ? (
         <Faint>“{at.trim()}” is not in the circuit: it is listed, but the expected values do not change.</Faint>

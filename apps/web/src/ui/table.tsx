@@ -66,7 +66,15 @@ const SortButton = styled.button`
 export type Order = "asc" | "desc";
 
 /** A column's heading that sorts by it; pressed again it turns the order round. `order`: undefined while another column sorts. */
-export function SortHeading({ order, onSort, children }: { order: Order | undefined; onSort: (order: Order) => void; children: ReactNode }) {
+export function SortHeading({
+  order,
+  onSort,
+  children,
+}: {
+  order: Order | undefined;
+  onSort: (order: Order) => void;
+  children: ReactNode;
+}) {
   return (
     <th scope="col" aria-sort={order === undefined ? "none" : order === "asc" ? "ascending" : "descending"}>
       <SortButton onClick={() => onSort(order === "asc" ? "desc" : "asc")}>

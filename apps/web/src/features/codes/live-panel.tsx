@@ -245,7 +245,13 @@ function Beside({ value, seen, pinVolts, state, load, black, onKeep }: BesidePro
           control={control}
           name="text"
           autoFocus
-          label={value.unit === "V" ? `Meter at ${value.pin}` : value.unit === "°C" ? `Thermometer at ${value.sensor}` : `Gauge at ${value.sensor}`}
+          label={
+            value.unit === "V"
+              ? `Meter at ${value.pin}`
+              : value.unit === "°C"
+                ? `Thermometer at ${value.sensor}`
+                : `Gauge at ${value.sensor}`
+          }
           placeholder={value.unit}
           error={text.trim() !== "" && number === undefined ? `A number of ${value.unit}, please.` : undefined}
           mono

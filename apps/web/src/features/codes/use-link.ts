@@ -54,7 +54,7 @@ const START: LinkState = {
   worked: new Map(),
 };
 
-type Action = ToBrowser | { readonly type: "sent"; readonly message: ToServer } | { readonly type: "broken"; readonly why: string };
+type Action = ToBrowser | { readonly type: "sent"; readonly message: ToServer } | { readonly type: "broken"; readonly message: string };
 
 export function reduceLink(s: LinkState, a: Action): LinkState {
   switch (a.type) {
@@ -62,7 +62,7 @@ export function reduceLink(s: LinkState, a: Action): LinkState {
       return sent(s, a.message);
     case "broken":
     case "disconnected":
-      return { ...s, phase: "idle", trouble: a.why, progress: undefined, live: undefined, worked: new Map() };
+      return { ...s, phase: "idle", trouble: a.message, progress: undefined, live: undefined, worked: new Map() };
     case "found":
       return {
         ...s,
@@ -182,7 +182,7 @@ export function useLink(jobId: string): Link {
       made.addEventListener("close", () => {
         if (socket.current !== made) return;
         socket.current = undefined;
-        dispatch({ type: "broken", why: "The line to the server is lost. What was read stays. Look for the vehicle again." });
+        dispatch({ type: "broken", message: "The line to the server is lost. What was read stays. Look for the vehicle again." });
       });
     },
     [jobId],

@@ -1,4 +1,4 @@
-import {useMemo} from "react";
+import { useMemo } from "react";
 import { Controller } from "react-hook-form";
 import { Link, useNavigate } from "react-router";
 import { format } from "date-fns";

@@ -112,24 +112,24 @@ export function LogList({ events, unsaved }: { events: readonly LogEntry[]; unsa
   const { shown, ...more } = useMoreRows(latestFirst);
   return (
     <>
-    <Table>
-      <caption>
-        <Hidden>Log of the job</Hidden>
-      </caption>
-      <tbody>
-        {shown.map((e) => (
-          <tr key={e.id}>
-            <td style={{ whiteSpace: "nowrap" }}>{format(new Date(e.at), "d MMM HH:mm")}</td>
-            <td>
-              {e.type === "unreadable" ? <Unreadable entry={e} /> : describeEvent(e)}{" "}
-              {unsaved.has(e.id) ? <Faint>not sent yet</Faint> : null}
-            </td>
-            <td>{e.by}</td>
-          </tr>
-        ))}
-      </tbody>
-    </Table>
-    <ShowMore {...more} />
+      <Table>
+        <caption>
+          <Hidden>Log of the job</Hidden>
+        </caption>
+        <tbody>
+          {shown.map((e) => (
+            <tr key={e.id}>
+              <td style={{ whiteSpace: "nowrap" }}>{format(new Date(e.at), "d MMM HH:mm")}</td>
+              <td>
+                {e.type === "unreadable" ? <Unreadable entry={e} /> : describeEvent(e)}{" "}
+                {unsaved.has(e.id) ? <Faint>not sent yet</Faint> : null}
+              </td>
+              <td>{e.by}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <ShowMore {...more} />
     </>
   );
 }
