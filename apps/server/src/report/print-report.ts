@@ -145,7 +145,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
   const traces = pathsOfJob(harness, view);
   const first = traces[0];
   const content: Content[] = traces.flatMap((t, i): Content[] => {
-    const scene = drawStaircase(harness, t.trace, { width: 760, height: 300, scale: "ends", selected: undefined });
+    const scene = drawStaircase(harness, t.judged, { width: 760, height: 300, scale: "ends", selected: undefined });
     const fit = { width: WIDTH, height: Math.min(300, (WIDTH * scene.height) / scene.width) };
     return [
       {
@@ -153,7 +153,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
         stack: [
           ...(i === 0 ? [heading("Staircase")] : []),
           {
-            text: `${t.phase === "before" ? "Before" : "After"} the mend: ${t.load}, ${stateOf(t)}. Dashed: a sound circuit. Dots: measured.`,
+            text: `${t.when === "before" ? "Before" : "After"} the mend: ${t.load}, ${stateOf(t)}. Dashed: a sound circuit. Dots: measured.`,
             style: "small",
           },
           { svg: sceneToSvg(scene, FONT), fit: [fit.width, fit.height] },
@@ -172,8 +172,8 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
     volts: "volts" in prediction ? prediction.volts : new Map(),
     suspects: suspectsOf(first),
     notes: new Map(
-      first.trace.staircase.places.flatMap((p, i) => {
-        const v = first.trace.measuredVolts[i];
+      first.judged.staircase.places.flatMap((p, i) => {
+        const v = first.judged.measuredVolts[i];
         return v === undefined ? [] : [[p, formatVolts(v)] as const];
       }),
     ),
@@ -203,9 +203,9 @@ const stateOf = (t: JobPath): string =>
 /** Links of the suspect stretches with the drop beside the first of each. */
 function suspectsOf(t: JobPath): Map<string, string> {
   const found = new Map<string, string>();
-  for (const s of t.trace.stretches) {
+  for (const s of t.judged.stretches) {
     if (s.verdict !== "suspect") continue;
-    s.steps.forEach((i, n) => found.set(t.trace.staircase.steps[i]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""));
+    s.steps.forEach((i, n) => found.set(t.judged.staircase.steps[i]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""));
   }
   return found;
 }

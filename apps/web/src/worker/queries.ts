@@ -48,7 +48,7 @@ import {
 
 /** Everything the Trace screen shows of one load in one state. */
 export interface PathShown {
-  readonly trace: PathJudgement;
+  readonly judged: PathJudgement;
   readonly answer: PathAnswer;
   readonly words: VerdictWords;
   /** Where to put the leads next, in words. */
@@ -70,14 +70,14 @@ export interface OfferShown {
 export interface RecordShown {
   readonly report: Report;
   readonly traces: readonly JobPath[];
-  /** What a sound circuit has everywhere in the state of the first trace. */
+  /** What a sound circuit has everywhere in the state of the first judged. */
   readonly sound: Prediction | undefined;
 }
 
 /** How far the next test was looked for: not at all, among what lies at hand, or everywhere. */
-export type SearchStage = "none" | "at hand" | "as needed";
-export interface DiagnosisStage {
-  readonly stage: SearchStage;
+export type SearchExtent = "none" | "at hand" | "as needed";
+export interface PartialDiagnosis {
+  readonly extent: SearchExtent;
   readonly answer: CaseAnswer;
 }
 
@@ -108,13 +108,13 @@ export const HARNESS_QUERIES = {
       readings,
     }: { readonly state: VehicleState; readonly load: string; readonly rules: RuleSet; readonly readings: readonly ReadingView[] },
   ): PathShown | string {
-    const trace = judgePath(harness, state, load, rules, voltFacts(readings, state), clampFacts(readings, state));
-    if (!("stretches" in trace)) return trace.message;
-    const answer = answerPath(harness, state, trace);
+    const judged = judgePath(harness, state, load, rules, voltFacts(readings, state), clampFacts(readings, state));
+    if (!("stretches" in judged)) return judged.message;
+    const answer = answerPath(harness, state, judged);
     return {
-      trace,
+      judged,
       answer,
-      words: wordVerdict(harness, trace, answer),
+      words: wordVerdict(harness, judged, answer),
       next: answer.next === undefined ? undefined : nextWords(harness, answer.next),
       sound: predictionOf(harness, state),
     };
@@ -176,12 +176,12 @@ export const HARNESS_QUERIES = {
   async diagnosis(
     harness: Harness,
     question: Omit<Question, "harness">,
-    { report, goOn }: Work<DiagnosisStage>,
+    { report, goOn }: Work<PartialDiagnosis>,
   ): Promise<CaseAnswer | undefined> {
     const q = { ...question, harness };
-    for (const stage of ["none", "at hand"] as const) {
+    for (const extent of ["none", "at hand"] as const) {
       // From the complaint alone: first what can be told at once, then everything.
-      report({ stage, answer: answerCase({ ...q, isRough: isFirstAnswer(q) }, stage) });
+      report({ extent, answer: answerCase({ ...q, isRough: isFirstAnswer(q) }, extent) });
       if (!(await goOn())) return undefined;
     }
     return answerCase(q, "as needed");

@@ -90,7 +90,7 @@ describe("the computing session", () => {
     expect(shares.length).to.be.above(1);
 
     const harness = harnessOf("FAN");
-    const stages: string[] = [];
+    const extents: string[] = [];
     const question = {
       focus: ["FAN"],
       state,
@@ -107,8 +107,8 @@ describe("the computing session", () => {
       circumstances: [],
       instruments: ["meter"] as const,
     };
-    const whole = await session.ask("diagnosis", harness, question, ({ stage }) => stages.push(stage)).answer;
-    expect(stages).to.deep.equal(["none", "at hand"]);
+    const whole = await session.ask("diagnosis", harness, question, ({ extent }) => extents.push(extent)).answer;
+    expect(extents).to.deep.equal(["none", "at hand"]);
     expect(whole!.suspects.length).to.be.above(0);
 
     const running = session.ask("diagnosis", harness, question);

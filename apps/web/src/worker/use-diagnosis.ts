@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from "react";
 import type { CaseAnswer, Question } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import type { SearchStage } from "./queries.ts";
+import type { SearchExtent } from "./queries.ts";
 import type { Asked } from "./session.ts";
 import { session } from "./the-session.ts";
 import { useSame } from "./use-query.ts";
@@ -25,13 +25,13 @@ type Asking = Omit<Question, "harness">;
 interface State {
   readonly of: Asking | undefined;
   /** How far it was looked for the next test. */
-  readonly stage: SearchStage;
+  readonly extent: SearchExtent;
   readonly answer: CaseAnswer | undefined;
   readonly failed: string | undefined;
   readonly stopped: Asking | undefined;
 }
 
-const NOTHING: State = { of: undefined, stage: "none", answer: undefined, failed: undefined, stopped: undefined };
+const NOTHING: State = { of: undefined, extent: "none", answer: undefined, failed: undefined, stopped: undefined };
 
 /**
  * Weighs the suspects of a job whenever the question is another one; of what comes in while one is weighed only the latest is taken up. What is left stands there while the next test is
@@ -44,10 +44,10 @@ export function useDiagnosis(harness: Harness, question: Asking | undefined): Di
     if (asking === undefined) return;
     let isStale = false;
     let ahead: Asked<void> | undefined;
-    const show = (stage: SearchStage, answer: CaseAnswer): void => {
-      if (!isStale) setShown({ ...NOTHING, of: asking, stage, answer });
+    const show = (extent: SearchExtent, answer: CaseAnswer): void => {
+      if (!isStale) setShown({ ...NOTHING, of: asking, extent, answer });
     };
-    const asked = session.ask("diagnosis", harness, asking, ({ stage, answer }) => show(stage, answer));
+    const asked = session.ask("diagnosis", harness, asking, ({ extent, answer }) => show(extent, answer));
     asked.answer.then(
       (answer) => {
         if (answer === undefined || isStale) return;
@@ -58,7 +58,7 @@ export function useDiagnosis(harness: Harness, question: Asking | undefined): Di
       },
       (error: unknown) => {
         const failed = error instanceof Error ? error.message : String(error);
-        if (!isStale) setShown((s) => ({ ...s, of: asking, stage: "as needed", failed, stopped: undefined }));
+        if (!isStale) setShown((s) => ({ ...s, of: asking, extent: "as needed", failed, stopped: undefined }));
       },
     );
     return () => {
@@ -77,9 +77,9 @@ export function useDiagnosis(harness: Harness, question: Asking | undefined): Di
   const fresh = shown.of === asking && !stopped;
   return {
     answer: shown.answer,
-    busy: !stopped && !(fresh && shown.stage === "as needed"),
-    choosing: fresh && shown.stage === "none",
-    better: fresh && shown.stage === "at hand",
+    busy: !stopped && !(fresh && shown.extent === "as needed"),
+    choosing: fresh && shown.extent === "none",
+    better: fresh && shown.extent === "at hand",
     stopped,
     failed: shown.failed,
     stop,

@@ -69,6 +69,7 @@ function setPoint(s: Settings, at: Surroundings): number {
  */
 export const alternator: DeviceKind<Settings> = {
   kind: "alternator",
+  family: "supply",
   words: "alternator",
   settings,
   terminals: (s) => [

@@ -28,6 +28,8 @@ const ohmsOf = (s: Settings, nominalVolts: number): number => nominalVolts / (s.
  */
 export const dcMotor: DeviceKind<Settings> = {
   kind: "dcmotor",
+  family: "load",
+  isNoticed: true,
   words: "direct-current motor",
   settings,
   terminals: () => twoTerminals,

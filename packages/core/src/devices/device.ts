@@ -102,6 +102,10 @@ export type Sight =
 export interface DeviceKind<S extends object> {
   /** Its word in notation and in a harness. */
   readonly kind: string;
+  /** What sort of part it is, for lists and menus. */
+  readonly family: "load" | "sensor" | "module" | "supply" | "switching" | "passive";
+  /** Whoever drives the vehicle sees or feels what it does. */
+  readonly isNoticed?: boolean;
   /** "relay", "starter motor with solenoid". */
   readonly words: string;
   /** Every setting has a default, a unit in its name and limits. */

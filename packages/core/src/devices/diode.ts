@@ -11,6 +11,7 @@ const settings = z.strictObject({});
  */
 export const diode: DeviceKind<z.infer<typeof settings>> = {
   kind: "diode",
+  family: "passive",
   words: "diode",
   settings,
   terminals: () => [

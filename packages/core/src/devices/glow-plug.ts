@@ -20,6 +20,8 @@ const EXPONENT = 0.6;
  */
 export const glowPlug: DeviceKind<z.infer<typeof settings>> = {
   kind: "glowplug",
+  family: "load",
+  isNoticed: true,
   words: "glow plug",
   settings,
   terminals: () => [

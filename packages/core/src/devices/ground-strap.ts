@@ -21,6 +21,7 @@ const BRAID_FACTOR = 1.1;
  */
 export const groundStrap: DeviceKind<z.infer<typeof settings>> = {
   kind: "strap",
+  family: "passive",
   words: "ground strap",
   settings,
   terminals: () => twoTerminals,

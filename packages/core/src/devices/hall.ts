@@ -18,6 +18,7 @@ const settings = z.strictObject({
  */
 export const hall: DeviceKind<z.infer<typeof settings>> = {
   kind: "hall",
+  family: "sensor",
   words: "three-wire sensor",
   settings,
   terminals: () => [

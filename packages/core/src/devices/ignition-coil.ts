@@ -33,6 +33,7 @@ export const dwellS = (s: Settings, volts: number, amps: number): number => {
  */
 export const ignitionCoil: DeviceKind<Settings> = {
   kind: "ignition",
+  family: "load",
   words: "ignition coil",
   settings,
   terminals: () => [

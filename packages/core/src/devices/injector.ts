@@ -18,6 +18,7 @@ const settings = z.strictObject({
  */
 export const injector: DeviceKind<z.infer<typeof settings>> = {
   kind: "injector",
+  family: "load",
   words: "injector",
   settings,
   terminals: () => twoTerminals,

@@ -23,6 +23,8 @@ const seriesOhms = (s: Settings, nominalVolts: number): number =>
  */
 export const led: DeviceKind<Settings> = {
   kind: "led",
+  family: "load",
+  isNoticed: true,
   words: "light-emitting diode",
   settings,
   terminals: () => [

@@ -79,6 +79,7 @@ const firstOf = (s: Settings, sort: string): string => Object.entries(s.pins).fi
  */
 export const electronicModule: DeviceKind<Settings> = {
   kind: "module",
+  family: "module",
   words: "module",
   settings,
   terminals: (s) => Object.entries(s.pins).map(([name, p]) => ({ name, role: pinKindOf(p).role })),

@@ -27,6 +27,7 @@ export const ntcCelsius = (ohmsAt25: number, betaK: number, ohms: number): numbe
  */
 export const ntc: DeviceKind<NtcSettings> = {
   kind: "ntc",
+  family: "sensor",
   words: "temperature sensor",
   settings,
   terminals: () => [

@@ -17,6 +17,7 @@ const settings = z.strictObject({
  */
 export const pickup: DeviceKind<z.infer<typeof settings>> = {
   kind: "pickup",
+  family: "sensor",
   words: "inductive sensor",
   settings,
   terminals: () => [

@@ -20,6 +20,7 @@ const LEAST_OHMS = 0.5;
  */
 export const potentiometer: DeviceKind<PotentiometerSettings> = {
   kind: "pot",
+  family: "sensor",
   words: "potentiometer",
   settings,
   terminals: () => [

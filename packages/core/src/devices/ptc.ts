@@ -24,6 +24,8 @@ const kneeVolts = (s: Settings, nominalVolts: number): number => {
  */
 export const ptc: DeviceKind<Settings> = {
   kind: "ptc",
+  family: "load",
+  isNoticed: true,
   words: "self-limiting heater",
   settings,
   terminals: () => twoTerminals,

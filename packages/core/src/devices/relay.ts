@@ -26,6 +26,7 @@ const settings = z.strictObject({
  */
 export const relay: DeviceKind<z.infer<typeof settings>> = {
   kind: "relay",
+  family: "switching",
   words: "relay",
   settings,
   terminals: (s) => [

@@ -8,6 +8,7 @@ const settings = z.strictObject({ ohms: positive.default(120) });
 /** A resistance that nothing changes: bus terminator, series resistor of a blower, coding resistor. V = R·I. */
 export const resistor: DeviceKind<z.infer<typeof settings>> = {
   kind: "resistor",
+  family: "passive",
   words: "resistor",
   settings,
   terminals: () => twoTerminals,

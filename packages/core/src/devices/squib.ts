@@ -10,6 +10,7 @@ const settings = z.strictObject({ ohms: positive.default(2) });
  */
 export const squib: DeviceKind<z.infer<typeof settings>> = {
   kind: "squib",
+  family: "passive",
   words: "igniter (do not touch)",
   settings,
   terminals: () => [

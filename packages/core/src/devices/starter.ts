@@ -45,6 +45,8 @@ const turningAmps = (s: Settings, temperatureC: number): number =>
  */
 export const starter: DeviceKind<Settings> = {
   kind: "starter",
+  family: "load",
+  isNoticed: true,
   words: "starter motor with solenoid",
   settings,
   terminals: () => [

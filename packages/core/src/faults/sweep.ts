@@ -28,7 +28,7 @@ export interface Sweep {
   readonly cases: readonly { readonly fault: SupposedFault; readonly severity: number }[];
   /** What a meter between each place and battery negative shows without any fault, V: state after state, place after place. Size states × places. */
   readonly soundVolts: Float32Array;
-  /** The same with each case's fault; in a case that chatters the mean of its phases. Size cases × states × places. */
+  /** The same with each case's fault; in a case that chatters the mean of its points. Size cases × states × places. */
   readonly volts: Float32Array;
   /** See UNSOLVED. Size cases × states. */
   readonly unsolved: Uint8Array;
@@ -130,7 +130,7 @@ function inFull(
   const { netlist } = buildCircuit(harness, state, faults, options);
   const made = prepare(insulated(netlist));
   if (made.kind === "chatter") {
-    for (const point of made.phases) addPoint(point, base.nodes, volts, into, share / made.phases.length);
+    for (const point of made.points) addPoint(point, base.nodes, volts, into, share / made.points.length);
     return UNSOLVED.chatter;
   }
   if (made.kind !== "prepared") return UNSOLVED[made.kind];

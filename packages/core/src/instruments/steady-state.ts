@@ -11,7 +11,7 @@ export interface Moment {
 
 export interface SteadyState {
   readonly kind: "steady";
-  /** One for a steady circuit; one for each phase of pulses; the phases of a circuit that chatters. Shares sum to 1. */
+  /** One for a steady circuit; one for each phase of pulses; the points of a circuit that chatters. Shares sum to 1. */
   readonly moments: readonly Moment[];
   /** What opens and closes without end; empty when all rests. */
   readonly oscillating: readonly string[];
@@ -42,7 +42,7 @@ export function solveSteadyState(
       moments.push({ share, circuit, point: result });
       if (!fusesHold) blown = blownFuses(harness, circuit.elementOf, result.closed);
     } else if (result.kind === "chatter") {
-      for (const point of result.phases) moments.push({ share: share / result.phases.length, circuit, point });
+      for (const point of result.points) moments.push({ share: share / result.points.length, circuit, point });
       for (const id of result.elements) oscillating.add(id);
     } else return result;
   }

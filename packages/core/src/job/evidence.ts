@@ -31,7 +31,7 @@ export function resolutionOf(text: string): number {
 }
 
 /** Readings since the last unstruck mend ("after") or up to it ("before"). */
-export function readingsOfPhase(view: JobView, phase: "before" | "after"): readonly ReadingView[] {
+export function readingsAroundMend(view: JobView, phase: "before" | "after"): readonly ReadingView[] {
   const mends = view.mends.filter((m) => m.struck === undefined).length;
   return view.readings.filter((r) => (phase === "after" ? r.mendsBefore === mends : r.mendsBefore < mends));
 }

@@ -19,7 +19,7 @@ export {
 } from "./events.ts";
 export type { FoundView, JobView, MendView, ReadingView, Stage, TrayItem } from "./fold.ts";
 export { EMPTY_COMPLAINT, foldJob, openTray, STAGES } from "./fold.ts";
-export { clampFacts, readingsOfPhase, trayInModel, voltFacts } from "./evidence.ts";
+export { clampFacts, readingsAroundMend, trayInModel, voltFacts } from "./evidence.ts";
 export type { Proof, ProofPair } from "./proof.ts";
 export { buildProof } from "./proof.ts";
 export type { JobPath } from "./paths.ts";

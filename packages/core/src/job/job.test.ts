@@ -7,7 +7,7 @@ import { closingBlockers, refusalOf, type LogEnd } from "./closing.ts";
 import { describeEvent } from "./describe.ts";
 import { uuidV7 } from "./event-id.ts";
 import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
-import { readingsOfPhase, resolutionOf, trayInModel, voltFacts } from "./evidence.ts";
+import { readingsAroundMend, resolutionOf, trayInModel, voltFacts } from "./evidence.ts";
 import { foldJob, openTray, type JobView } from "./fold.ts";
 import { buildProof } from "./proof.ts";
 import type { Scan } from "../codes/index.ts";
@@ -343,8 +343,8 @@ describe("proof", () => {
     log.read("11.9", "F1.2", { state: fanOn });
     log.add("struck", { target: mend.id, why: "wrong job" });
     expect(buildProof(fan, viewOf(log)).outcome).to.equal("no mend");
-    expect(pathsOfJob(fan, viewOf(log)).map((t) => t.phase)).to.deep.equal(["before"]);
-    expect(readingsOfPhase(viewOf(log), "after").length, "all five count for the trace at hand").to.equal(5);
+    expect(pathsOfJob(fan, viewOf(log)).map((t) => t.when)).to.deep.equal(["before"]);
+    expect(readingsAroundMend(viewOf(log), "after").length, "all five count for the trace at hand").to.equal(5);
   });
 });
 

@@ -1,38 +1,38 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import { answerPath, judgePath, type PathJudgement, type VerdictWords, wordVerdict } from "../diagnosis/index.ts";
 import { loadsOf, type Harness } from "../harness/index.ts";
-import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
+import { clampFacts, readingsAroundMend, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
 /** One load traced in one state, before or after the mend. */
 export interface JobPath {
-  readonly phase: "before" | "after";
+  readonly when: "before" | "after";
   readonly load: string;
   readonly state: VehicleState;
-  readonly trace: PathJudgement;
+  readonly judged: PathJudgement;
   readonly words: VerdictWords;
 }
 
-/** Judges the readings of a phase on one load's path in one state. Undefined when the load is not in the circuit. */
+/** Judges readings on one load's path in one state. Undefined when the load is not in the circuit. */
 export function traceOf(
   harness: Harness,
   view: JobView,
   readings: readonly ReadingView[],
   load: string,
   state: VehicleState,
-): Omit<JobPath, "phase"> | undefined {
+): Omit<JobPath, "when"> | undefined {
   if (!loadsOf(harness).some((l) => l.id === load)) return undefined;
-  const trace = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
-  if (!("stretches" in trace)) return undefined;
-  return { load, state, trace, words: wordVerdict(harness, trace, answerPath(harness, state, trace)) };
+  const judged = judgePath(harness, state, load, view.rules, voltFacts(readings, state), clampFacts(readings, state));
+  if (!("stretches" in judged)) return undefined;
+  return { load, state, judged, words: wordVerdict(harness, judged, answerPath(harness, state, judged)) };
 }
 
 /** Every load and state in which something was measured, in order of the first reading; "before" ahead of "after". */
 export function pathsOfJob(harness: Harness, view: JobView): JobPath[] {
   const mended = view.mends.some((m) => m.struck === undefined);
-  const phases = mended ? (["before", "after"] as const) : (["after"] as const);
-  return phases.flatMap((phase) => {
-    const readings = readingsOfPhase(view, phase);
+  const sides = mended ? (["before", "after"] as const) : (["after"] as const);
+  return sides.flatMap((when) => {
+    const readings = readingsAroundMend(view, when);
     const groups = new Map<string, ReadingView>();
     for (const r of readings) {
       const key = `${stateKey(r.data.state)}|${r.data.load}`;
@@ -41,7 +41,7 @@ export function pathsOfJob(harness: Harness, view: JobView): JobPath[] {
     return [...groups.values()].flatMap((sample): JobPath[] => {
       const traced = traceOf(harness, view, readings, sample.data.load, sample.data.state);
       // Without a mend there is no "after": all readings are from before it.
-      return traced === undefined ? [] : [{ phase: mended ? phase : "before", ...traced }];
+      return traced === undefined ? [] : [{ when: mended ? when : "before", ...traced }];
     });
   });
 }

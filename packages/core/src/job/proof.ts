@@ -1,7 +1,7 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
 import { judgePath, type Stretch, type PathJudgement } from "../diagnosis/index.ts";
 import { loadsOf, type Harness } from "../harness/index.ts";
-import { clampFacts, readingsOfPhase, voltFacts } from "./evidence.ts";
+import { clampFacts, readingsAroundMend, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
 /** A test that failed before the mend, and what became of it. */
@@ -26,8 +26,8 @@ export interface Proof {
 /** Sets each test that failed before the mend beside its repetition in the same state. */
 export function buildProof(harness: Harness, view: JobView): Proof {
   if (view.mends.every((m) => m.struck !== undefined)) return { pairs: [], outcome: "no mend" };
-  const before = readingsOfPhase(view, "before");
-  const after = readingsOfPhase(view, "after");
+  const before = readingsAroundMend(view, "before");
+  const after = readingsAroundMend(view, "after");
   const groups = new Map<string, ReadingView>();
   for (const r of before) if (r.struck === undefined) groups.set(`${stateKey(r.data.state)}|${r.data.load}`, r);
   const repeated = repetitions(after);

@@ -126,7 +126,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     verdicts:
       harness === undefined
         ? []
-        : pathsOfJob(harness, view).map((t) => ({ phase: t.phase, load: t.load, stateWords: describeState(t.state), ...t.words })),
+        : pathsOfJob(harness, view).map((t) => ({ phase: t.when, load: t.load, stateWords: describeState(t.state), ...t.words })),
     readings: view.readings.map((r) => readingOf(r, mends.length, sound)),
     mends: mends.map((m) => ({
       at: m.at,

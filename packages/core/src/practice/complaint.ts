@@ -1,6 +1,6 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
 import { flickersIn, workOf, type Evidence } from "../diagnosis/index.ts";
-import type { Harness } from "../harness/index.ts";
+import { deviceOf, type Harness } from "../harness/index.ts";
 import { NO_WORK, ratedWork, workWord } from "../instruments/index.ts";
 import { operationsOf } from "../procedures/index.ts";
 
@@ -39,7 +39,7 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
       const c = harness.components.find((x) => x.id === part)!;
       return c.kind === "load"
         ? 1
-        : c.kind === "device" && /motor|starter|led|ptc|glow/.test(c.device)
+        : c.kind === "device" && deviceOf(c).device.isNoticed === true
           ? 1
           : c.kind === "device" && c.device === "module"
             ? 0.5

@@ -97,9 +97,9 @@ export type SolveFailure =
   /** `element`: what moved most in the last round. */
   | { readonly kind: "diverged"; readonly element: string }
   /**
-   * Switches that have no rest: closing makes them open. That is behaviour, not an error of the model: a relay that chatters. `phases`: the points that it
+   * Switches that have no rest: closing makes them open. That is behaviour, not an error of the model: a relay that chatters. `points`: those that it
    * goes through, round and round.
    */
-  | { readonly kind: "chatter"; readonly elements: readonly string[]; readonly phases: readonly Point[] };
+  | { readonly kind: "chatter"; readonly elements: readonly string[]; readonly points: readonly Point[] };
 
 export type SolveResult = ({ readonly kind: "solved" } & Point) | SolveFailure;

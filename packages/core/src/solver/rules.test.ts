@@ -110,8 +110,8 @@ describe("rules of switches", () => {
     );
     if (result.kind !== "chatter") throw new Error(result.kind);
     expect(result.elements).to.deep.equal(["buzzer"]);
-    expect(result.phases.map((p) => Math.round(p.volts[3]!))).to.deep.equal(result.phases.map(() => 12));
-    expect(result.phases.map((p) => Math.round(p.volts[4]!))).to.deep.equal(result.phases.map(() => 0));
+    expect(result.points.map((p) => Math.round(p.volts[3]!))).to.deep.equal(result.points.map(() => 12));
+    expect(result.points.map((p) => Math.round(p.volts[4]!))).to.deep.equal(result.points.map(() => 0));
   });
 });
 

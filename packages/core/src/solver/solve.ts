@@ -65,7 +65,7 @@ export function rest(system: System, work: Workspace): SolveResult {
 function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult {
   const turns = oneAtATime ? new Int32Array(work.memory.length) : undefined;
   const seen = new Map<string, number>();
-  const phases: Point[] = [];
+  const points: Point[] = [];
   for (let round = 0; ; round++) {
     const found = operatingPoint(system, work);
     if (found.kind !== "solved") return failureOf(system, found);
@@ -75,7 +75,7 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
     const key = turns === undefined ? work.memory.join("") : `${work.memory.join("")} ${turns.indexOf(Math.max(...turns))}`;
     const before = seen.get(key) ?? (round === MAX_SWITCHINGS ? 0 : undefined);
     if (before !== undefined) {
-      const cycle = phases.slice(before);
+      const cycle = points.slice(before);
       if (
         turns !== undefined &&
         round < MAX_SWITCHINGS &&
@@ -87,13 +87,13 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
       ) {
         throwSwitches(work.watch, work.memory, work.closed);
         seen.clear();
-        phases.length = 0;
+        points.length = 0;
         continue;
       }
-      return { kind: "chatter", elements: oscillatingSwitches(system.netlist, cycle), phases: cycle };
+      return { kind: "chatter", elements: oscillatingSwitches(system.netlist, cycle), points: cycle };
     }
-    seen.set(key, phases.length);
-    phases.push(point);
+    seen.set(key, points.length);
+    points.push(point);
     if (!updateWatchers(work.watch, point.volts, work.memory, turns)) return { kind: "solved", ...point };
     throwSwitches(work.watch, work.memory, work.closed);
   }

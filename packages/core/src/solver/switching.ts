@@ -36,7 +36,7 @@ export interface Switching {
 
 /** How the switches of a changed circuit end: at rest, or going round these points without end. */
 export type Cycle =
-  { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly phases: readonly ChatterPoint[] };
+  { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly points: readonly ChatterPoint[] };
 
 /** Rounds of switches after which a circle that was not noticed is given up. */
 const MOST_SWITCHINGS = 100;
@@ -109,7 +109,7 @@ export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: Fi
       if (before !== undefined) {
         points.splice(0, before);
         const cycle = points.map((p) => p.volts);
-        if (!updateWatchersOverCycle(watching, cycle, memory)) return { kind: "chatter", phases: points };
+        if (!updateWatchersOverCycle(watching, cycle, memory)) return { kind: "chatter", points: points };
         throwSwitches(watching, memory, closed);
         seen.clear();
         points.length = 0;

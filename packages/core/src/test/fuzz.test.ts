@@ -93,7 +93,7 @@ describe("any valid circuit in any state with any of its faults", () => {
           const result = solve(buildCircuit(harness, state, faults).netlist);
           ended[result.kind]++;
           if (result.kind === "solved") expect(finite(result.volts) && finite(result.amps)).to.equal(true);
-          if (result.kind === "chatter") for (const p of result.phases) expect(finite(p.volts) && finite(p.amps)).to.equal(true);
+          if (result.kind === "chatter") for (const p of result.points) expect(finite(p.volts) && finite(p.amps)).to.equal(true);
         }
         const made = prepare(sound.netlist);
         const delta = made.kind === "prepared" ? deltaOf(sound, harness, state, fault) : undefined;

@@ -142,12 +142,12 @@ describe("a supposed fault solved by update", () => {
             expect(cycle.kind, `${file} ${supposed.id}`).to.equal("chatter");
             if (cycle.kind !== "chatter") return;
             chattering++;
-            const held = heldNodes(faulty, full.phases[0]!);
+            const held = heldNodes(faulty, full.points[0]!);
             for (let n = 0; n < faulty.nodes.length; n++) {
               if (held[n] !== 1) continue;
               for (const of of [Math.max, Math.min])
-                expect(of(...cycle.phases.map((p) => p.volts[n]!)), `${file} ${supposed.id} at ${faulty.nodes[n]}`).to.be.closeTo(
-                  of(...full.phases.map((p) => p.volts[n]!)),
+                expect(of(...cycle.points.map((p) => p.volts[n]!)), `${file} ${supposed.id} at ${faulty.nodes[n]}`).to.be.closeTo(
+                  of(...full.points.map((p) => p.volts[n]!)),
                   1e-3,
                 );
             }

@@ -45,11 +45,11 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
   const modules = known.length > 0 ? known : (typed?.modules ?? []);
   const portNumber = Number(port);
   const goodPort = Number.isInteger(portNumber) && portNumber >= 1 && portNumber <= 65535;
-  const busy = link.phase === "finding" || link.phase === "connecting";
+  const busy = link.status === "finding" || link.status === "connecting";
   return (
     <Panel aria-label="The vehicle’s own line">
       <h2>The vehicle’s own line</h2>
-      {link.phase === "connected" ? (
+      {link.status === "connected" ? (
         <>
           <Row>
             <strong>Connected to {link.vin}</strong>
@@ -72,7 +72,7 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
             />
           )}
         </>
-      ) : link.phase === "choosing" ? (
+      ) : link.status === "choosing" ? (
         <Row role="group" aria-label="Vehicles that answer">
           <span>{link.vehicles.length === 1 ? "One vehicle answers." : `${link.vehicles.length} vehicles answer. Which one is it?`}</span>
           {link.vehicles.map((v) => (
@@ -98,7 +98,7 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
           </Button>
         </Row>
       )}
-      {busy ? <p role="status">{link.phase === "finding" ? "Looking …" : "Connecting …"}</p> : null}
+      {busy ? <p role="status">{link.status === "finding" ? "Looking …" : "Connecting …"}</p> : null}
       {link.progress === undefined ? null : (
         <>
           <Row>

@@ -31,7 +31,7 @@ export interface Live {
 }
 
 export interface LinkState {
-  readonly phase: "idle" | "finding" | "choosing" | "connecting" | "connected";
+  readonly status: "idle" | "finding" | "choosing" | "connecting" | "connected";
   readonly vehicles: readonly FoundVehicle[];
   readonly vin: string;
   /** What went wrong last; empty when nothing did. */
@@ -44,7 +44,7 @@ export interface LinkState {
 }
 
 const START: LinkState = {
-  phase: "idle",
+  status: "idle",
   vehicles: [],
   vin: "",
   trouble: "",
@@ -62,16 +62,16 @@ export function reduceLink(s: LinkState, a: Action): LinkState {
       return sent(s, a.message);
     case "broken":
     case "disconnected":
-      return { ...s, phase: "idle", trouble: a.message, progress: undefined, live: undefined, worked: new Map() };
+      return { ...s, status: "idle", trouble: a.message, progress: undefined, live: undefined, worked: new Map() };
     case "found":
       return {
         ...s,
-        phase: a.vehicles.length === 0 ? "idle" : "choosing",
+        status: a.vehicles.length === 0 ? "idle" : "choosing",
         vehicles: a.vehicles,
         trouble: a.vehicles.length === 0 ? "No vehicle answers. Is the ignition on, the cable in, and the address right?" : "",
       };
     case "connected":
-      return { ...s, phase: "connected", vin: a.vin, trouble: "" };
+      return { ...s, status: "connected", vin: a.vin, trouble: "" };
     case "progress":
       return { ...s, progress: { total: a.total, rows: [...(s.progress?.rows ?? []), a] } };
     case "scanned":
@@ -89,16 +89,21 @@ export function reduceLink(s: LinkState, a: Action): LinkState {
     case "told":
       return { ...s, told: a };
     case "failed":
-      return { ...s, phase: s.phase === "finding" || s.phase === "connecting" ? "idle" : s.phase, trouble: a.message, progress: undefined };
+      return {
+        ...s,
+        status: s.status === "finding" || s.status === "connecting" ? "idle" : s.status,
+        trouble: a.message,
+        progress: undefined,
+      };
   }
 }
 
 function sent(s: LinkState, m: ToServer): LinkState {
   switch (m.type) {
     case "find":
-      return { ...START, phase: "finding" };
+      return { ...START, status: "finding" };
     case "connect":
-      return { ...s, phase: "connecting", trouble: "" };
+      return { ...s, status: "connecting", trouble: "" };
     case "scan":
       return { ...s, progress: { total: m.modules.length, rows: [] }, trouble: "" };
     case "live":

@@ -26,13 +26,13 @@ function useSuspects(): readonly { readonly at: string; readonly words: string; 
   return useMemo(() => {
     if (harness === undefined || shown === undefined) return [];
     const links = new Map(linksOf(harness).map((l) => [l.id, l]));
-    const latest = shown.traces.filter((t) => t.phase === (view.mends.length > 0 ? "after" : "before"));
+    const latest = shown.traces.filter((t) => t.when === (view.mends.length > 0 ? "after" : "before"));
     return latest.flatMap((t) =>
-      t.trace.stretches
+      t.judged.stretches
         .filter((s) => s.verdict === "suspect")
         .flatMap((s) =>
           s.steps.map((i) => {
-            const { link } = t.trace.staircase.steps[i]!;
+            const { link } = t.judged.staircase.steps[i]!;
             const drop = `${formatVolts(s.dropVolts)} lost between ${s.fromPlace} and ${s.toPlace}, ${formatVolts(s.soundDropVolts)} would be sound`;
             return { at: link.id, words: describeLink(harness, links.get(link.id) ?? link), found: drop };
           }),

@@ -125,13 +125,13 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
         traces.map((t, i) => (
           <section key={i}>
             <h2>
-              {t.load} {t.phase} the mend
+              {t.load} {t.when} the mend
             </h2>
             <Faint>
               key {t.state.key}, engine {t.state.engine}
               {t.state.on.length > 0 ? `, ${t.state.on.join(", ")} on` : ""}. Dashed: a sound circuit. Dots: measured.
             </Faint>
-            <StaircaseView harness={harness} trace={t.trace} height={240} scale="ends" selected={undefined} />
+            <StaircaseView harness={harness} trace={t.judged} height={240} scale="ends" selected={undefined} />
           </section>
         ))
       )}
@@ -145,19 +145,20 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
             volts={sound?.volts ?? new Map()}
             suspects={
               new Map(
-                first.trace.stretches
+                first.judged.stretches
                   .filter((s) => s.verdict === "suspect")
                   .flatMap((s) =>
                     s.steps.map(
-                      (step, n) => [first.trace.staircase.steps[step]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""] as const,
+                      (step, n) =>
+                        [first.judged.staircase.steps[step]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""] as const,
                     ),
                   ),
               )
             }
             notes={
               new Map(
-                first.trace.staircase.places.flatMap((p, i) =>
-                  first.trace.measuredVolts[i] === undefined ? [] : [[p, formatVolts(first.trace.measuredVolts[i])] as const],
+                first.judged.staircase.places.flatMap((p, i) =>
+                  first.judged.measuredVolts[i] === undefined ? [] : [[p, formatVolts(first.judged.measuredVolts[i])] as const],
                 ),
               )
             }

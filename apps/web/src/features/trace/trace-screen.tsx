@@ -87,9 +87,9 @@ function TraceWork({ harness }: { harness: Harness }) {
 /** The slice of the load, with what was measured and what is suspect. */
 function Drawing({ bench }: { bench: TraceBench }) {
   const { harness, load, draft, shown, selected, closed, record } = bench;
-  const measured = useMemo(() => measuredByPlace(shown?.trace), [shown]);
+  const measured = useMemo(() => measuredByPlace(shown?.judged), [shown]);
   const notes = useMemo(() => new Map([...measured].map(([p, v]) => [p, formatVolts(v)])), [measured]);
-  const suspects = useMemo(() => suspectNotes(shown?.trace), [shown]);
+  const suspects = useMemo(() => suspectNotes(shown?.judged), [shown]);
   const clamp = draft.mode === "amps";
   return (
     <SliceBox aria-label="Circuit">
@@ -121,7 +121,7 @@ function Drawing({ bench }: { bench: TraceBench }) {
 /** State, cautions, leads and the reading. */
 function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<EntryHandle | null> }) {
   const { harness, job, load, state, draft, shown, closed } = bench;
-  const loadAmps = shown?.trace.staircase.loadAmps ?? 0;
+  const loadAmps = shown?.judged.staircase.loadAmps ?? 0;
   return (
     <Tight aria-label="Take a reading">
       <StateBar
@@ -214,7 +214,7 @@ function Staircase({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
           ]}
         />
       </Row>
-      <StaircaseView harness={harness} trace={shown.trace} height={258} scale={scale} selected={selected} onPick={pick} />
+      <StaircaseView harness={harness} trace={shown.judged} height={258} scale={scale} selected={selected} onPick={pick} />
     </Tight>
   );
 }
@@ -234,7 +234,7 @@ function Details({ bench, shown, lookable }: { bench: TraceBench; shown: PathSho
           <TabName id="log">Log {job.events.length}</TabName>
         </TabRow>
         <TabBody id="steps">
-          <StepsTable harness={harness} trace={shown.trace} selected={selected} onAcross={bench.putLeads} />
+          <StepsTable harness={harness} trace={shown.judged} selected={selected} onAcross={bench.putLeads} />
         </TabBody>
         <TabBody id="tests">
           <ProcedurePanel

@@ -3,7 +3,7 @@ import { useSearchParams } from "react-router";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { type Harness, loadsOf } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
-import { openTray, readingsOfPhase } from "@rheonom/core/job";
+import { openTray, readingsAroundMend } from "@rheonom/core/job";
 import type { Hit } from "@rheonom/drawing/scene";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
@@ -63,7 +63,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const load = loads.find((l) => l.id === params.get("load"))?.id ?? loads[0]!.id;
   const closed = view.closed !== undefined;
   const state = useMemo(() => stateOnBench(draft.state, harness, view), [draft.state, harness, view]);
-  const readings = useMemo(() => readingsOfPhase(view, "after"), [view]);
+  const readings = useMemo(() => readingsAroundMend(view, "after"), [view]);
   const computed = useQuery("path", harness, { state, load, rules: view.rules, readings });
   const shown = typeof computed.value === "object" ? computed.value : undefined;
   const question = useMemo(() => questionOnBench(harness, view, readings, load, state), [harness, view, readings, load, state]);

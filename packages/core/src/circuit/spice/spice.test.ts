@@ -134,7 +134,7 @@ describe("against ngspice: rigs with devices", () => {
       it(`${file}: ${name}`, () => {
         const { netlist } = buildCircuit(harness, { ...loadedState(harness), ...change }, faults);
         const rest = solve(netlist);
-        if (rest.kind !== "solved") throw new Error(JSON.stringify({ ...rest, phases: undefined }));
+        if (rest.kind !== "solved") throw new Error(JSON.stringify({ ...rest, points: undefined }));
         const printed = printSpice(netlist, `${harness.name}, ${name}`, ".op", rest);
         const mine = ours(netlist, printed.nodeNames, printed.branchNames);
         // What hangs on open contacts alone has a potential only by insulation, which the two take differently.
@@ -275,6 +275,6 @@ describe("switches without rest", () => {
     if (result.kind !== "chatter") throw new Error(result.kind);
     expect(result.elements).to.deep.equal(["S1"]);
     // Its two phases: the contact closed with the battery on the coil, and open with nothing.
-    expect(result.phases.map((p) => Math.round(p.volts[2]!)).sort()).to.deep.equal([0, 12]);
+    expect(result.points.map((p) => Math.round(p.volts[2]!)).sort()).to.deep.equal([0, 12]);
   });
 });

@@ -45,7 +45,7 @@ export function createPhaseSolver(
     if (delta === undefined || found === undefined) return undefined;
     return found.kind === "rests"
       ? { points: [pointWith(base.circuit, delta, found.changed)], ohms: (node) => found.changed.drivingPointOhms(node) }
-      : { points: found.phases.map((p) => pointWith(base.circuit, delta, p)) };
+      : { points: found.points.map((p) => pointWith(base.circuit, delta, p)) };
   }
 
   /** How weak a place is there is known from the sound circuit, which is near enough. */
@@ -73,7 +73,7 @@ export function createPhaseSolver(
       row.unsolved = true;
       return () => true;
     }
-    const points = (solved.kind === "solved" ? [solved] : solved.phases).map((point): SolvedPoint => ({
+    const points = (solved.kind === "solved" ? [solved] : solved.points).map((point): SolvedPoint => ({
       volts: point.volts,
       amps: (id) => point.amps[circuit.elementOf.get(id) ?? -1] ?? 0,
       closed: (id) => {
