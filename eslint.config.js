@@ -1,3 +1,4 @@
+import jsdoc from "eslint-plugin-jsdoc";
 import jsxA11y from "eslint-plugin-jsx-a11y";
 import reactHooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
@@ -24,6 +25,27 @@ export default tseslint.config(
         "error",
         { object: "Date", property: "now", message: "The clock comes in as a parameter." },
         { object: "Math", property: "random", message: "Randomness comes in as a parameter." },
+      ],
+    },
+  },
+  {
+    // Every exported function of packages says what it does.
+    files: ["packages/*/src/**/*.ts"],
+    ignores: ["**/*.test.ts", "**/src/test/**"],
+    plugins: { jsdoc },
+    rules: {
+      "jsdoc/require-jsdoc": [
+        "error",
+        {
+          publicOnly: { ancestorsOnly: true, esm: true, cjs: false, window: false },
+          require: {
+            FunctionDeclaration: true,
+            ClassDeclaration: true,
+            ArrowFunctionExpression: true,
+            FunctionExpression: false,
+            MethodDefinition: false,
+          },
+        },
       ],
     },
   },

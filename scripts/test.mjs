@@ -104,6 +104,9 @@ const checks = [
   check("published schemas are current", () =>
     run(process.execPath, ["--import", "./scripts/ts-hook.mjs", "scripts/write-schemas.ts", "--check"], quiet),
   ),
+  check("pictures of the floors are current", () =>
+    run(process.execPath, ["--import", "./scripts/ts-hook.mjs", "scripts/draw-floors.ts", "--check"], quiet),
+  ),
   check("lint", () =>
     bin(
       "eslint/bin/eslint.js",

@@ -30,6 +30,7 @@ export function worstBeside(
   return worst;
 }
 
+/** Title of a drawn connector face. */
 export const faceTitle = (face: Face): string => `${face.connector.id}, ${face.look} of half ${face.half}`;
 
 /** A connector's face as it is seen, cavities numbered, wires in their colours, with what each should read. */

@@ -49,6 +49,7 @@ export const SYMBOL = 34;
 const CHAR = 7.2;
 const LABEL_GAP = 8;
 
+/** Rating of a part as it stands in its box: A of a fuse, A, W or Ω of a load, kind of a device; empty for all else. */
 export const ratingWords = (part: Component): string => {
   switch (part.kind) {
     case "fuse":
@@ -67,6 +68,7 @@ export const ratingWords = (part: Component): string => {
   }
 };
 
+/** Name and rating of a part, first line of its box. */
 export const nameWords = (part: Component): string => [part.id, ratingWords(part)].filter(Boolean).join(" ");
 
 /**

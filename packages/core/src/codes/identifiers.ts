@@ -29,4 +29,5 @@ const SCALE: Readonly<Record<LiveUnit, { readonly per: number; readonly from: nu
 /** A value as two bytes, 0…0xFFFF; what cannot be told is 0xFFFF. */
 export const toRaw = (unit: LiveUnit, value: number): number =>
   Number.isFinite(value) ? Math.min(0xffff, Math.max(0, Math.round((value - SCALE[unit].from) / SCALE[unit].per))) : 0xffff;
+/** The value (in its unit, to three decimals) behind two bytes as `toRaw` makes them; the caller sorts out 0xFFFF, which says nothing. */
 export const fromRaw = (unit: LiveUnit, raw: number): number => Math.round((raw * SCALE[unit].per + SCALE[unit].from) * 1000) / 1000;

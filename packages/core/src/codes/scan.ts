@@ -175,6 +175,7 @@ export interface ScanChange {
   readonly came: readonly CodeEntry[];
   readonly stayed: readonly { readonly before: CodeEntry; readonly now: CodeEntry }[];
 }
+/** What is gone, came and stayed between two scans. Entries are the same when module and code are. */
 export function compareScans(before: readonly CodeEntry[], now: readonly CodeEntry[]): ScanChange {
   const key = (e: CodeEntry): string => `${e.module} ${codeName(e)}`;
   const [old, fresh] = [new Map(before.map((e) => [key(e), e])), new Map(now.map((e) => [key(e), e]))];

@@ -15,6 +15,7 @@ export const STATUS_BITS = {
 } as const;
 export type StatusBit = keyof typeof STATUS_BITS;
 
+/** Names of the bits set in a status byte of ISO 14229-1, lowest first. */
 export const bitsOf = (status: number): readonly StatusBit[] =>
   (Object.keys(STATUS_BITS) as StatusBit[]).filter((b) => (status & STATUS_BITS[b]) !== 0);
 

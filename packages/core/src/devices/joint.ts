@@ -20,5 +20,7 @@ export const DIRECT_JOINT_OHMS: Ohms = ohms(0.2e-3);
 
 /** `areaMm2`: the largest wire that ends at the joint. */
 export const cavityOhms = (areaMm2: number): Ohms => (areaMm2 >= HEAVY_CABLE_MM2 ? STUD : PLUGGED);
+/** Resistance of a closed switch contact, Ω. `areaMm2`: the largest wire that ends at it. */
 export const switchOhms = (areaMm2: number): Ohms => (areaMm2 >= HEAVY_CABLE_MM2 ? HEAVY_CONTACT : CONTACT);
+/** Resistance of a sound ground to its mass, Ω. `areaMm2`: the largest wire that ends at it. */
 export const groundOhms = (areaMm2: number): Ohms => (areaMm2 >= HEAVY_CABLE_MM2 ? CABLE_GROUND : SHEET_GROUND);

@@ -56,6 +56,7 @@ const LEAST_UNDER_LOAD: readonly (readonly [number, number])[] = [
   [21, 9.6],
 ];
 
+/** Least volts of a sound 12 V battery under the load test at a temperature (°C), from the table above, held at its ends. */
 export function leastUnderLoad(temperatureC: number): number {
   const t = Math.min(21, Math.max(-18, temperatureC));
   const above = Math.max(

@@ -46,6 +46,7 @@ export type AnyDevice = DeviceKind<object>;
 const byName = new Map<string, AnyDevice>(KINDS.map((k) => [k.kind, k as unknown as AnyDevice]));
 
 export const DEVICE_NAMES: readonly string[] = KINDS.map((k) => k.kind);
+/** The kind of device of that name; undefined when there is none. */
 export const deviceKind = (name: string): AnyDevice | undefined => byName.get(name);
 
 /** Settings of the kinds that somebody outside their own file reads, by the kind's word. */

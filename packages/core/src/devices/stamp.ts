@@ -44,8 +44,11 @@ export const SILICON: Junction = { saturationAmps: 1e-12, emission: 1 };
 /** Light-emitting diode, red to white: about 2 V at 20 mA. */
 export const LIGHT_EMITTING: Junction = { saturationAmps: 1e-20, emission: 1.85 };
 
+/** Holds when every one holds. */
 export const all = (...of: Rule[]): Rule => ({ kind: "all", of });
+/** Holds when one of them holds. */
 export const any = (...of: Rule[]): Rule => ({ kind: "any", of });
+/** Holds when the other does not. */
 export const not = (of: Rule): Rule => ({ kind: "not", of });
 /** Holds whatever the circuit does; the other never holds. */
 export const ALWAYS: Rule = { kind: "all", of: [] };
@@ -63,6 +66,7 @@ interface StampOptions {
   readonly transient: boolean;
 }
 
+/** Gives a device what it adds its elements with, named after it; they are appended to `elements` and `couplings`. Windings have inductance, and capacitors and couplings exist, only where `transient`. */
 export function createStamp({ id, node, elements, couplings, transient }: StampOptions): Stamp {
   const name = (part: string): string => `${id}.${part}`;
   const ends = (part: string, a: string, b: string): { id: string; a: number; b: number } => ({ id: name(part), a: node(a), b: node(b) });

@@ -5,7 +5,9 @@ export const twoTerminals: readonly Terminal[] = [
   { name: "1", role: "load" },
   { name: "2", role: "load" },
 ];
+/** The one way of a part with two terminals. */
 export const twoPinWay = (part: string, consumes = true) => [{ part, a: "1", b: "2", consumes }] as const;
+/** Open, too much resistance and shorted, of the named part between two terminals, with their weights among the part's failures. */
 export const twoPinModes = (part: string, openWeight: number, shortWeight: number, a = "1", b = "2"): readonly FailureMode[] => [
   { id: `${part} open`, words: `${part} open circuit`, weight: openWeight, harm: { kind: "open", part }, severities: NO_DEGREE },
   {

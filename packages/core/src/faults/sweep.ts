@@ -109,6 +109,7 @@ function baseOf(
   return { circuit, prepared: made.prepared, nodes, weak, read };
 }
 
+/** The same netlist with a leak of INSULATION_OHMS from each node to node 0, so that none floats. */
 export function insulated(netlist: Netlist): Netlist {
   const leaks = netlist.nodes
     .slice(1)

@@ -46,6 +46,7 @@ function graphOf(harness: Harness): Graph {
 export const linksOf = (harness: Harness): readonly Link[] => graphOf(harness).links;
 /** Links that end at a place. */
 export const linksAt = (harness: Harness, place: string): readonly Link[] => graphOf(harness).byPlace.get(place) ?? [];
+/** The link of that name; undefined when there is none. */
 export const linkOf = (harness: Harness, id: string): Link | undefined => graphOf(harness).byId.get(id);
 
 function gatherLinks(harness: Harness): Link[] {

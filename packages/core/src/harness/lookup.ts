@@ -12,6 +12,7 @@ export interface Lookup {
 
 const known = new WeakMap<Harness, Lookup>();
 
+/** Parts, wires and segments of loom by name; made once for a harness. */
 export function lookupOf(harness: Harness): Lookup {
   const found = known.get(harness);
   if (found !== undefined) return found;

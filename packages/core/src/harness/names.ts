@@ -19,6 +19,7 @@ export const onlyPlace = (name: string): PlaceId => name as PlaceId;
 
 /** A node inside a part, where no lead can go: "M1.~supply". */
 export const innerPlace = (part: string, node: string): PlaceId => pinPlace(part, `~${node}`);
+/** Whether a place lies inside a device, where no lead goes. */
 export const isInnerPlace = (name: string): boolean => name.includes(".~");
 
 /** A node as the equations of a device name it: ".supply" lies inside, "30" is a terminal. */
@@ -27,4 +28,5 @@ export const deviceNode = (part: string, name: string): PlaceId =>
 
 /** Where a module's own electronics stand: what it measures against, and what it lives on. */
 export const moduleGround = (module: string): PlaceId => innerPlace(module, "ground");
+/** Where a module's electronics take their feed from, behind its pins. */
 export const moduleSupply = (module: string): PlaceId => innerPlace(module, "supply");

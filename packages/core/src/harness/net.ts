@@ -49,6 +49,7 @@ function gather(harness: Harness): { readonly nets: readonly Net[]; readonly byP
   return made;
 }
 
+/** All nets of a harness: places that wires and joints hold together with nothing between. */
 export const netsOf = (harness: Harness): readonly Net[] => gather(harness).nets;
 /** The net of a place; undefined where no copper ends. */
 export const netAt = (harness: Harness, place: string): Net | undefined => gather(harness).byPlace.get(place);

@@ -50,6 +50,7 @@ export function allPlaces(harness: Harness): PlaceId[] {
   return [...harness.components.flatMap((c) => placesOfComponent(harness, c)), ...massesOf(harness)];
 }
 
+/** The battery that the circuit is fed from; undefined when there is none. */
 export function batteryOf(harness: Harness): Extract<Component, { kind: "battery" }> | undefined {
   return harness.components.find((c) => c.kind === "battery");
 }
@@ -61,6 +62,7 @@ export function batteryNegative(harness: Harness): PlaceId {
   return pinPlace(part.id, "-");
 }
 
+/** Battery positive post. Throws RangeError when there is no battery. */
 export function batteryPositive(harness: Harness): PlaceId {
   return pinPlace(partNameIn(batteryNegative(harness)), "+");
 }

@@ -156,6 +156,7 @@ export interface Prediction {
   readonly amps: ReadonlyMap<string, number>;
 }
 
+/** Everything at once, or the reading that says why there is none (not solved, oscillating). */
 export function predictAll(
   harness: Harness,
   state: VehicleState,

@@ -97,6 +97,7 @@ export interface Measures {
   readonly alternating: number;
 }
 
+/** Extremes, mean and alternating part of a trace, in its own unit. The trace must hold a value. */
 export function measure({ values }: Trace): Measures {
   let [low, high, sum] = [Infinity, -Infinity, 0];
   for (const v of values) {

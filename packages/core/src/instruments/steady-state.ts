@@ -68,6 +68,7 @@ export function nodeAt(circuit: Circuit, place: string): number {
 export const meanOf = (steady: SteadyState, value: (moment: Moment) => number): number =>
   steady.moments.reduce((sum, m) => sum + m.share * value(m), 0);
 
+/** V between two nodes of a moment, by node index. */
 export const across = ({ point }: Moment, a: number, b: number): number => point.volts[a]! - point.volts[b]!;
 
 /** A through the element of that name, from its first node to its second; 0 where it is not there. */

@@ -108,6 +108,7 @@ const MOST_CODED = 4;
 
 /** What a warning lamp is about, where the vehicle has it. */
 const LAMP_DEVICES: Readonly<Partial<Record<WarningLamp, string>>> = { charge: "alternator" };
+/** Parts that the model has for a warning lamp in the instrument panel. */
 export const partsOfLamp = (harness: Harness, lamp: WarningLamp): readonly string[] =>
   harness.components.flatMap((c) => (c.kind === "device" && c.device === LAMP_DEVICES[lamp] ? [c.id] : []));
 

@@ -21,6 +21,7 @@ export interface Header {
   via?: readonly string[];
 }
 
+/** What a text is read into before its first line. */
 export const newHeader = (): Header => ({ name: "Circuit", nominalVolts: 12, options: [], zones: [], looms: [], monitors: [] });
 
 export const SHORT_NAME = /^[A-Za-z][A-Za-z0-9_-]{0,23}$/;
@@ -144,6 +145,7 @@ const READERS: Record<string, Reader | undefined> = {
 const isExposure = (text: string): text is Exposure => (EXPOSURES as readonly string[]).includes(text);
 const quoted = (tokens: readonly Token[], otherwise: string): string => tokens.find((t) => t.quoted)?.text.slice(0, 80) ?? otherwise;
 
+/** Minutes from a word such as 5min, 0…600; undefined when it is not one. */
 export function minutesIn(t: { readonly text: string }): number | undefined {
   const m = /^(\d+(?:\.\d+)?)min$/i.exec(t.text);
   return m === null || Number(m[1]) > 600 ? undefined : Number(m[1]);
@@ -227,6 +229,7 @@ export function printHeader(h: Harness): string[] {
   return lines;
 }
 
+/** Lines of the trouble codes that the circuit's modules watch for. */
 export function printMonitors(h: Harness): string[] {
   return (h.monitors ?? []).map((m) =>
     [

@@ -226,6 +226,7 @@ function readPlaceWord(name: string, text: string, words: PartWords, fault: (mes
   words[name === "if" ? "when" : (name as "zone" | "sheet" | "box" | "slot" | "tool")] = said.slice(0, TEXTS[name as keyof typeof TEXTS]);
 }
 
+/** Value of a setting: a bare word, true, false, a number, or JSON in brackets; undefined when it is none of them. */
 export function valueOfSetting(text: string): unknown {
   if (text === "") return undefined;
   if (/^[A-Za-z][A-Za-z0-9-]*$/.test(text)) return text === "true" ? true : text === "false" ? false : text;

@@ -30,6 +30,7 @@ const UNITS: Record<string, { unit: "V" | "A" | "W" | "ohm" | "m" | "mm2"; facto
 /** d = 0.127·92^((36−n)/39) mm for gauge n. */
 export const areaOfGauge = (gauge: number): number => (Math.PI / 4) * (0.127 * 92 ** ((36 - gauge) / 39)) ** 2;
 
+/** Whether a word begins like a number, whatever follows. */
 export const looksLikeNumber = (text: string): boolean => /^[+\-−]?[.,]?\d/.test(text);
 
 /** Reads "16", "16mm2", "1.2m", "22A", "6mohm", "14AWG". Says what is wrong with "1,2m", "1.2.3" and unknown units. */

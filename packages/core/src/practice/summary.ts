@@ -89,6 +89,7 @@ export function practiseAll(
   };
 }
 
+/** Counts over many runs: share found, tests and minutes to the end (mean and quantiles), by family. */
 export function summarise(runs: readonly Run[]): Summary {
   const share = (of: (r: Run) => boolean): number => (runs.length === 0 ? 0 : runs.filter(of).length / runs.length);
   const mean = (of: (r: Run) => number): number => (runs.length === 0 ? 0 : runs.reduce((s, r) => s + of(r), 0) / runs.length);

@@ -39,6 +39,7 @@ export interface Offer {
 
 const known = new WeakMap<Harness, readonly Offer[]>();
 
+/** Every procedure that a vehicle has something for; made once for a harness. */
 export function offersFor(harness: Harness): readonly Offer[] {
   const made =
     known.get(harness) ??

@@ -23,7 +23,9 @@ import {
 import { operationsOf } from "./operations.ts";
 import type { Target } from "./procedure.ts";
 
+/** Battery positive post. Throws RangeError when there is no battery. */
 export const plusOf = (h: Harness): string => batteryPositive(h);
+/** Battery negative post. Throws RangeError when there is no battery. */
 export const minusOf = (h: Harness): string => batteryNegative(h);
 
 /** Where the black lead goes; battery negative where the vehicle has no such block. */
@@ -33,10 +35,12 @@ export const referenceOf = (h: Harness, option: string): string =>
 /** Volts of a 12 V system for this one. */
 export const scaled = (h: Harness, voltsAt12: number): number => (voltsAt12 * h.nominalVolts) / 12;
 
+/** Name and label of a part, for a person. */
 export const called = (h: Harness, id: string): string => {
   const label = lookupOf(h).parts.get(id)?.label;
   return label === undefined ? id : `${id} ${label}`;
 };
+/** A part as the target of a procedure. */
 export const targetOf = (h: Harness, id: string): Target => ({ element: id, words: called(h, id) });
 
 /** Devices of some kinds. */
@@ -57,11 +61,13 @@ export function pinsBy(h: Harness, id: string, ...roles: string[]): readonly str
 export const pin = (h: Harness, id: string, name: string): string | undefined =>
   netAt(h, pinPlace(id, name)) === undefined ? undefined : `${id}.${name}`;
 
+/** The vehicle at rest apart from `change`, at the temperature of `state`. */
 export const at = (state: VehicleState, change: Partial<VehicleState>): VehicleState => ({
   ...REST_STATE,
   temperatureC: state.temperatureC,
   ...change,
 });
+/** The same state with these unplugged, pulled or opened as well. */
 export const opening = (state: VehicleState, ...ids: string[]): VehicleState => ({
   ...state,
   opened: [...new Set([...state.opened, ...ids])].sort(),
@@ -105,6 +111,7 @@ export function busiestState(h: Harness, link: string, state: VehicleState): { r
   return best;
 }
 
+/** The vehicle while it is cranked, at the temperature of `state`. */
 export const crankingState = (h: Harness, state: VehicleState): VehicleState => {
   const op = operationsOf(h).find((o) => o.state.engine === "cranking");
   return { ...(op?.state ?? at(state, { key: "crank", engine: "cranking" })), temperatureC: state.temperatureC };
@@ -129,6 +136,7 @@ export function waysOf(h: Harness, part: string): Ways | undefined {
   return path.kind === "path" ? { feed: path.feed, ground: path.ground, near: path.load.from, far: path.load.to } : undefined;
 }
 
+/** Whether a lead can be put there: not inside a splice or a device. */
 export const isMeasurable = (h: Harness, place: string): boolean => partOfPlace(h, place)?.kind !== "splice" && !isInnerPlace(place);
 
 /** Plugs and parts by which the far side of a place can be taken off, those that take off nearest to half of it first. */
@@ -183,6 +191,7 @@ export const groundsOf = (h: Harness): readonly Target[] =>
     }`,
   }));
 
+/** A wire with colour and ends. The wire must be one of the harness. */
 export const wireWords = (h: Harness, id: string): string => {
   const w = lookupOf(h).wires.get(id)!;
   const link = linkOf(h, id)!;

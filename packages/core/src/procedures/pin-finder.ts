@@ -73,6 +73,7 @@ export function expectedOf(candidate: PinKindGuess): readonly Readonly<Record<Mo
   return made;
 }
 
+/** The circuit of a candidate device on its own. Throws RangeError when its notation cannot be read. */
 export function harnessOf(candidate: PinKindGuess): Harness {
   const { harness, problems } = parseNotation(`circuit "${candidate.words}"\n${candidate.notation}`);
   if (harness === undefined) throw new RangeError(`candidate ${candidate.id}: ${problems.map((p) => p.message).join("; ")}`);

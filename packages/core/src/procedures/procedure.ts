@@ -103,7 +103,9 @@ export const see = (
 
 export const AS_SOUND: Good = { kind: "as sound" };
 export const ENOUGH_VOLTS: Good = { kind: "at least sound" };
+/** Good when the drop is within the rule set's limit for such a path. */
 export const drop = (path: PathKind): Good => ({ kind: "drop", path });
+/** Good when the answer is one of these. */
 export const word = (...words: ResultWord[]): Good => ({ kind: "word", words });
 
 /** The option that was chosen, or the usual one. */

@@ -19,6 +19,7 @@ export const BATTERY_CAUTION =
   "A battery gives off gas while it is charged and can burst: eyes covered, no sparks, no spanner across the posts. Negative off first, on last.";
 export const RUNNING_CAUTION = "Belts, fan and exhaust: nothing loose near them. Exhaust gas out of the bay.";
 
+/** Links from the battery to a part, or from it back to the battery; none when it has no way. */
 export const links = (h: Harness, part: string, side: "feed" | "ground"): readonly string[] =>
   waysOf(h, part)?.[side].map((x) => x.link.id) ?? [];
 

@@ -19,10 +19,17 @@ function finite(value: number, unitName: string): number {
   return value;
 }
 
+/** V. Throws RangeError when the number is not finite. */
 export const volts = (v: number): Volts => finite(v, "V") as Volts;
+/** A. Throws RangeError when the number is not finite. */
 export const amps = (v: number): Amps => finite(v, "A") as Amps;
+/** Ω. Throws RangeError when the number is not finite. */
 export const ohms = (v: number): Ohms => finite(v, "Ω") as Ohms;
+/** W. Throws RangeError when the number is not finite. */
 export const watts = (v: number): Watts => finite(v, "W") as Watts;
+/** m. Throws RangeError when the number is not finite. */
 export const metres = (v: number): Metres => finite(v, "m") as Metres;
+/** mm². Throws RangeError when the number is not finite. */
 export const squareMillimetres = (v: number): SquareMillimetres => finite(v, "mm²") as SquareMillimetres;
+/** °C. Throws RangeError when the number is not finite. */
 export const celsius = (v: number): Celsius => finite(v, "°C") as Celsius;

@@ -47,6 +47,7 @@ function exchangedIn(elements: readonly Element[], exchanged: readonly (readonly
   return list;
 }
 
+/** Whether nothing changes. */
 export const isEmpty = ({ added, replaced, exchanged }: Change): boolean => added.length + replaced.length + exchanged.length === 0;
 
 /** The port of a change that has only one, in any linearization; undefined for the others. */

@@ -29,6 +29,7 @@ interface Answers {
   readonly across: Float64Array;
 }
 
+/** Answers from the tangents kept along the way to rest. `columnOf`: unknown by node index, negative where the node has none. */
 export function createFirstOrder(steps: readonly WayStep[], watch: Watch, columnOf: Int32Array): FirstOrder {
   const count = watch.plus.length;
   const { rises, falls, eitherWay } = watch;

@@ -30,6 +30,7 @@ export interface Workspace {
   share: number;
 }
 
+/** Buffers for solving one netlist again and again; not to be shared by two at once. */
 export function createWorkspace(netlist: Netlist): Workspace {
   const watch = watchOf(netlist.elements);
   const memory = Uint8Array.from(watch.watchers, (w) => (w.starts ? 1 : 0));

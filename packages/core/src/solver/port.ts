@@ -26,6 +26,7 @@ export function curveOf(e: Element, closed: boolean): Curve | undefined {
   }
 }
 
+/** A straight characteristic: amps = siemens · v + offset. */
 export const line =
   (siemens: number, offset: number): Curve =>
   (v) => ({ amps: siemens * v + offset, siemens });
@@ -56,7 +57,9 @@ export interface Port {
   readonly sharp: boolean;
 }
 
+/** Whether current through an element is proportional to voltage, apart from a constant. */
 export const isStraight = (e: Element): boolean => e.kind !== "curve" && e.kind !== "diode";
+/** Whether Newton's method must go by strides at an element. */
 export const isSharp = (e: Element): boolean => e.kind === "curve" && e.sharp === true;
 
 /** Above this a plain resistance counts as open, Ω. */

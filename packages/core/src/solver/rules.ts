@@ -23,6 +23,7 @@ export interface Watch {
   readonly holds: (position: number, memory: Uint8Array) => boolean;
 }
 
+/** Watchers and switches of a netlist by index; a watcher that several rules share is one. */
 export function watchOf(elements: Netlist["elements"]): Watch {
   const watchers: Watcher[] = [];
   const indexOf = new Map<Watcher, number>();

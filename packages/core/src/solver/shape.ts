@@ -32,6 +32,7 @@ export interface Shape {
   readonly rightSecond: Int32Array;
 }
 
+/** Whether an element has its current as an unknown of its own. */
 export const isBranch = (e: Element): boolean => e.kind === "inductor" || (e.kind === "source" && e.internalOhms === 0);
 
 /** `dynamic`: capacitors join their ends, as they do while things change; at rest they carry nothing. */

@@ -129,6 +129,7 @@ export function operatingPoint(system: System, work: Workspace): ReturnType<type
   return last;
 }
 
+/** Why Newton's method found nothing, with the name of the node or element to blame. */
 export function failureOf(system: System, found: Exclude<ReturnType<typeof newton>, { kind: "solved" }>): SolveFailure {
   return found.kind === "singular"
     ? { kind: "singular", node: system.nameOf(found.unknown) }

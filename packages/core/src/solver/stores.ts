@@ -26,6 +26,7 @@ export interface Stores {
 const SMALL_VOLTS = 5;
 const SMALL_AMPS = 0.05;
 
+/** Capacitors, inductors and their couplings of a netlist, with what a step over time needs of them. */
 export function storesOf(netlist: Netlist): Stores {
   const at = Int32Array.from(netlist.elements.flatMap((e, i) => (e.kind === "capacitor" || e.kind === "inductor" ? [i] : [])));
   const elements = Array.from(at, (i) => netlist.elements[i]!);

@@ -13,6 +13,7 @@ export interface Strides {
   readonly take: (k: number, wanted: number) => number;
 }
 
+/** Strides for so many sharp curves, all forgotten. */
 export function createStrides(places: number): Strides {
   const last = new Float64Array(places);
   const most = new Float64Array(places).fill(FIRST_STRIDE);

@@ -41,6 +41,7 @@ export type Cycle =
 /** Rounds of switches after which a circle that was not noticed is given up. */
 const MOST_SWITCHINGS = 100;
 
+/** Moves switches of changed circuits, starting from the way on which the sound one came to rest. */
 export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: FirstOrder): Switching {
   const { elements } = netlist;
   const { watch, steps, system } = way;

@@ -26,6 +26,7 @@ export interface WayStep {
 /** Steps of its switches through which a circuit may come to rest and still be prepared at each. */
 const MOST_STEPS = 12;
 
+/** Solves a netlist step by step of its switches and keeps each step's factors; where there are too many, only the last. */
 export function wayToRest(netlist: Netlist): { readonly kind: "rests"; readonly way: WayToRest } | SolveFailure {
   const work = createWorkspace(netlist);
   const { watch } = work;

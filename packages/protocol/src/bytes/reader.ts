@@ -14,6 +14,7 @@ export interface Reader {
   readonly rest: () => Uint8Array;
 }
 
+/** A reader from the first byte on. It never throws: past the end it gives zeros, and `ok` says so. */
 export function createReader(bytes: Uint8Array): Reader {
   let at = 0;
   let ok = true;

@@ -9,6 +9,7 @@ export interface Writer {
   readonly bytes: () => Uint8Array;
 }
 
+/** An empty writer, most significant byte first. */
 export function createWriter(): Writer {
   const written: number[] = [];
   const number = (n: number, count: number): Writer => {

@@ -112,7 +112,9 @@ const SHAPES: Readonly<Record<DoipType, Shape>> = {
 };
 const TYPES = new Map(Object.entries(SHAPES).map(([type, s]) => [s.payload, type as DoipType]));
 
+/** The kind of message with that number in its header (ISO 13400-2, table of payload types); undefined for any other. */
 export const payloadTypeOf = (payload: number): DoipType | undefined => TYPES.get(payload);
+/** Whether a message of that kind may have so many bytes after the header. */
 export const fitsLength = (type: DoipType, bytes: number): boolean => SHAPES[type].lengths(bytes);
 
 /** A whole message with its header. Throws RangeError for numbers that do not fit. */

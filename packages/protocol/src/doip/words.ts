@@ -11,6 +11,7 @@ const ACTIVATED: Readonly<Record<number, string>> = {
   [ACTIVATION.done]: "connected",
   [ACTIVATION.confirm]: "the vehicle wants the connection confirmed at its own screen",
 };
+/** Result of opening a connection (routing activation, ISO 13400-2), in words. */
 export const activationWords = (code: number): string => ACTIVATED[code] ?? `the vehicle refused the connection with code ${code}`;
 
 const NOT_DELIVERED: Readonly<Record<number, string>> = {
@@ -22,4 +23,5 @@ const NOT_DELIVERED: Readonly<Record<number, string>> = {
   [UNDELIVERED.network]: "the vehicle has no such network",
   [UNDELIVERED.transport]: "the vehicle's own bus failed on the way to the module",
 };
+/** Why a message was not delivered (ISO 13400-2), in words. */
 export const undeliveredWords = (code: number): string => NOT_DELIVERED[code] ?? `the message was not delivered, code ${code}`;

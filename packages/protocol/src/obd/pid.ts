@@ -60,6 +60,7 @@ export function supportedBytes(from: number, supported: ReadonlySet<number>): Ui
   return bytes;
 }
 
+/** Numbers named by four bytes as `supportedBytes` makes them; missing bytes name none. */
 export function supportedFrom(from: number, bytes: Uint8Array): readonly number[] {
   return Array.from({ length: 32 }, (_, i) => i).flatMap((i) => (((bytes[i >> 3] ?? 0) & (0x80 >> (i & 7))) === 0 ? [] : [from + i + 1]));
 }
@@ -75,6 +76,7 @@ export interface Readiness {
   readonly others: { readonly there: number; readonly incomplete: number };
 }
 
+/** Four bytes of PID 0x01. */
 export const encodeReadiness = (r: Readiness): Uint8Array =>
   Uint8Array.from([
     (r.lamp ? 0x80 : 0) | Math.min(127, r.codes),
@@ -83,6 +85,7 @@ export const encodeReadiness = (r: Readiness): Uint8Array =>
     r.others.incomplete & 0xff,
   ]);
 
+/** Reads PID 0x01. `b` must have four bytes. */
 export const decodeReadiness = (b: Uint8Array): Readiness => ({
   lamp: (b[0]! & 0x80) !== 0,
   codes: b[0]! & 0x7f,

@@ -32,6 +32,7 @@ export const isObd = (bytes: Uint8Array): boolean => BY_NUMBER.has(bytes[0] ?? 0
 /** Bytes of a value: what is supported, readiness and the code that froze the frame beside the table. */
 const bytesOf = (pid: number): number | undefined => (pid % 0x20 === 0 || pid === 0x01 ? 4 : pid === 0x02 ? 2 : PIDS.get(pid)?.bytes);
 
+/** Bytes of a request, without the framing of the line. */
 export function encodeObd(r: ObdRequest): Uint8Array {
   const w = createWriter().u8(NUMBER[r.service]);
   switch (r.service) {
@@ -53,6 +54,7 @@ export function encodeObd(r: ObdRequest): Uint8Array {
 /** A request that has the wrong length is not answered, as these services want it. */
 export type ReadObdRequest = { readonly kind: "request"; readonly request: ObdRequest } | { readonly kind: "bad" };
 
+/** Reads a request; "bad" when the service is unknown or the length is wrong. */
 export function decodeObd(bytes: Uint8Array): ReadObdRequest {
   const r = createReader(bytes);
   const service = BY_NUMBER.get(r.u8());
@@ -78,6 +80,7 @@ export function decodeObd(bytes: Uint8Array): ReadObdRequest {
   return request === undefined || !r.ok() || r.left() > 0 ? { kind: "bad" } : { kind: "request", request };
 }
 
+/** Bytes of a positive response, without the framing of the line. */
 export function encodeObdResponse(r: ObdResponse): Uint8Array {
   const w = createWriter().u8(NUMBER[r.service] + POSITIVE);
   switch (r.service) {
@@ -103,6 +106,7 @@ export function encodeObdResponse(r: ObdResponse): Uint8Array {
 export type ReadObdResponse =
   { readonly kind: "response"; readonly response: ObdResponse } | { readonly kind: "bad"; readonly why: string };
 
+/** Reads a positive response; "bad" with the reason when it cannot be. A value of unknown length takes the rest. */
 export function decodeObdResponse(bytes: Uint8Array): ReadObdResponse {
   const r = createReader(bytes);
   const bad = (why: string): ReadObdResponse => ({ kind: "bad", why });

@@ -32,6 +32,7 @@ const WORDS: Readonly<Record<number, string>> = {
   [REFUSALS.subFunctionNotInSession]: "not in this diagnostic session",
   [REFUSALS.serviceNotInSession]: "not in this diagnostic session",
 };
+/** A negative response code of ISO 14229-1 in words; a number for those that the standard leaves open. */
 export const refusalWords = (code: number): string =>
   WORDS[code] ?? `refused with code 0x${code.toString(16).toUpperCase().padStart(2, "0")}`;
 

@@ -40,6 +40,7 @@ const QUIET = 0x80;
 /** Most identifiers in one request; ISO 14229-1 leaves it to the module. */
 export const MOST_IDS = 32;
 
+/** Bytes of a request of ISO 14229-1. */
 export function encodeUds(r: UdsRequest): Uint8Array {
   const w = createWriter().u8(SERVICE[r.service]);
   switch (r.service) {

@@ -47,6 +47,7 @@ export type UdsResponse =
 const POSITIVE = 0x40;
 export const NEGATIVE = 0x7f;
 
+/** Bytes of a response of ISO 14229-1, negative ones too. */
 export function encodeResponse(r: UdsResponse): Uint8Array {
   const w = createWriter();
   const to = (service: keyof typeof SERVICE) => w.u8(SERVICE[service] + POSITIVE);

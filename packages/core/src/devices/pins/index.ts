@@ -37,4 +37,5 @@ export const PIN_KINDS = {
   "single wire": singleWire,
 } satisfies Record<PinSettings["sort"], unknown>;
 
+/** The kind behind a pin of a module; every sort has one. */
 export const pinKindOf = (p: PinSettings): PinKind<PinSettings> => PIN_KINDS[p.sort] as unknown as PinKind<PinSettings>;

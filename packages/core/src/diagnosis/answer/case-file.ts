@@ -89,6 +89,7 @@ const MOST_NEXT = 8;
 /** Above this a reading is named as doubtful. */
 const DOUBTFUL = 0.5;
 
+/** The question that a file asks of a harness, which must be the one that its names are from. */
 export const questionOf = (file: CaseFile, harness: Harness): Question => ({
   harness,
   focus: file.complaint.focus,

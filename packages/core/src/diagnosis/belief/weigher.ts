@@ -8,6 +8,7 @@ import type { Oracle } from "../predict/oracle.ts";
 const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
 /** A look is as good as the eye, which the prediction knows; what is left is a wrong entry. */
 const GROSS_LOOK = 0.003;
+/** Chance that an entry is grossly wrong, by how it was seen and who saw it. */
 export const grossOf = ({ observe, source }: Evidence): number => (observe.kind === "look" ? GROSS_LOOK : GROSS[source]);
 
 /** Chance that the complaint was there when somebody said so, and when somebody said that it was not. */
@@ -36,6 +37,7 @@ export interface Weigher {
 const memo = new WeakMap<Evidence, WeakMap<Oracle, Map<number, number>>>();
 const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 };
 
+/** Weighs hypotheses by all evidence; what was asked once of the oracle is kept. */
 export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], presence: Presence): Weigher {
   const known = evidence.map((e) => memoOf(oracle, e));
   // Damage shows whether the trouble does or not.

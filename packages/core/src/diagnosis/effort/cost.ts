@@ -90,6 +90,7 @@ function partOf(harness: Harness, o: Observable, place: string): string | undefi
   return wire?.from.component ?? partAt(harness, place)?.id;
 }
 
+/** Minutes until hands are at a part or the part of a place, link or wire; less when a part beside it is open already, 0 when it is open itself. */
 export function accessMinutesFrom(harness: Harness, id: string, accessible: ReadonlySet<string>): number {
   const part = partAt(harness, id);
   if (part === undefined) return MINUTES.access;

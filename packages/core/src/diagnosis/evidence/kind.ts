@@ -75,6 +75,7 @@ export const yesOrNo = (words: readonly [yes: string, no: string], sound?: strin
   isChance: true,
 });
 
+/** Whether a kind of evidence is a number; else it is one of its words. */
 export const isScale = (read: Scale | Wording): read is Scale => "scaled" in read;
 
 /** A wire, part or anything else that has a name, for a person. */
@@ -85,4 +86,5 @@ export function describeThing(harness: Harness, id: string): string {
   return link === undefined ? id : describeLink(harness, link);
 }
 
+/** A place, for a person. */
 export const describeSpot = (harness: Harness, place: string): string => describePlace(harness, place);

@@ -13,6 +13,7 @@ export interface Refinements {
 /** Chance that a vehicle with one fault has another near it, before anything is measured. */
 const SECOND_FAULT = 0.05;
 
+/** No refinements yet. What is made once is handed out again, so that its index stays. */
 export function createRefinements(space: HypothesisSpace): Refinements {
   const { hypotheses } = space;
   const made = new Map<string, Hypothesis>();

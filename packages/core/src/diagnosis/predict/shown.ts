@@ -14,6 +14,7 @@ const SEEN_SWING = 0.3;
 
 /** Value of the last digit that a meter of 6000 counts shows, V, A or Ω. */
 export const stepOf = (v: number): number => (Math.abs(v) < 0.6 ? 1e-4 : Math.abs(v) < 6 ? 1e-3 : Math.abs(v) < 60 ? 1e-2 : 0.1);
+/** A number (V, A or Ω) in the steps that its display has. */
 export const rounded = (v: number): number => Math.round(v / stepOf(v)) * stepOf(v);
 
 type Shown<K extends Observable["kind"]> = (

@@ -11,6 +11,7 @@ export interface RowFiller {
   readonly add: (base: PhaseBase, points: readonly SolvedPoint[], faults: readonly Fault[], row: RowBeingFilled) => void;
 }
 
+/** A filler for one state of a vehicle: `parts` are those whose work is kept, in this order. */
 export function createRowFiller(harness: Harness, state: VehicleState, parts: readonly string[], also: readonly Fault[]): RowFiller {
   type Part = Pick<RowBeingFilled, "volts" | "work">;
 

@@ -28,6 +28,7 @@ export interface RowBeingFilled {
 
 const NONE = new Uint8Array(0);
 
+/** A row of zeros for so many places and parts. */
 export const emptyRow = (places: number, parts: number): RowBeingFilled => ({
   volts: new Float64Array(places),
   drivingPointOhms: new Float32Array(places),
