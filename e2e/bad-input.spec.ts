@@ -20,7 +20,7 @@ test("a circuit with errors names line and column, in the list and in the editor
   await page.keyboard.type("BK");
   await expect(page.getByRole("button", { name: /Line 2, column 7/ })).toHaveCount(0);
   // A reload loses nothing of it.
-  await page.waitForTimeout(300);
+  await expect.poll(() => page.evaluate(() => JSON.stringify({ ...localStorage }))).toContain("BK 25mm2");
   await page.reload();
   await expect(circuitText(page)).toContainText("BK 25mm2");
   await page.getByRole("button", { name: /Line 1, column 11/ }).click();

@@ -23,7 +23,7 @@ export { clampFacts, readingsAroundMend, trayInModel, voltFacts } from "./eviden
 export type { Proof, ProofPair } from "./proof.ts";
 export { buildProof } from "./proof.ts";
 export type { JobPath } from "./paths.ts";
-export { traceOf, pathsOfJob } from "./paths.ts";
+export { pathsOfJob } from "./paths.ts";
 export type { ClosingBlocker, LogEnd } from "./closing.ts";
 export { closingBlockers, refusalOf } from "./closing.ts";
 export type { Caution, RiskyAct } from "./cautions.ts";

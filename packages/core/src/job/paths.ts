@@ -4,7 +4,7 @@ import { loadsOf, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsAroundMend, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
 
-/** One load traced in one state, before or after the mend. */
+/** One load path in one state, before or after the mend. */
 export interface JobPath {
   readonly when: "before" | "after";
   readonly load: string;
@@ -14,7 +14,7 @@ export interface JobPath {
 }
 
 /** Judges readings on one load's path in one state. Undefined when the load is not in the circuit. */
-export function traceOf(
+function judgedPathOf(
   harness: Harness,
   view: JobView,
   readings: readonly ReadingView[],
@@ -39,9 +39,9 @@ export function pathsOfJob(harness: Harness, view: JobView): JobPath[] {
       if (r.struck === undefined && !groups.has(key)) groups.set(key, r);
     }
     return [...groups.values()].flatMap((sample): JobPath[] => {
-      const traced = traceOf(harness, view, readings, sample.data.load, sample.data.state);
+      const path = judgedPathOf(harness, view, readings, sample.data.load, sample.data.state);
       // Without a mend there is no "after": all readings are from before it.
-      return traced === undefined ? [] : [{ when: mended ? when : "before", ...traced }];
+      return path === undefined ? [] : [{ when: mended ? when : "before", ...path }];
     });
   });
 }

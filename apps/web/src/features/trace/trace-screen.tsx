@@ -161,7 +161,7 @@ function Findings({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
   return (
     <>
       <Staircase bench={bench} shown={shown} />
-      <VerdictPanel words={shown.words} next={shown.next} onTake={bench.takeNext} />
+      <VerdictPanel words={shown.words} next={shown.next} busy={bench.computed.busy} onTake={bench.takeNext} />
       <SuspectsPanel
         harness={harness}
         jobId={job.id}

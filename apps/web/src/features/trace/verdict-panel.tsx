@@ -50,14 +50,16 @@ const ICONS = { fault: CircleAlert, sound: Check, "open question": CircleDashed 
 export interface VerdictPanelProps {
   readonly words: VerdictWords;
   readonly next: string | undefined;
+  /** They are of the readings before the latest. */
+  readonly busy: boolean;
   readonly onTake: () => void;
 }
 
 /** What the readings say, and where to put the leads next. */
-export function VerdictPanel({ words, next, onTake }: VerdictPanelProps) {
+export function VerdictPanel({ words, next, busy, onTake }: VerdictPanelProps) {
   const Icon = ICONS[words.tone];
   return (
-    <Box data-tone={words.tone} aria-label="Verdict" aria-live="polite">
+    <Box data-tone={words.tone} aria-label="Verdict" aria-live="polite" aria-busy={busy}>
       <Icon size={22} aria-hidden />
       <div>
         <Headline>{words.headline}</Headline>

@@ -1,42 +1,20 @@
 import { expect } from "chai";
 import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.ts";
-import { massesOf, type Harness } from "../../harness/index.ts";
+import { massesOf } from "../../harness/index.ts";
 import { observe as observeParts, predictReading } from "../../instruments/index.ts";
 import { circuitOf } from "../../test/circuits.ts";
+import { ask, said, shown } from "../../test/evidence.ts";
 import { lookAt } from "../effort/candidate-test.ts";
 import { testKey } from "./rank.ts";
 import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
-import { diagnose, DEFAULT_QUESTION, type Diagnosis, type Question } from "../answer/diagnose.ts";
+import { diagnose, type Diagnosis } from "../answer/diagnose.ts";
 import { mayTryFuse } from "../proof/enough.ts";
 import type { Evidence } from "../evidence/evidence.ts";
-import type { Observable, ResultWord } from "../evidence/kinds/index.ts";
+import type { Observable } from "../evidence/kinds/index.ts";
 import { likelihood } from "../evidence/likelihood.ts";
-import { shownBy } from "../predict/shown.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
 
-let made = 0;
-const said = (state: VehicleState, observe: Observable, word: ResultWord, more: Partial<Evidence> = {}): Evidence => ({
-  id: `a${++made}`,
-  state,
-  observe,
-  result: { kind: "word", word },
-  source: "technician",
-  ...more,
-});
-const shown = (harness: Harness, state: VehicleState, observe: Observable, truth: readonly Fault[]): Evidence => ({
-  id: `a${++made}`,
-  state,
-  observe,
-  result: shownBy(harness, { state, observe }, truth),
-  source: "technician",
-});
-const asked = (
-  harness: Harness,
-  focus: readonly string[],
-  state: VehicleState,
-  evidence: readonly Evidence[],
-  more: Partial<Question> = {},
-): Diagnosis => diagnose({ ...DEFAULT_QUESTION, harness, focus, state, evidence, ...more });
+const asked = (...question: Parameters<typeof ask>): Diagnosis => diagnose(ask(...question));
 const volts = (red: string, black = "BAT.-"): Observable => ({ kind: "volts", red, black });
 
 const gritter = vehicleOf("gritter");

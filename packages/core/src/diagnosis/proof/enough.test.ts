@@ -1,41 +1,18 @@
 import { expect } from "chai";
 import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.ts";
-import { linkOf, type Harness, type PlaceId } from "../../harness/index.ts";
+import { linkOf, type PlaceId } from "../../harness/index.ts";
 import { observe as observeParts, predictReading } from "../../instruments/index.ts";
 import { circuitOf } from "../../test/circuits.ts";
+import { ask, read, said } from "../../test/evidence.ts";
 import { minutesOf } from "../effort/cost.ts";
-import { diagnose, DEFAULT_QUESTION, isFirstAnswer, type Question } from "../answer/diagnose.ts";
+import { diagnose, isFirstAnswer } from "../answer/diagnose.ts";
 import { dividersOf } from "../next-test/divide.ts";
-import type { Evidence } from "../evidence/evidence.ts";
-import type { Observable, ResultWord } from "../evidence/kinds/index.ts";
+import type { Observable } from "../evidence/kinds/index.ts";
 import { outcomesOf } from "../evidence/outcome.ts";
 import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 import { shownBy } from "../predict/shown.ts";
 import { workOf } from "../simulate/row.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
-
-let made = 0;
-const said = (state: VehicleState, observe: Observable, word: ResultWord): Evidence => ({
-  id: `e${++made}`,
-  state,
-  observe,
-  result: { kind: "word", word },
-  source: "technician",
-});
-/** What the full model and its meter show, to two decimals. */
-function read(harness: Harness, state: VehicleState, red: string, black: string, truth: readonly Fault[]): Evidence {
-  const observe: Observable = { kind: "volts", red, black };
-  const shown = shownBy(harness, { state, observe }, truth);
-  if (shown.kind !== "value") throw new Error(`no value at ${red}`);
-  return { id: `e${++made}`, state, observe, result: { ...shown, value: Number(shown.value.toFixed(2)) }, source: "technician" };
-}
-const ask = (harness: Harness, focus: readonly string[], state: VehicleState, evidence: readonly Evidence[]): Question => ({
-  ...DEFAULT_QUESTION,
-  harness,
-  focus,
-  state,
-  evidence,
-});
 
 const lamps = vehicleOf("rig-lamps");
 const stop: VehicleState = { ...REST_STATE, on: ["SW2"] };
