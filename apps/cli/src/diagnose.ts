@@ -1,4 +1,4 @@
-import { answerCase, caseFileSchema, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
+import { answerCase, caseFileSchema, namesIn, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
 import { linksOf, resolveVariant, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
 import { readJson, readOptions, UsageError, type Output } from "./usage.ts";
@@ -45,32 +45,19 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
   const parts = new Set(harness.components.map((p) => p.id));
   const links = new Set(linksOf(harness).map((l) => l.id));
   const places = new Set(linksOf(harness).flatMap((l) => [l.a as string, l.b as string]));
+  const segments = new Set(harness.wires.flatMap((w) => w.segments ?? []));
+  const held = {
+    place: (name: string) => places.has(name),
+    link: (name: string) => links.has(name),
+    part: (name: string) => parts.has(name),
+    thing: (name: string) => parts.has(name) || links.has(name) || segments.has(name),
+  };
   const problems: string[] = [];
   const need = (at: string, name: string, ok: boolean): void =>
     void (ok || problems.push(`${file} at ${at}: the circuit has nothing called ${name}.`));
   c.complaint.focus.forEach((id, i) => need(`complaint.focus.${i}`, id, parts.has(id)));
   c.evidence.forEach(({ observe: o }, i) => {
-    const at = `evidence.${i}.observe`;
-    switch (o.kind) {
-      case "volts":
-      case "ohms":
-      case "lamp":
-        for (const p of [o.red, o.black]) need(at, p, places.has(p));
-        return;
-      case "amps":
-        return need(at, o.around, links.has(o.around));
-      case "part":
-      case "swap":
-        return need(at, o.part, parts.has(o.part));
-      case "answers":
-      case "live":
-        return need(at, o.module, parts.has(o.module));
-      case "look":
-        return need(at, o.at, parts.has(o.at) || links.has(o.at) || harness.wires.some((w) => w.segments?.includes(o.at) === true));
-      case "wiggle":
-      case "code":
-        return;
-    }
+    for (const [is, name] of namesIn(o)) need(`evidence.${i}.observe`, name, held[is](name));
   });
   if (problems.length > 0) throw new UsageError(problems.join("\n"));
 }

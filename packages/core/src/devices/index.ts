@@ -25,6 +25,7 @@ export type {
 export type { Condition } from "./module.ts";
 export type { DeviceSettings, SettingsByKind } from "./registry.ts";
 export type { PinSettings } from "./pins/index.ts";
+export { PIN_SORT_BY_WORD } from "./pins/index.ts";
 export { DEVICE_NAMES, deviceKind, readDevice } from "./registry.ts";
 export type { Stamp } from "./stamp.ts";
 export type { BusLevel, BusSort } from "./bus-level.ts";

@@ -1,5 +1,6 @@
 import { describeState } from "../circuit/index.ts";
 import { codeName } from "../codes/index.ts";
+import { loggedWords } from "../diagnosis/index.ts";
 import type { Leads } from "../instruments/index.ts";
 import { unreachable } from "../quantity/index.ts";
 import type { LogEntry } from "./entry.ts";
@@ -12,27 +13,7 @@ export function describeLeads(leads: Leads): string {
 
 /** "FAN: none", "look at W5: rubbed". */
 export function seenWords({ observe: o, word, value, wrong }: EventOf<"seen">["data"]): string {
-  const what =
-    o.kind === "part"
-      ? o.part
-      : o.kind === "answers"
-        ? `${o.module} answers`
-        : o.kind === "look"
-          ? `look at ${o.at}`
-          : o.kind === "swap"
-            ? `known-good part for ${o.part}`
-            : o.kind === "lamp"
-              ? `${o.watts} W lamp ${o.red} to ${o.black}`
-              : o.kind === "wiggle"
-                ? `moved ${o.at}`
-                : o.kind === "code"
-                  ? o.code
-                  : o.kind === "live"
-                    ? `${o.module} reads at pin ${o.pin}`
-                    : o.kind === "check"
-                      ? o.what
-                      : o.kind;
-  return `${what}: ${word ?? `${value} V`}${wrong ? ", complained of" : ""}`;
+  return `${loggedWords(o)}: ${word ?? `${value} V`}${wrong ? ", complained of" : ""}`;
 }
 
 /** An entry as one line of a log. */

@@ -6,19 +6,9 @@
  * A condition is alternatives "|" of terms joined by "&"; a term is PIN<VOLTS, PIN>VOLTS, key=…, engine=…, told>VALUE or one of
  * these after "!". What cannot be said so is written as JSON.
  */
-export const PIN_SORTS: Readonly<Record<string, string>> = {
-  supply: "supply",
-  ground: "ground",
-  input: "input",
-  low: "low",
-  high: "high",
-  reference: "reference",
-  canh: "can high",
-  canl: "can low",
-  lin: "lin",
-  wire: "single wire",
-};
-const WORD_OF_SORT = new Map(Object.entries(PIN_SORTS).map(([word, sort]) => [sort, word]));
+import { PIN_SORT_BY_WORD } from "../devices/index.ts";
+
+const WORD_OF_SORT = new Map(Object.entries(PIN_SORT_BY_WORD).map(([word, sort]) => [sort, word]));
 
 type Json = Record<string, unknown>;
 
@@ -92,9 +82,10 @@ export function takePins(
   const words: ModuleWords = { pins: {}, rules: [] };
   const rest = inside.replace(PIN, (all, before: string, pin: string, sort: string, attributes: string, offset: number) => {
     if ((inside.slice(0, offset).split('"').length - 1) % 2 === 1) return all; // inside a quoted name
-    const known = PIN_SORTS[sort];
+    const known = PIN_SORT_BY_WORD[sort];
     const at = offset + before.length;
-    if (known === undefined) fault(`"${sort}" is no sort of pin. Sorts are ${Object.keys(PIN_SORTS).join(", ")}.`, at, offset + all.length);
+    if (known === undefined)
+      fault(`"${sort}" is no sort of pin. Sorts are ${Object.keys(PIN_SORT_BY_WORD).join(", ")}.`, at, offset + all.length);
     if (words.pins[pin] !== undefined) fault(`Pin ${pin} is said twice. Keep one.`, at, offset + all.length);
     const made: Json = { sort: known ?? "input" };
     for (const attribute of attributes.trim().split(/\s+/).filter(Boolean)) {

@@ -1,8 +1,9 @@
+import { PIN_SORT_BY_WORD } from "../devices/index.ts";
 import { type Component, harnessSchema, type Harness, type PinRef, validateHarness, type Wire } from "../harness/index.ts";
 import { componentFrom } from "./component.ts";
 import { plainCell, readCsv, writeCsv } from "./csv.ts";
 import { WHEN } from "./header.ts";
-import { PIN_SORTS, printCondition, readCondition } from "./module-words.ts";
+import { printCondition, readCondition } from "./module-words.ts";
 import { kindOfName, readPartItem, valueOfSetting, type PartWords } from "./part-item.ts";
 import { columnOf, NEEDED, TABLES, tableOf, type TableName } from "./table-columns.ts";
 import { readValue } from "./values.ts";
@@ -275,9 +276,9 @@ const READERS: Readonly<Record<TableName, (row: Row, draft: Draft) => void>> = {
     ),
   pins: (row, draft) => {
     const { component, pin, sort, settings = "", when: condition = "" } = row.cells as Record<string, string>;
-    const known = PIN_SORTS[sort!] ?? (Object.values(PIN_SORTS).includes(sort!) ? sort : undefined);
+    const known = PIN_SORT_BY_WORD[sort!] ?? (Object.values(PIN_SORT_BY_WORD).includes(sort!) ? sort : undefined);
     if (known === undefined)
-      return row.fault("sort", `"${sort!.slice(0, 40)}" is no sort of pin. Sorts: ${Object.keys(PIN_SORTS).join(", ")}.`);
+      return row.fault("sort", `"${sort!.slice(0, 40)}" is no sort of pin. Sorts: ${Object.keys(PIN_SORT_BY_WORD).join(", ")}.`);
     const own = draft.pins.get(component!.toLowerCase()) ?? { pins: {}, rules: [] };
     draft.pins.set(component!.toLowerCase(), own);
     if (own.pins[pin!] !== undefined) return row.fault("pin", `Pin ${pin} of ${component} stands in the table already.`);

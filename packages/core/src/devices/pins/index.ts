@@ -37,5 +37,12 @@ export const PIN_KINDS = {
   "single wire": singleWire,
 } satisfies Record<PinSettings["sort"], unknown>;
 
+/** Sorts that circuit texts have a shorter word for. */
+const SHORTER: Readonly<Record<string, string>> = { "can high": "canh", "can low": "canl", "single wire": "wire" };
+/** Sort of a pin by its word in circuit texts. */
+export const PIN_SORT_BY_WORD: Readonly<Record<string, string>> = Object.fromEntries(
+  Object.keys(PIN_KINDS).map((sort) => [SHORTER[sort] ?? sort, sort]),
+);
+
 /** The kind behind a pin of a module; every sort has one. */
 export const pinKindOf = (p: PinSettings): PinKind<PinSettings> => PIN_KINDS[p.sort] as unknown as PinKind<PinSettings>;

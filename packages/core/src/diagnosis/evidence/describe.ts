@@ -6,6 +6,10 @@ import type { Predicted } from "./predicted.ts";
 
 /** "volts, red on C1.2a, black on battery negative". */
 export const observableWords = (harness: Harness, o: Observable): string => kindOf(o).describe(o, harness);
+/** What was observed, in the few words of a log. */
+export const loggedWords = (o: Observable): string => kindOf(o).logged(o);
+/** Names that a circuit must hold for an observation to mean anything, with what each must be. */
+export const namesIn = (o: Observable): readonly (readonly [is: "place" | "link" | "part" | "thing", name: string])[] => kindOf(o).names(o);
 
 /** A result as it is read off or said. */
 export function resultWords(o: Observable, r: Result): string {

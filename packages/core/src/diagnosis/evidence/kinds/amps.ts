@@ -12,6 +12,8 @@ export const amps: EvidenceKind<z.infer<typeof schema>> = {
     const wire = lookupOf(harness).wires.get(o.around);
     return `clamp around ${describeThing(harness, o.around)}${wire === undefined ? "" : `, close to ${wire.from.component}`}`;
   },
+  logged: (o) => `clamp around ${o.around}`,
+  names: (o) => [["link", o.around]],
   places: (o) => [o.around],
   needs: () => [],
   minutes: () => 0.8,

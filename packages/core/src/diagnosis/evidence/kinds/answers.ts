@@ -9,6 +9,8 @@ export const WORDS = ["yes", "no"] as const;
 export const answers: EvidenceKind<z.infer<typeof schema>> = {
   read: yesOrNo(WORDS),
   describe: (o, harness) => `whether ${describeThing(harness, o.module)} answers`,
+  logged: (o) => `${o.module} answers`,
+  names: (o) => [["part", o.module]],
   places: () => [],
   needs: (o) => [o.module],
   minutes: () => 0.8,

@@ -9,6 +9,8 @@ export const WORDS = ["as it should be", "otherwise"] as const;
 export const check: EvidenceKind<z.infer<typeof schema>> = {
   read: yesOrNo(WORDS, "as it should be"),
   describe: (o, harness) => `${o.what}, at ${describeThing(harness, o.at)}`,
+  logged: (o) => o.what,
+  names: () => [],
   places: (o) => [o.at],
   needs: () => [],
   minutes: () => 0.6,

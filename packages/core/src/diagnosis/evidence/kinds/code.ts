@@ -16,6 +16,8 @@ export const code: EvidenceKind<z.infer<typeof schema>> = {
     sound: "absent",
   },
   describe: (o) => `code ${o.code}`,
+  logged: (o) => o.code,
+  names: () => [],
   places: () => [],
   needs: () => [],
   minutes: () => 0.8,

@@ -21,6 +21,11 @@ export const lamp: EvidenceKind<z.infer<typeof schema>> = {
     isChance: false,
   },
   describe: (o, harness) => `${o.watts} W lamp between ${describeSpot(harness, o.red)} and ${describeSpot(harness, o.black)}`,
+  logged: (o) => `${o.watts} W lamp ${o.red} to ${o.black}`,
+  names: (o) => [
+    ["place", o.red],
+    ["place", o.black],
+  ],
   places: (o) => [o.red, o.black],
   needs: (o) => [o.red, o.black],
   minutes: () => 0.5,

@@ -9,6 +9,8 @@ export const schema = z.object({ kind: z.literal("live"), module: name, pin: nam
 export const live: EvidenceKind<z.infer<typeof schema>> = {
   read: VOLTS,
   describe: (o, harness) => `what ${describeThing(harness, o.module)} reads at pin ${o.pin}`,
+  logged: (o) => `${o.module} reads at pin ${o.pin}`,
+  names: (o) => [["part", o.module]],
   places: () => [],
   needs: (o) => [o.module, pinPlace(o.module, o.pin)],
   minutes: () => 0.8,

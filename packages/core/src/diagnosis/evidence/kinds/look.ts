@@ -22,6 +22,8 @@ export const look: EvidenceKind<z.infer<typeof schema>> = {
     sound: "nothing",
   },
   describe: (o, harness) => `a look at ${describeThing(harness, o.at)}`,
+  logged: (o) => `look at ${o.at}`,
+  names: (o) => [["thing", o.at]],
   places: (o) => [o.at],
   needs: () => [],
   minutes: () => 0.6,

@@ -7,6 +7,11 @@ export const schema = z.object({ kind: z.literal("ohms"), red: name, black: name
 export const ohms: EvidenceKind<z.infer<typeof schema>> = {
   read: OHMS,
   describe: (o, harness) => `ohms between ${describeSpot(harness, o.red)} and ${describeSpot(harness, o.black)}`,
+  logged: (o) => `ohms ${o.red} to ${o.black}`,
+  names: (o) => [
+    ["place", o.red],
+    ["place", o.black],
+  ],
   places: (o) => [o.red, o.black],
   needs: (o) => [o.red, o.black],
   minutes: () => 0.6,

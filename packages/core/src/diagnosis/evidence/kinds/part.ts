@@ -24,6 +24,8 @@ export const part: EvidenceKind<z.infer<typeof schema>> = {
     isChance: false,
   },
   describe: (o, harness) => `what ${describeThing(harness, o.part)} does`,
+  logged: (o) => o.part,
+  names: (o) => [["part", o.part]],
   places: () => [],
   needs: (o) => [o.part],
   minutes: () => 0.2,

@@ -10,6 +10,8 @@ export const WORDS = ["cured", "same"] as const;
 export const swap: EvidenceKind<z.infer<typeof schema>> = {
   read: yesOrNo(WORDS, "same"),
   describe: (o, harness) => `a known-good part in place of ${describeThing(harness, o.part)}`,
+  logged: (o) => `known-good part for ${o.part}`,
+  names: (o) => [["part", o.part]],
   places: (o) => [o.part],
   needs: () => [],
   minutes: (o, harness) => (lookupOf(harness).parts.get(o.part)?.kind === "fuse" ? 0.6 : 8),

@@ -7,6 +7,11 @@ export const schema = z.object({ kind: z.literal("volts"), red: name, black: nam
 export const volts: EvidenceKind<z.infer<typeof schema>> = {
   read: VOLTS,
   describe: (o, harness) => `volts, red on ${describeSpot(harness, o.red)}, black on ${describeSpot(harness, o.black)}`,
+  logged: (o) => `${o.red} against ${o.black}`,
+  names: (o) => [
+    ["place", o.red],
+    ["place", o.black],
+  ],
   places: (o) => [o.red, o.black],
   needs: (o) => [o.red, o.black],
   minutes: () => 0.4,

@@ -9,6 +9,8 @@ export const WORDS = ["moves", "steady"] as const;
 export const wiggle: EvidenceKind<z.infer<typeof schema>> = {
   read: yesOrNo(WORDS, "steady"),
   describe: (o, harness) => `moving ${describeThing(harness, o.at)}`,
+  logged: (o) => `moved ${o.at}`,
+  names: () => [],
   places: (o) => [o.at],
   needs: () => [],
   minutes: () => 2,
