@@ -114,7 +114,7 @@ SQ.2 -- YE 0.75mm2 0.5m -- C3.2 -- YE 0.75mm2 0.5m -- G1`;
   await expect(page.getByRole("tab", { name: "Readings 0" })).toBeVisible();
   await page.getByRole("heading", { name: "What is left" }).click();
   await page.keyboard.press("Escape");
-  await page.getByRole("tab", { name: /Left undone/ }).click();
+  await page.getByRole("tab", { name: /Temporary changes/ }).click();
   await page.getByRole("button", { name: /Add what you change/ }).click();
   const dialog = page.getByRole("dialog");
   const choose = async (kind: string): Promise<void> => {

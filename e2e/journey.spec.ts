@@ -14,7 +14,10 @@ async function tabTo(page: Page, name: RegExp): Promise<void> {
         ?.split(" ")
         .map((id) => document.getElementById(id)?.textContent ?? "")
         .join(" ");
-      return e?.getAttribute("aria-label") ?? (labelled === undefined || labelled === "" ? (e?.textContent ?? "") : labelled);
+      return (
+        e?.getAttribute("aria-label") ??
+        (labelled === undefined || labelled === "" ? (e?.closest("label")?.textContent ?? e?.textContent ?? "") : labelled)
+      );
     });
     if (name.test(label)) return;
     seen.push(label.slice(0, 40));
@@ -79,7 +82,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await page.keyboard.press("Enter");
   await expect(page.getByText("C5 unplugged").first()).toBeVisible();
   await page.keyboard.press("Escape");
-  await expect(page.getByRole("button", { name: /Left undone 1/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /Temporary changes 1/ })).toBeVisible();
   // Mend.
   await page.keyboard.press("j");
   await expect(page.getByRole("heading", { name: "Mend" })).toBeVisible();
@@ -93,7 +96,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   // Prove: plug in again, then the same two readings.
   await expect(page.getByText("Not repeated yet.", { exact: false })).toBeVisible();
   await expect(page.getByText("Not in the same state.", { exact: false })).toBeVisible();
-  await tabTo(page, /^Undone: C5/);
+  await tabTo(page, /^Put back: C5/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Not in the same state.", { exact: false })).toHaveCount(0);
   await tabTo(page, /Again: C5\.2a/);
@@ -107,6 +110,10 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await page.keyboard.press("Escape");
   await page.keyboard.press("j");
   await expect(page.getByRole("heading", { name: "Close the job" })).toBeVisible();
+  // Whether it is safe to drive is not presumed.
+  await expect(page.getByRole("button", { name: "Close the job" })).toBeDisabled();
+  await tabTo(page, /^yes$/);
+  await page.keyboard.press("Space");
   await tabTo(page, /^Close the job/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("This job is closed.", { exact: false })).toBeVisible();
@@ -162,7 +169,7 @@ test("weighs the suspects: says why a new part must wait, prepares the vehicle, 
   for (let i = 0; i < 12; i++) {
     await expect(left).toHaveAttribute("aria-busy", "false", { timeout: 30_000 });
     if ((await left.getByText(/Enough to mend W5/).count()) > 0) break;
-    const state = left.getByRole("button", { name: "Vehicle is in that state" });
+    const state = left.getByRole("button", { name: /^Vehicle set: / });
     if ((await state.count()) > 0) await state.click();
     const leads = left.getByRole("button", { name: "Put them there" });
     if ((await leads.count()) > 0) {

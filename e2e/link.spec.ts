@@ -135,7 +135,7 @@ test("the complaint takes what it stands like, and shows what each answer does",
   await page.getByRole("group", { name: "Warning lamps on" }).getByRole("button", { name: "charge" }).click();
   await expect(page.getByText("The charging circuit is searched with the rest.")).toBeVisible();
   await page.getByText("not safe to drive", { exact: true }).click();
-  await expect(page.getByText(/keep the key here/)).toBeVisible();
+  await expect(page.getByText(/offer recovery/)).toBeVisible();
   await page.getByRole("textbox", { name: "Why" }).fill("stalls in traffic");
   await page.getByRole("radiogroup", { name: "Seen here" }).getByText("no", { exact: true }).click();
   await expect(page.getByText(/readings taken while it is away weigh less/)).toBeVisible();

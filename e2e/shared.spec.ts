@@ -33,7 +33,7 @@ test("what one device enters stands on the other's open screens, told and not as
       ],
     },
   });
-  await expect(first.getByRole("button", { name: /Left undone 1/ })).toBeVisible({ timeout: 5000 });
+  await expect(first.getByRole("button", { name: /Temporary changes 1/ })).toBeVisible({ timeout: 5000 });
   await expect(board.getByRole("row", { name: /two devices/ })).toContainText("1", { timeout: 3000 });
   const order = (page: Page): Promise<string[]> => page.getByRole("row").allTextContents();
   for (const page of [first, second]) await page.getByRole("tab", { name: /^Log/ }).click();

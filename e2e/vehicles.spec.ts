@@ -170,7 +170,7 @@ test("an unknown plug is told from readings, and becomes a circuit", async ({ pa
   await put("1", "key off", "zero");
   await expect(page.getByText("A framed cell cannot be read")).toBeVisible();
   await put("1", "key off", "0");
-  await expect(page.getByText(/This is a switching speed or position sensor/)).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText(/Most likely a switching speed or position sensor/)).toBeVisible({ timeout: 15_000 });
   await page.getByLabel("Call it").fill("crankshaft sensor");
   await page.getByRole("button", { name: "Make a circuit of it" }).click();
   await expect(page.getByRole("button", { name: "Keep this vehicle" })).toBeVisible({ timeout: 15_000 });

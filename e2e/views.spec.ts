@@ -113,7 +113,7 @@ test("dialogs and menus have no serious finding either, and close with Escape", 
   await expect(page.getByRole("heading", { name: "Prove" })).toBeVisible();
   for (const [key, title] of [
     ["?", "Keys"],
-    ["t", "Left undone"],
+    ["t", "Temporary changes"],
   ] as const) {
     await page.locator("body").press(key);
     await expect(page.getByRole("dialog", { name: title })).toBeVisible();

@@ -74,7 +74,7 @@ await shoot("suspects", `/jobs/${lamps}/trace`, {
 await shoot("tests", `/jobs/${blower}/trace?test=drop-walk`, {
   act: async (p) => {
     await p
-      .getByRole("button", { name: /Vehicle is in that state/ })
+      .getByRole("button", { name: /^Vehicle set: / })
       .first()
       .click();
     for (let i = 0; i < 2; i++) {

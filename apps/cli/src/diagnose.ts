@@ -1,5 +1,5 @@
 import { answerCase, caseFileSchema, namesIn, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
-import { linksOf, resolveVariant, type Harness } from "@rheonom/core/harness";
+import { linksOf, lookupOf, resolveVariant, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
 import { readJson, readOptions, UsageError, type Output } from "./usage.ts";
 
@@ -48,7 +48,7 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
   const segments = new Set(harness.wires.flatMap((w) => w.segments ?? []));
   const held = {
     place: (name: string) => places.has(name),
-    link: (name: string) => links.has(name),
+    current: (name: string) => links.has(name) || lookupOf(harness).parts.get(name)?.kind === "battery",
     part: (name: string) => parts.has(name),
     thing: (name: string) => parts.has(name) || links.has(name) || segments.has(name),
   };

@@ -13,7 +13,7 @@ export function exportCommand(args: readonly string[], out: Output, err: Output)
   const rest = solve(netlist);
   // Contacts stand as they come to rest; where they never do, as in the first of their phases.
   const point = rest.kind === "solved" ? rest : rest.kind === "chatter" ? rest.points[0] : undefined;
-  out.write(printSpice(netlist, `${harness.name}; ${describeState(state)}`, ".op", point).text);
+  out.write(printSpice(netlist, `${harness.name}; ${describeState(state, harness)}`, ".op", point).text);
   if (rest.kind === "chatter")
     err.write(`No rest: ${rest.elements.join(", ")} open and close without end. Written as they stand in one phase.\n`);
   return 0;

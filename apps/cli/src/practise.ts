@@ -90,7 +90,7 @@ function inWords(harness: Harness, run: Run): string {
     `Complaint: ${run.complaint.evidence.map((e) => `${observableWords(harness, e.observe)}: ${resultWords(e.observe, e.result)}`).join("; ")} (${describeState(run.complaint.state)})`,
   ];
   run.steps.forEach((s, i) => {
-    lines.push(`${String(i + 1).padStart(2)}. ${observableWords(harness, s.test.observe)}; ${describeState(s.test.state)}`);
+    lines.push(`${String(i + 1).padStart(2)}. ${observableWords(harness, s.test.observe)}; ${describeState(s.test.state, harness)}`);
     lines.push(`    ${resultWords(s.test.observe, s.result)} (${s.minutes.toFixed(1)} min)`);
   });
   const verdict = run.enough?.yes === true ? `enough to ${run.enough.act}` : "not enough to act on";

@@ -51,7 +51,7 @@ export function sweepCommand(args: readonly string[], out: Output): number {
     return 0;
   }
   states.forEach((state, s) => {
-    out.write(`${harness.name}; ${describeState(state)}; ${result.cases.length} cases\n`);
+    out.write(`${harness.name}; ${describeState(state, harness)}; ${result.cases.length} cases\n`);
     const sound = row(result.soundVolts, s);
     result.cases.forEach(({ fault, severity }, c) => {
       const at = c * states.length + s;

@@ -137,8 +137,8 @@ function JobBar({ job, onTray }: { job: OpenJob; onTray: () => void }) {
         {registration === "" ? null : <strong>{registration}</strong>} {registration === "" ? vehicle : <span>{vehicle}</span>}
       </Vehicle>
       {left === 0 ? null : (
-        <Button onPress={onTray} aria-label={`Left undone ${left}`}>
-          <Unplug size={18} aria-hidden /> <WideOnly>Left undone</WideOnly> {left}
+        <Button onPress={onTray} aria-label={`Temporary changes ${left}`}>
+          <Unplug size={18} aria-hidden /> <WideOnly>Temporary changes</WideOnly> {left}
         </Button>
       )}
     </>,
@@ -177,7 +177,7 @@ function JobNotices({ job }: { job: OpenJob }) {
         <Notice key={event.id} tone="danger" role="alert" title="An entry was set aside">
           “{describeEvent(event)}”: {message} It stays on this device, and later entries are sent.{" "}
           <Button onPress={() => void dispatch(sendAgain(event.id))}>Send again</Button>{" "}
-          <Button onPress={() => void dispatch(discard(event.id))}>Discard</Button>
+          <Button onPress={() => void dispatch(discard(event.id))}>Discard entry</Button>
         </Notice>
       ))}
       {unreadable.length > 0 ? (
@@ -201,8 +201,8 @@ function JobNotices({ job }: { job: OpenJob }) {
       ) : null}
       {job.view.closed === undefined ? null : (
         <Notice tone="info" title="This job is closed">
-          {left > 0 ? `${left} left undone. ` : ""}Its record is final. Re-open it under <Link to={`/jobs/${job.id}/record`}>Record</Link>{" "}
-          to go on.
+          {left > 0 ? `${left} temporary ${left === 1 ? "change" : "changes"} in place. ` : ""}Its record is final. Re-open it under{" "}
+          <Link to={`/jobs/${job.id}/record`}>Record</Link> to go on.
         </Notice>
       )}
     </Notices>

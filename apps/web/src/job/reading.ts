@@ -9,7 +9,7 @@ export type Typed =
 const UNIT: Record<MeterMode, string> = { volts: "V", ohms: "ohm", amps: "A" };
 const METER: Record<MeterMode, string> = { volts: "volts", ohms: "ohms", amps: "the clamp" };
 
-/** Reads what was typed with the meter set to `mode`. A number without a unit has the meter's; OL is over range of ohms. */
+/** Reads what was typed with the meter set to `mode`. A number without a unit has the meter's; OL is a result with the meter on ohms only. */
 export function readTyped(text: string, mode: MeterMode): Typed {
   const bare = /^[+\-−]?\s*[\d.]+$/.test(text.trim());
   const read = parseReading(bare ? `${text.trim()} ${UNIT[mode]}` : text);
@@ -17,6 +17,8 @@ export function readTyped(text: string, mode: MeterMode): Typed {
     case "bad":
       return { kind: "bad", message: read.message };
     case "over":
+      if (mode === "volts")
+        return { kind: "bad", message: "OL on volts: choose a higher range, then type the reading. For ohms, set the meter to ohms." };
       if (mode === "amps") return { kind: "bad", message: "The clamp is over its range: choose a higher one, then type the current." };
       return { kind: "ok", shown: { kind: "over", quantity: "ohms" }, text: read.text };
     case "value":
@@ -33,7 +35,7 @@ export function readTyped(text: string, mode: MeterMode): Typed {
   }
 }
 
-/** The leads that belong to what was shown: OL typed on volts means that ohms were measured. */
+/** The leads that belong to what was shown. */
 export const leadsFor = (shown: Shown, red: string, black: string, around: string): Leads =>
   shown.quantity === "amps" ? { quantity: "amps", around } : { quantity: shown.quantity, red, black };
 

@@ -18,7 +18,7 @@ export const SHORTCUTS = {
   vehicles: { keys: ["w"], words: "Vehicles" },
   nextStep: { keys: ["j"], words: "One step of the job on" },
   stepBack: { keys: ["h"], words: "One step of the job back" },
-  tray: { keys: ["t"], words: "Left undone: what is unplugged, pulled, jumpered or pierced" },
+  tray: { keys: ["t"], words: "Temporary changes: what is unplugged, pulled, jumpered or pierced" },
   theme: { keys: ["d"], words: "Dark or light" },
   redLead: { keys: ["r"], words: "Trace: red lead" },
   blackLead: { keys: ["k"], words: "Trace: black lead" },

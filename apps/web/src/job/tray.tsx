@@ -50,7 +50,7 @@ export interface TrayProps {
 /** What is temporarily changed on the vehicle. Unplugged, pulled and jumpered things count in the model too. */
 export function TrayDialog({ isOpen, onClose, ...props }: TrayProps & { isOpen: boolean; onClose: () => void }) {
   return (
-    <Dialog title="Left undone" isOpen={isOpen} onClose={onClose} wide>
+    <Dialog title="Temporary changes" isOpen={isOpen} onClose={onClose} wide>
       <TrayList {...props} />
       {props.view.closed === undefined ? <AddForm {...props} /> : null}
       <Row>
@@ -79,18 +79,25 @@ export function TrayList({ view, record }: TrayProps) {
             <Faint>by {t.by}</Faint>
           </span>
           {explaining === t.id ? (
-            <OneLineForm label="Why does it stay?" words="Keep it" onSubmit={(why) => explain(t.id, why)} maxLength={300} autoFocus grow />
+            <OneLineForm
+              label="Why does it stay in place?"
+              words="Leave in place"
+              onSubmit={(why) => explain(t.id, why)}
+              maxLength={300}
+              autoFocus
+              grow
+            />
           ) : (
             <>
               <Button
                 look="solid"
                 onPress={() => record({ type: "temporary-undone", data: { target: t.id } })}
-                aria-label={`Undone: ${trayWords(t)}`}
+                aria-label={`Put back: ${trayWords(t)}`}
               >
-                Undone
+                Put back
               </Button>
-              <Button onPress={() => setExplaining(t.id)} aria-label={`It stays: ${trayWords(t)}`}>
-                It stays …
+              <Button onPress={() => setExplaining(t.id)} aria-label={`Leave in place: ${trayWords(t)}`}>
+                Leave in place …
               </Button>
             </>
           )}

@@ -60,7 +60,8 @@ export interface Choices<T extends string> {
 export function Segmented<T extends string>({ label, options, value, onChange, isDisabled = false, hideLabel = false }: Choices<T>) {
   return (
     <Group
-      value={value}
+      // With nothing chosen yet the first is reached by Tab; a value that is none of them would shut the keyboard out.
+      value={options.some((o) => o.id === value) ? value : null}
       onChange={(v) => onChange(v as T)}
       orientation="horizontal"
       isDisabled={isDisabled}

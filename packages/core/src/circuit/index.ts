@@ -1,5 +1,5 @@
 export type { VehicleState } from "./state.ts";
-export { describeState, REST_STATE, stateKey, vehicleState, withoutChanges } from "./state.ts";
+export { describeChange, describeState, openedWord, REST_STATE, stateKey, vehicleState, withoutChanges } from "./state.ts";
 export type { Fault } from "./fault.ts";
 export { fault as faultSchema } from "./fault.ts";
 export type { BuildOptions, Circuit } from "./sound.ts";

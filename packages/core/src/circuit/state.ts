@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { ENGINE_STATES, KEY_POSITIONS } from "../devices/index.ts";
+import { type Harness, lookupOf } from "../harness/index.ts";
 
 /** Sensors and modules that something may act on at one time; no vehicle has as many. */
 const MOST_INPUTS = 200;
@@ -60,16 +61,55 @@ export function stateKey(state: VehicleState): string {
 /** A state with everything put back that was unplugged, pulled, jumpered or fitted. */
 export const withoutChanges = (state: VehicleState): VehicleState => ({ ...state, opened: [], bridged: [], lamps: [] });
 
-/** "key run, engine stopped, SW1 on, C12 unplugged". */
-export function describeState(state: VehicleState): string {
+/** What was done to a part that carries nothing: fuses are pulled, plugs and parts unplugged, all else is disconnected. */
+export function openedWord(harness: Harness | undefined, id: string): string {
+  switch (harness === undefined ? undefined : lookupOf(harness).parts.get(id)?.kind) {
+    case "fuse":
+      return "pulled";
+    case "connector":
+    case "load":
+    case "device":
+      return "unplugged";
+    default:
+      return "disconnected";
+  }
+}
+
+/** "key run, engine stopped, SW1 on, C12 unplugged"; without the harness nobody can say whether something was pulled or unplugged. */
+export function describeState(state: VehicleState, harness?: Harness): string {
   return [
     `key ${state.key}`,
     `engine ${state.engine}`,
     ...[...state.on].sort().map((s) => `${s} on`),
-    ...[...state.opened].sort().map((s) => `${s} open`),
+    ...[...state.opened].sort().map((s) => `${s} ${openedWord(harness, s)}`),
     ...state.bridged.map(([p, q]) => `${p} bridged to ${q}`),
     ...(state.lamps ?? []).map(([p, q, watts]) => `${watts} W lamp from ${p} to ${q}`),
     ...[...(state.asleep ?? [])].sort().map((s) => `${s} asleep`),
     ...Object.entries(state.inputs ?? {}).map(([id, value]) => `${id} at ${value}`),
+  ].join(", ");
+}
+
+/** What has to be done to bring the vehicle from one state into another: "key crank, engine cranking, F3 put back"; empty when nothing has to be. */
+export function describeChange(from: VehicleState, to: VehicleState, harness: Harness): string {
+  const gone = <T>(a: readonly T[] | undefined, b: readonly T[] | undefined): readonly T[] => {
+    const kept = new Set((b ?? []).map((x) => JSON.stringify(x)));
+    return (a ?? []).filter((x) => !kept.has(JSON.stringify(x)));
+  };
+  return [
+    ...(from.key === to.key ? [] : [`key ${to.key}`]),
+    ...(from.engine === to.engine ? [] : [`engine ${to.engine}`]),
+    ...gone(to.on, from.on).map((s) => `${s} on`),
+    ...gone(from.on, to.on).map((s) => `${s} off`),
+    ...gone(from.opened, to.opened).map((s) => `${s} put back`),
+    ...gone(to.opened, from.opened).map((s) => `${s} ${openedWord(harness, s)}`),
+    ...gone(from.bridged, to.bridged).map(([p, q]) => `jumper from ${p} to ${q} taken off`),
+    ...gone(to.bridged, from.bridged).map(([p, q]) => `${p} bridged to ${q} by a fused lead`),
+    ...gone(from.lamps, to.lamps).map(([p, q]) => `lamp from ${p} to ${q} taken off`),
+    ...gone(to.lamps, from.lamps).map(([p, q, watts]) => `${watts} W lamp from ${p} to ${q}`),
+    ...gone(from.asleep, to.asleep).map((s) => `${s} awake`),
+    ...gone(to.asleep, from.asleep).map((s) => `${s} asleep`),
+    ...Object.entries(to.inputs ?? {})
+      .filter(([id, value]) => from.inputs?.[id] !== value)
+      .map(([id, value]) => `${id} at ${value}`),
   ].join(", ");
 }

@@ -13,11 +13,11 @@ const GROUPS: Readonly<Record<string, string>> = {
 };
 
 const TYPES: Readonly<Record<string, string>> = {
-  "11": "circuit grounded",
-  "12": "circuit touches a feed",
-  "13": "circuit open",
-  "14": "circuit grounded or open",
-  "15": "circuit touches a feed or is open",
+  "11": "short to ground",
+  "12": "short to supply",
+  "13": "open circuit",
+  "14": "short to ground or open circuit",
+  "15": "short to supply or open circuit",
   "16": "voltage too low",
   "17": "voltage too high",
   "18": "current too low",
@@ -36,7 +36,7 @@ const TYPES: Readonly<Record<string, string>> = {
   "27": "signal changes too fast",
   "28": "offset of the signal out of range",
   "29": "signal cannot be right",
-  "2A": "signal does not move",
+  "2A": "signal stuck in range",
   "2F": "signal jumps",
   "31": "no signal",
   "32": "low for too short",

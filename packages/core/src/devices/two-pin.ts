@@ -12,7 +12,7 @@ export const twoPinModes = (part: string, openWeight: number, shortWeight: numbe
   { id: `${part} open`, words: `${part} open circuit`, weight: openWeight, harm: { kind: "open", part }, severities: NO_DEGREE },
   {
     id: `${part} resistance`,
-    words: `${part} with too much resistance`,
+    words: part.endsWith("resistance") ? `${part} too high` : `high resistance in the ${part}`,
     weight: openWeight / 3,
     harm: { kind: "series", part },
     severities: SERIES_OHMS,

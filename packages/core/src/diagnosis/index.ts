@@ -29,6 +29,7 @@ export type { Belief } from "./belief/belief.ts";
 export { believe } from "./belief/belief.ts";
 export type { CandidateTest, Instrument, TestKind } from "./effort/candidate-test.ts";
 export { INSTRUMENTS, lampFor } from "./effort/candidate-test.ts";
+export { cautionsOf } from "./effort/cautions.ts";
 export { minutesOf, partsMadeAccessible } from "./effort/cost.ts";
 export type { Enough, Missing } from "./proof/enough.ts";
 export type { RankedTest } from "./next-test/rank.ts";

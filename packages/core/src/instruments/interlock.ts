@@ -50,7 +50,7 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
         rule: "out of bounds",
         at: place,
         reason: `${place} lies where nobody measures: ${zone}.`,
-        instead: "Leave it to people qualified for it. Work at the nearest place outside, by the maker's procedure.",
+        instead: "Leave it to people qualified for it. Work at the nearest place outside, by the manufacturer's procedure.",
       });
     // Metal and the battery's own nodes reach everywhere; there only the terminal itself counts.
     const near = isStrong(harness, place) ? [place] : reaching(harness, state, place);
@@ -61,7 +61,7 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
         rule: "igniter",
         at: igniter,
         reason: `${igniter === place ? place : `${place} leads to ${igniter}, which`} belongs to an igniter: current through a lamp, an ohmmeter or a powered probe can fire it, and so can a back-probe.`,
-        instead: "Battery off and wait as the maker says; read its codes, and put the maker's dummy resistance in its place.",
+        instead: "Read the codes, disconnect the battery, wait as the manufacturer states, then fit the dummy resistor.",
       });
   }
   const loading = act.kind === "lamp" || act.kind === "powered probe" || act.kind === "jumper";
@@ -99,7 +99,7 @@ export function refusalsOf(harness: Harness, state: VehicleState, act: Act, volt
         rule: "short across supply",
         at: act.places.join(" – "),
         reason: "This joins battery positive to ground with nothing between: it burns the lead and whoever holds it.",
-        instead: "Feed the far end of the part that is to run, never its ground.",
+        instead: "Feed the part at its feed pin, never at its ground pin.",
       });
     else if (!act.fused && ends.includes("feed"))
       found.push({

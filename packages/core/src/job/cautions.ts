@@ -23,12 +23,12 @@ const CAUTIONS = {
   running: {
     id: "running",
     title: "The engine is running",
-    text: "Belts and fan turn and the exhaust is hot. Route the leads away from both, and lead the exhaust gas outside.",
+    text: "Belts and fan turn and the exhaust is hot. Route the leads away from both, and use exhaust extraction.",
   },
   ohms: {
     id: "ohms",
     title: "Ohms only on a dead circuit",
-    text: "Key off, consumer off, feed disconnected. Never on an airbag or belt-tensioner circuit.",
+    text: "Key off, consumer off, feed disconnected. Never on an airbag or seat-belt pretensioner circuit.",
   },
   pierced: {
     id: "pierced",
@@ -37,18 +37,18 @@ const CAUTIONS = {
   },
   jumper: {
     id: "jumper",
-    title: "A jumper takes the place of the protection",
-    text: "Use a fused lead, its fuse no larger than the circuit's. Know what the pin is first: a module output, a 5 V line or an airbag circuit is never bridged.",
+    title: "A jumper bypasses the fuse",
+    text: "Use a fused lead, its fuse no larger than the circuit's. Know what the pin is first: a module output, a 5 V reference, a sensor signal, a bus line or an airbag circuit is never bridged.",
   },
   unplug: {
     id: "unplug",
     title: "Key off before unplugging",
-    text: "Unplugging with the key on sets codes of its own. Airbag connectors stay plugged: battery off, then wait as the maker says.",
+    text: "Unplugging with the key on sets codes of its own. Airbag connectors stay plugged: battery off, then wait as the manufacturer states.",
   },
   lamp: {
     id: "lamp",
     title: "A lamp loads whatever it touches",
-    text: "Good on feeds and grounds. Never on module outputs, 5 V lines or airbag circuits.",
+    text: "Good on feeds and grounds. Never on module outputs, 5 V references, sensor signals, bus lines or airbag circuits.",
   },
   battery: {
     id: "battery",

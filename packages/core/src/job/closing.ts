@@ -12,7 +12,7 @@ export interface ClosingBlocker {
 export function closingBlockers(view: JobView, harness: Harness | undefined, data: EventOf<"job-closed">["data"]): ClosingBlocker[] {
   const blockers: ClosingBlocker[] = openTray(view).map((item) => ({
     code: "tray",
-    message: `${item.place} is still ${item.kind}. Undo it, or explain why it stays.`,
+    message: `${item.place} is still ${item.kind}. Put it back, or say why it stays in place.`,
   }));
   if (data.withoutProof === "" && view.mends.some((m) => m.struck === undefined) && harness !== undefined) {
     const proof = buildProof(harness, view);

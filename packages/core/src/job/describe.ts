@@ -58,7 +58,7 @@ export function describeEvent(event: LogEntry): string {
     case "temporary-made":
       return `${event.data.at} ${event.data.kind}${event.data.to === "" ? "" : ` to ${event.data.to}`}${event.data.note === "" ? "" : `: ${event.data.note}`}`;
     case "temporary-undone":
-      return "Undone";
+      return "Put back";
     case "temporary-explained":
       return `Stays: ${event.data.why}`;
     case "mend-made":

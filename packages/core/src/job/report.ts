@@ -126,8 +126,8 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     verdicts:
       harness === undefined
         ? []
-        : pathsOfJob(harness, view).map((t) => ({ phase: t.when, load: t.load, stateWords: describeState(t.state), ...t.words })),
-    readings: view.readings.map((r) => readingOf(r, mends.length, sound)),
+        : pathsOfJob(harness, view).map((t) => ({ phase: t.when, load: t.load, stateWords: describeState(t.state, harness), ...t.words })),
+    readings: view.readings.map((r) => readingOf(harness, r, mends.length, sound)),
     mends: mends.map((m) => ({
       at: m.at,
       by: m.by,
@@ -141,7 +141,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       outcome: proof.outcome,
       pairs: proof.pairs.map((p) => ({
         load: p.load,
-        stateWords: describeState(p.state),
+        stateWords: describeState(p.state, harness),
         from: p.before.fromPlace,
         to: p.before.toPlace,
         beforeVolts: p.before.dropVolts,
@@ -172,7 +172,12 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
   };
 }
 
-function readingOf(r: ReadingView, mends: number, sound: (r: ReadingView) => number | null): Report["readings"][number] {
+function readingOf(
+  harness: Harness | undefined,
+  r: ReadingView,
+  mends: number,
+  sound: (r: ReadingView) => number | null,
+): Report["readings"][number] {
   const { data } = r;
   return {
     at: r.at,
@@ -181,7 +186,7 @@ function readingOf(r: ReadingView, mends: number, sound: (r: ReadingView) => num
     leads: data.leads,
     leadsWords: describeLeads(data.leads),
     state: data.state,
-    stateWords: describeState(data.state),
+    stateWords: describeState(data.state, harness),
     text: data.text,
     value: data.shown.kind === "value" ? data.shown.value : null,
     soundValue: sound(r),

@@ -3,7 +3,8 @@ import { at, called, devices, minusOf, opening, pin, plusOf, scaled, targetOf, w
 import { operationsOf } from "./operations.ts";
 import { AS_SOUND, drop, see, volts, word, type Procedure, type Rule, type Setting, type Step } from "./procedure.ts";
 
-import { BATTERY_CAUTION, links, battery, RUNNING_CAUTION } from "./starting.ts";
+import { BATTERY_CAUTION, links, battery, RESTED_VOLTS, RUNNING_CAUTION } from "./starting.ts";
+
 export const charging: Procedure = {
   id: "charging",
   name: "Charging",
@@ -19,7 +20,10 @@ export const charging: Procedure = {
     const output = `${target}.B+`;
     const wire = wiresAt(h, output)[0]?.id;
     const steps: Step[] = [
-      volts("rest", "Everything off; across the posts", at(state, {}), plus, minus, { kind: "at least", value: scaled(h, 12.2) }),
+      volts("rest", "Everything off, surface charge removed; across the posts", at(state, {}), plus, minus, {
+        kind: "at least",
+        value: scaled(h, RESTED_VOLTS),
+      }),
       see(
         "belt",
         "Engine off: belt, tensioner, pulley",
@@ -67,7 +71,7 @@ export const charging: Procedure = {
           see("lamp", `Key on, engine stopped: ${called(h, bulb)} lights`, run, { kind: "part", part: bulb }, word("full", "weak")),
           see(
             "lamp wire",
-            "Lamp wire off at the alternator, key on: the lamp goes out",
+            "Key off, lamp wire off at the alternator, key on: the lamp goes out",
             opening(run, target),
             { kind: "part", part: bulb },
             word("none"),
@@ -107,6 +111,11 @@ export const charging: Procedure = {
           within: scaled(h, 0.25),
         }),
       );
+      rules.push({
+        when: { [`${words} at the module`]: "bad", [`${words} at the alternator`]: "good" },
+        words: `The ${words} is wrong at both ends alike: the module at one end or the alternator at the other holds it there. Unplug the alternator and read again.`,
+        points: [partNameIn(there), target],
+      });
       rules.push({
         when: { [`${words} at the alternator`]: "bad" },
         words: `The ${words} is not the same at both ends: the wire between.`,
@@ -150,6 +159,11 @@ export const charging: Procedure = {
         when: { loaded: "bad", "feed drop": "good", "ground drop": "good" },
         words: "It gives way under load: belt slip, a diode, or a worn alternator.",
         points: [target],
+      },
+      {
+        when: { rest: "bad" },
+        words: "Charging works, and the battery at rest is not charged: charge it, test it by itself, and look for a drain.",
+        points: ["BAT"].filter((id) => lookupOf(h).parts.has(id)),
       },
       { when: {}, words: "Charging is sound: output, both drops and control.", points: [], sound: true },
     );
@@ -210,29 +224,27 @@ export const drain: Procedure = {
   plan({ harness: h, target, state }: Setting) {
     const modules = devices(h, "module").map((c) => c.id);
     const sleeping = at(state, { asleep: [...modules].sort() });
-    const wire = wiresAt(h, minusOf(h))[0]?.id;
+    const cables = wiresAt(h, minusOf(h));
+    // Several cables on the post: what leaves by one may come back by another.
+    const around = cables.length === 1 ? cables[0]!.id : partNameIn(minusOf(h));
     const fuses = h.components.filter((c) => c.kind === "fuse").slice(0, MOST_FUSES);
     const limit = h.nominalVolts >= 24 ? 0.08 : 0.05;
     return {
       steps: [
         see(
           "sleep",
-          "Doors latched, bonnet latch closed by hand, key away; wait as long as the maker says",
+          "Doors latched, bonnet latch closed by hand, key away; wait as long as the manufacturer states",
           at(state, {}),
           { kind: "check", at: target, what: "all modules have gone to sleep" },
           word("as it should be"),
         ),
-        ...(wire === undefined
-          ? []
-          : [
-              see(
-                "drain",
-                "Clamp around the negative cable",
-                sleeping,
-                { kind: "amps", around: wire },
-                { kind: "at most" as const, value: limit },
-              ),
-            ]),
+        see(
+          "drain",
+          "Zeroed low-current clamp around all cables on the negative post",
+          sleeping,
+          { kind: "amps", around },
+          { kind: "between", low: -limit, high: limit },
+        ),
         ...fuses.map((f) =>
           volts(
             `fuse ${f.id}`,
@@ -241,9 +253,7 @@ export const drain: Procedure = {
             `${f.id}.1`,
             `${f.id}.2`,
             AS_FUSE_AT_REST,
-            {
-              ...(wire === undefined ? {} : { only: { drain: "bad" as const } }),
-            },
+            { only: { drain: "bad" } },
           ),
         ),
       ],

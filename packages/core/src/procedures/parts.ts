@@ -34,10 +34,11 @@ export const relay: Procedure = {
             .map((t) => t.name)
         : [];
     const has = (n: string): boolean => names.includes(n) && wiresAt(h, pinPlace(target, n)).length > 0;
+    const [fed, grounded] = coilEnds(h, target, on);
     const coil: Step[] = [
-      volts("coil feed", "While it should be pulled in; coil pin 86", on, `${target}.86`, minus, ENOUGH_VOLTS),
-      volts("coil ground", "Same; coil pin 85", on, `${target}.85`, minus, drop("joint")),
-      volts("coil", "Same; across the coil, 86 to 85", on, `${target}.86`, `${target}.85`, ENOUGH_VOLTS),
+      volts("coil feed", `While it should be pulled in; coil feed end, pin ${fed}`, on, `${target}.${fed}`, minus, ENOUGH_VOLTS),
+      volts("coil ground", `Same; coil ground end, pin ${grounded}`, on, `${target}.${grounded}`, minus, drop("joint")),
+      volts("coil", `Same; across the coil, ${fed} to ${grounded}`, on, `${target}.${fed}`, `${target}.${grounded}`, ENOUGH_VOLTS),
       see("click", "Same; it clicks, and stays in", on, { kind: "part", part: target }, AS_SOUND, { only: { coil: "good" } }),
     ];
     const output = has("87") ? [volts("output", "Same; output 87", on, `${target}.87`, minus, ENOUGH_VOLTS)] : [];
@@ -53,14 +54,18 @@ export const relay: Procedure = {
     ];
     const steps =
       optionOf({ ...relay.choices[0]! }, setting) === "logic" ? [...output, ...coil, ...contact] : [...coil, ...contact, ...output];
-    const at86 = wiresAt(h, pinPlace(target, "86")).map((w) => w.id);
-    const at85 = wiresAt(h, pinPlace(target, "85")).map((w) => w.id);
+    const atFeed = wiresAt(h, pinPlace(target, fed)).map((w) => w.id);
+    const atGround = wiresAt(h, pinPlace(target, grounded)).map((w) => w.id);
     const at30 = wiresAt(h, pinPlace(target, "30")).map((w) => w.id);
     return {
       steps,
       rules: [
-        { when: { coil: "bad", "coil feed": "bad" }, words: "The coil’s feed fails, or what switches it on that side.", points: at86 },
-        { when: { coil: "bad", "coil ground": "bad" }, words: "The coil’s ground fails, or what switches it on that side.", points: at85 },
+        { when: { coil: "bad", "coil feed": "bad" }, words: "The coil’s feed fails, or what switches it on that side.", points: atFeed },
+        {
+          when: { coil: "bad", "coil ground": "bad" },
+          words: "The coil’s ground fails, or what switches it on that side.",
+          points: atGround,
+        },
         { when: { "contact feed": "bad" }, words: "No good feed at the contact.", points: at30 },
         {
           when: { coil: "good", click: "bad" },
@@ -78,6 +83,12 @@ export const relay: Procedure = {
     };
   },
 };
+
+/** Pins of the coil as it is drawn: where the feed comes in, and the other. Either number may be fed. */
+function coilEnds(h: Harness, relay: string, on: Setting["state"]): readonly [fed: string, grounded: string] {
+  const across = shownBy(h, { state: on, observe: { kind: "volts", red: `${relay}.86`, black: `${relay}.85` } }, []);
+  return across.kind === "value" && across.value < 0 ? ["85", "86"] : ["86", "85"];
+}
 
 /** The use in which a relay is in, with what it feeds where that can be. */
 function relayState(h: Harness, relay: string, used: string | undefined, state: Setting["state"]): Setting["state"] {

@@ -258,16 +258,17 @@ export const fuseSides: Procedure = {
   targetsOf: (h) => h.components.flatMap((c) => (c.kind === "fuse" ? [targetOf(h, c.id)] : [])),
   plan({ harness: h, target, state }) {
     const minus = minusOf(h);
+    const [supplySide, loadSide] = fuseEnds(h, target);
     const busy = busiestState(h, target, state);
     const on = busy.amps > 0.05 ? busy.state : at(state, { key: "run" });
     const fuse = lookupOf(h).parts.get(target);
     const rating = fuse?.kind === "fuse" ? `${fuse.ratingAmps} A` : "as drawn";
     return {
       steps: [
-        volts("one", "With what it feeds switched on; first test point", on, `${target}.1`, minus, ENOUGH_VOLTS),
-        volts("two", "Same; second test point", on, `${target}.2`, minus, ENOUGH_VOLTS),
-        volts("across", "Same; from one test point to the other", on, `${target}.1`, `${target}.2`, drop("joint"), {
-          only: { one: "good" },
+        volts("supply side", `With what it feeds switched on; supply side, ${supplySide}`, on, supplySide, minus, ENOUGH_VOLTS),
+        volts("load side", `Same; load side, ${loadSide}`, on, loadSide, minus, ENOUGH_VOLTS),
+        volts("across", "Same; from the supply side to the load side", on, supplySide, loadSide, drop("joint"), {
+          only: { "supply side": "good" },
         }),
         see(
           "rating",
@@ -283,9 +284,19 @@ export const fuseSides: Procedure = {
           words: "Someone fitted another rating: a finding in itself. Put in what is drawn and look for why.",
           points: [target],
         },
-        { when: { one: "bad", two: "bad" }, words: "No voltage comes to the fuse: what lies before it.", points: feedBefore(h, target) },
         {
-          when: { one: "good", two: "bad" },
+          when: { "supply side": "bad", "load side": "bad" },
+          words: "No voltage comes to the fuse: what lies before it.",
+          points: feedBefore(h, target),
+        },
+        {
+          when: { "supply side": "bad", "load side": "good" },
+          words:
+            "The load side is live and the supply side is not: it is fed from behind (a second feed, a jumper), or the two test points were mixed up. Take both again; then what feeds it from behind.",
+          points: [target],
+        },
+        {
+          when: { "supply side": "good", "load side": "bad" },
           words: "It stops at the fuse: blown, or a poor contact. If blown, find the short before the next one goes in.",
           points: [target],
         },
@@ -295,6 +306,16 @@ export const fuseSides: Procedure = {
     };
   },
 };
+
+/** Test points of a fuse as drawn: where its supply comes in, and the other. */
+export function fuseEnds(h: Harness, fuse: string): readonly [supply: string, load: string] {
+  for (const c of h.components) {
+    if (c.kind !== "load" && c.kind !== "device") continue;
+    const hop = waysOf(h, c.id)?.feed.find((x) => x.link.id === fuse);
+    if (hop !== undefined) return [hop.from, hop.to];
+  }
+  return [`${fuse}.1`, `${fuse}.2`];
+}
 
 /** Everything between the battery and a fuse, by the way to some part that it feeds. */
 function feedBefore(h: Harness, fuse: string): readonly string[] {

@@ -169,7 +169,7 @@ export function findPins(readings: PinReadings): PinAnswer {
       likely,
       next,
       verdict: "known",
-      words: `This is a ${best.candidate.words}. Before power is applied to any pin, confirm with the diagram.`,
+      words: `Most likely a ${best.candidate.words}. Before power is applied to any pin, confirm with the diagram.`,
     };
   if (next !== undefined)
     return { likely, next, verdict: "open", words: `Read pin ${next.pin + 1} with ${next.moment}: that tells the most of what is left.` };

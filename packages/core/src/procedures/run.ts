@@ -1,5 +1,6 @@
-import { withoutChanges } from "../circuit/index.ts";
+import { describeState, openedWord, withoutChanges } from "../circuit/index.ts";
 import {
+  cautionsOf,
   minutesOf,
   observableWords,
   resultWords,
@@ -22,7 +23,11 @@ export interface StepView {
   readonly test: Test;
   /** Where the leads go, in words. */
   readonly leads: string;
-  /** What it must show, in words. */
+  /** State of the vehicle, in words. */
+  readonly state: string;
+  /** What may go wrong in it, and what to do: cranking, a running engine, what is unplugged or bridged. */
+  readonly cautions: readonly string[];
+  /** What it should show, in words. */
   readonly expected: string;
   /** "next": to be done now. "later": hangs on a step before it. "left out": not needed as things came out. "refused": a rule about people forbids it. */
   readonly status: "done" | "next" | "later" | "left out" | "refused";
@@ -77,6 +82,8 @@ export function runProcedure(procedure: Procedure, setting: Setting, evidence: r
       because: step.because,
       test: step.test,
       leads: observableWords(harness, step.test.observe),
+      state: describeState(step.test.state, harness),
+      cautions: cautionsOf(step.test),
       expected: expectedWords(setting, step, sound),
       status,
       shown: e === undefined ? undefined : resultWords(e.observe, e.result),
@@ -86,13 +93,27 @@ export function runProcedure(procedure: Procedure, setting: Setting, evidence: r
     };
   });
   const rule = decided(rules, grades, new Set(steps.flatMap((s) => (dropped.has(s.id) ? [] : [s.id]))));
+  const bad = steps.filter((s) => grades.get(s.id) === "bad");
+  const isOver = views.every((v) => v.status !== "next" && v.status !== "later");
   const last = views.findLast((v) => v.status === "done");
   return {
     steps: views,
-    verdict: rule === undefined ? undefined : { words: rule.words, points: rule.points, sound: rule.sound ?? false },
-    undo: last === undefined ? [] : changesOf(last.test),
+    // No good verdict stands over a bad step, and none is left without a word.
+    verdict:
+      bad.length > 0 && (rule === undefined ? isOver : rule.sound === true)
+        ? unexplained(bad)
+        : rule === undefined
+          ? undefined
+          : { words: rule.words, points: rule.points, sound: rule.sound ?? false },
+    undo: last === undefined ? [] : changesOf(harness, last.test),
   };
 }
+
+const unexplained = (bad: readonly Step[]): NonNullable<ProcedureView["verdict"]> => ({
+  words: `Nothing is cleared: ${bad.map((s) => `“${s.does}”`).join(" and ")} came out bad, and the other steps do not explain it. Repeat ${bad.length === 1 ? "it" : "them"}; if the result stays, go on from there.`,
+  points: [],
+  sound: false,
+});
 
 /** The first rule that fits, once none before it can fit any more. `open`: steps that are done or still to come. */
 function decided(rules: readonly Rule[], grades: ReadonlyMap<string, Grade>, open: ReadonlySet<string>): Rule | undefined {
@@ -164,6 +185,18 @@ function gradeOf(setting: Setting, step: Step, result: Result, sound: Result, re
 const dropLimit = ({ rules, harness }: Setting, good: Extract<Good, { kind: "drop" }>, sound: Result): number =>
   Math.max(limitVolts(good.path, rules, harness.nominalVolts), sound.kind === "value" ? DROP_TIMES * Math.abs(sound.value) : 0);
 
+/** The limit as it comes about: by the shop's rules, or by what good copper drops at this current where that is more. */
+function dropWords(setting: Setting, good: Extract<Good, { kind: "drop" }>, sound: Result): string {
+  const [limit, allowed] = [dropLimit(setting, good, sound), limitVolts(good.path, setting.rules, setting.harness.nominalVolts)];
+  const rules = `limits “${setting.rules}”`;
+  return limit > allowed
+    ? `at most ${limit.toFixed(2)} V, ${DROP_TIMES} × the expected drop (${rules}: ${allowed.toFixed(2)} V)`
+    : `at most ${limit.toFixed(2)} V (${rules})`;
+}
+
+/** What a part does, for a person. */
+const AT_WORK: Readonly<Record<string, string>> = { full: "on", weak: "weak", none: "off", flickers: "intermittent" };
+
 const UNIT = { volts: "V", live: "V", amps: "A", ohms: "Ω" } as const;
 
 function expectedWords(setting: Setting, { good, test }: Step, sound: Result): string {
@@ -173,20 +206,20 @@ function expectedWords(setting: Setting, { good, test }: Step, sound: Result): s
   const soundly = resultWords(o, sound);
   switch (good.kind) {
     case "as sound":
-      return o.kind === "check" ? "as it should be" : `about ${soundly}`;
+      return o.kind === "check" ? "as it should be" : sound.kind === "word" ? (AT_WORK[soundly] ?? soundly) : `about ${soundly}`;
     case "at least sound":
       return `about ${soundly} or more`;
     case "at most":
     case "at least":
-      return `${good.kind} ${figure(good.value)}; a sound one ${soundly}`;
+      return `${good.kind} ${figure(good.value)}; expected ${soundly}`;
     case "between":
-      return `${figure(good.low)} to ${figure(good.high)}; a sound one ${soundly}`;
+      return `${figure(good.low)} to ${figure(good.high)}; expected ${soundly}`;
     case "drop":
-      return `at most ${dropLimit(setting, good, sound).toFixed(2)} V (rules “${setting.rules}”); a sound one ${soundly}`;
+      return `${dropWords(setting, good, sound)}; expected ${soundly}`;
     case "word":
-      return good.words.join(" or ");
+      return good.words.map((w) => (o.kind === "part" ? (AT_WORK[w] ?? w) : w)).join(" or ");
     case "same as":
-      return `the same as before, within ${good.within} ${unit}; a sound one ${soundly}`;
+      return `the same as before, within ${good.within} ${unit}; expected ${soundly}`;
   }
 }
 
@@ -205,9 +238,9 @@ function refusalsFor(harness: Harness, { test }: Step): readonly Refusal[] {
   return [...new Map(made.map((r) => [`${r.rule} ${r.at}`, r])).values()];
 }
 
-function changesOf({ state }: Test): readonly string[] {
+function changesOf(harness: Harness, { state }: Test): readonly string[] {
   return [
-    ...state.opened.map((id) => `${id} is open`),
+    ...state.opened.map((id) => `${id} is ${openedWord(harness, id)}`),
     ...state.bridged.map(([p, q]) => `a jumper joins ${p} and ${q}`),
     ...(state.lamps ?? []).map(([p, q]) => `a lamp is between ${p} and ${q}`),
   ];

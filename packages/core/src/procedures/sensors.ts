@@ -55,7 +55,7 @@ export const sensor: Procedure = {
     ];
     const off = opening(run, target);
     const alone: Step[] = [
-      volts("supply alone", "Plug off the sensor; supply wire against battery negative", off, supply, minus, AS_SOUND, {
+      volts("supply alone", "Key off, unplug the sensor, key on; supply wire against battery negative", off, supply, minus, AS_SOUND, {
         only: { supply: "bad" },
       }),
       see(
@@ -66,7 +66,7 @@ export const sensor: Procedure = {
         AS_SOUND,
         { only: { signal: "bad" } },
       ),
-      volts("signal alone", "Plug off the sensor; signal wire against battery negative", off, signal, minus, AS_SOUND, {
+      volts("signal alone", "Key off, unplug the sensor, key on; signal wire against battery negative", off, signal, minus, AS_SOUND, {
         only: { signal: "bad" },
       }),
     ];
@@ -163,7 +163,7 @@ export const ntc: Procedure = {
       steps: [
         see(
           "world",
-          "Infrared thermometer on the casting beside it, against the value that the module gives",
+          "Infrared thermometer on a painted or taped spot of the casting beside it (bare metal misreads), against the value that the module gives",
           run,
           { kind: "check", at: target, what: "value agrees with the thermometer within 5 °C" },
           word("as it should be"),
@@ -171,14 +171,21 @@ export const ntc: Procedure = {
             because: "A cold engine that stood overnight should give the ambient on every sensor.",
           },
         ),
-        see("unplugged", "Unplug it: the module must go to its coldest", off, live, AS_SOUND, { only: { world: "bad" } }),
-        see("bridged", "Bridge its two wires: the module must go to its hottest", { ...off, bridged: [[own[0], own[1]]] }, live, AS_SOUND, {
-          only: { world: "bad" },
-          knowingly: true,
-        }),
+        see("unplugged", "Key off, unplug it, key on: the module must go to its coldest", off, live, AS_SOUND, { only: { world: "bad" } }),
+        see(
+          "bridged",
+          "Key off, bridge its two wires, key on: the module must go to its hottest",
+          { ...off, bridged: [[own[0], own[1]]] },
+          live,
+          AS_SOUND,
+          {
+            only: { world: "bad" },
+            knowingly: true,
+          },
+        ),
         see(
           "ohms",
-          "Ohms of the sensor itself, unplugged, against its table at this temperature",
+          "Key off, sensor unplugged: its own ohms against its table at this temperature",
           off,
           { kind: "check", at: target, what: "ohms as in the table" },
           word("as it should be"),
@@ -232,14 +239,15 @@ export const driver: Procedure = {
       steps: [
         volts("feed", "While it should work; feed pin", on, ways.near, minus, ENOUGH_VOLTS),
         volts("command", "Same; mean volts at the control pin", on, control, minus, AS_SOUND, {
-          because: "Pulses pull the mean below the feed: equal to the feed, nobody commands; at zero, it is held.",
+          because:
+            "Pulses pull the mean below the feed: equal to the feed, nobody commands, or the pulses are too short for a meter: confirm with an LED tester or a scope. At zero, it is held.",
         }),
         volts("held", "Key on, engine stopped; control pin", still, control, minus, AS_SOUND, {
           because: "At rest it must stand at its feed: low, the wire or the driver holds it on.",
         }),
         volts(
           "wire",
-          "Key on, part unplugged; control wire at the plug",
+          "Key off, unplug the part, key on; control wire at the plug",
           opening(still, target),
           control,
           minus,

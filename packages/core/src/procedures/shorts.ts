@@ -3,7 +3,7 @@ import { linkOf, lookupOf, neighboursOf, partOfPlace, type Harness } from "../ha
 import { at, busiestState, called, minusOf, opening, plugsBehind, plusOf, wireWords } from "./finding.ts";
 import { AS_SOUND, optionOf, see, volts, word, type Choice, type Procedure, type Rule, type Step } from "./procedure.ts";
 import { METHOD } from "./paths.ts";
-import { fuseSides } from "./paths.ts";
+import { fuseEnds, fuseSides } from "./paths.ts";
 
 const LAMP_WATTS = 21;
 const MOST_PLUGS = 10;
@@ -30,13 +30,14 @@ export const blownFuse: Procedure = {
   targetsOf: fuseSides.targetsOf,
   plan(setting) {
     const { harness: h, target, state } = setting;
-    const lamp = { kind: "lamp", red: `${target}.1`, black: `${target}.2`, watts: LAMP_WATTS } as const;
+    const [supplySide, loadSide] = fuseEnds(h, target);
+    const lamp = { kind: "lamp", red: supplySide, black: loadSide, watts: LAMP_WATTS } as const;
     // With its consumers on the lamp stays dim through them where it can, and a short behind their switches shows as well.
     const on = opening(busiestState(h, target, state).state, target);
     const through = shownBy(h, { state: on, observe: lamp }, []);
     const isDim = through.kind === "word" && through.word !== "bright";
     const base = isDim ? on : opening(at(state, { key: "run" }), target);
-    const halved = plugsBehind(h, `${target}.2`);
+    const halved = plugsBehind(h, loadSide);
     const minutes = (id: string): number => {
       const part = lookupOf(h).parts.get(id)!;
       return part.accessMinutes ?? h.zones?.find((z) => z.id === part.zone)?.minutes ?? 1;
@@ -61,7 +62,7 @@ export const blownFuse: Procedure = {
         ...plugs.map((id) =>
           see(
             `without ${id}`,
-            `Unplug ${called(h, id)} and look at the lamp again; then plug it in again`,
+            `Key off, unplug ${called(h, id)}, key as before and look at the lamp again; then key off, plug it in again`,
             opening(base, id),
             lamp,
             notLit,
@@ -86,7 +87,8 @@ export const blownFuse: Procedure = {
         { when: { moving: "bad" }, words: "It comes with movement: the loom where it was moved.", points: [] },
         {
           when: { lamp: "good" },
-          words: "Nothing is shorted at the moment. Switch the consumers on one by one: what makes the lamp bright is it.",
+          words:
+            "Nothing is shorted at the moment. Switch the loads on one by one and compare the lamp with what each should make of it: a good heavy load makes it bright too, a short makes it brighter than expected.",
           points: [],
           sound: true,
         },
@@ -156,7 +158,8 @@ export const short: Procedure = {
       rules: [
         {
           when: { "to feed": "bad" },
-          words: "Voltage stands on a wire that is unplugged at both ends: it touches a live one.",
+          words:
+            "Voltage stands on a wire that is unplugged at both ends: it touches a live one, or the meter shows a ghost voltage. Confirm with a test lamp: a ghost goes out at once.",
           points: [target],
         },
         { when: { "to ground": "bad" }, words: "It touches ground.", points: [target] },
@@ -238,7 +241,7 @@ export const openWire: Procedure = {
         }),
         volts("loaded", "A second lamp from the free end to battery negative; red on that end", loaded, link.b, minus, AS_SOUND, {
           only: { "far end": "good" },
-          because: "Two like lamps share the voltage: about half stays on a sound wire. Less is lost in the wire.",
+          because: "Two like lamps share the voltage: about half stays on a good wire. A lower reading: the rest is dropped in the wire.",
         }),
       ],
       rules: [

@@ -34,7 +34,7 @@ export const reference: Procedure = {
         ...users.map((id) =>
           volts(
             `without ${id}`,
-            `Unplug ${called(h, id)}; the same again; leave it off`,
+            `Key off, unplug ${called(h, id)}, key on, repeat; leave it unplugged`,
             opening(run, ...users.slice(0, users.indexOf(id) + 1)),
             target,
             minus,
@@ -47,7 +47,7 @@ export const reference: Procedure = {
           .map((id) =>
             volts(
               `plug ${id}`,
-              `With all of them off, open ${called(h, id)}; the same again`,
+              `With all of them unplugged: key off, unplug ${called(h, id)}, key on, repeat`,
               opening(run, ...users, id),
               target,
               minus,
@@ -130,7 +130,7 @@ export const bus: Procedure = {
       ...members.map((id) =>
         volts(
           `without ${id}`,
-          `Unplug ${called(h, id)} alone; high line again; plug it in again`,
+          `Key off, unplug ${called(h, id)} alone, key on; high line again; key off, plug it in again`,
           opening(run, id),
           high,
           minus,
@@ -143,7 +143,7 @@ export const bus: Procedure = {
       ...members.map((id) =>
         volts(
           `low without ${id}`,
-          `Unplug ${called(h, id)} alone; low line again; plug it in again`,
+          `Key off, unplug ${called(h, id)} alone, key on; low line again; key off, plug it in again`,
           opening(run, id),
           low,
           minus,
@@ -175,6 +175,11 @@ export const bus: Procedure = {
         points: wires(high),
       },
       { when: { low: "bad", ohms: "good" }, words: "The low line does not stand where it should.", points: wires(low) },
+      {
+        when: { low: "bad", ohms: "bad" },
+        words: "Low line and pair are both wrong: the lines touch each other, ground or a feed, or the low line is broken.",
+        points: [...wires(low), ...wires(high), ...pair.others],
+      },
       {
         when: { ohms: "bad", high: "good", low: "good" },
         words: "The pair is not whole: a terminator, or a break between two of them.",

@@ -15,6 +15,8 @@ import { AS_SOUND, drop, optionOf, see, volts, word, type Choice, type Procedure
 
 export const CRANKING_CAUTION =
   "The engine may start: in neutral or park, brake on, hands, leads and clothes clear of belts and fan. Whoever turns the key and whoever holds the leads agree on signals.";
+/** At rest, surface charge removed: about 60 % of charge, for 12 V. */
+export const RESTED_VOLTS = 12.35;
 export const BATTERY_CAUTION =
   "A battery gives off gas while it is charged and can burst: eyes covered, no sparks, no spanner across the posts. Negative off first, on last.";
 export const RUNNING_CAUTION = "Belts, fan and exhaust: nothing loose near them. Exhaust gas out of the bay.";
@@ -64,11 +66,11 @@ export const battery: Procedure = {
       ),
       volts(
         "rest",
-        "Everything off; across the posts",
+        "Everything off, surface charge removed (headlamps on for two minutes, then some minutes’ rest); across the posts",
         at(state, {}),
         plus,
         minus,
-        { kind: "at least", value: scaled(h, 12.35) },
+        { kind: "at least", value: scaled(h, RESTED_VOLTS) },
         {
           because: "12.35 V is about 60 % of charge. Below it nothing else can be judged: charge first.",
         },
@@ -233,7 +235,7 @@ export const noStart: Procedure = {
   asks: "Does the engine’s module live, and do coils and injectors get feed and control?",
   cautions: [
     CRANKING_CAUTION,
-    "Fuel vapour and sparks: no open ignition, no spark tests near fuel. Ignition voltage can kill: nobody holds a lead or a coil.",
+    "Fuel vapour and sparks: no naked flames, no spark tests near fuel. Ignition voltage can kill: nobody holds a lead or a coil.",
   ],
   choices: [],
   targetsOf: (h) =>

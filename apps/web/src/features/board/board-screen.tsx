@@ -62,7 +62,7 @@ const COLUMNS: readonly { readonly id: JobQuery["sort"]; readonly heading: strin
     heading: "Next step",
     cell: (j) => <Stage data-stage={j.stage}>{SHOWN.find((s) => s.id === j.stage)?.text ?? j.stage}</Stage>,
   },
-  { id: "leftUndone", heading: "Left undone", cell: (j) => (j.leftUndone === 0 ? <Faint>–</Faint> : <strong>{j.leftUndone}</strong>) },
+  { id: "leftUndone", heading: "Not put back", cell: (j) => (j.leftUndone === 0 ? <Faint>–</Faint> : <strong>{j.leftUndone}</strong>) },
   { id: "openedBy", heading: "Opened by", cell: (j) => j.openedBy },
   { id: "lastAt", heading: "Last entry", cell: (j) => <span title={j.lastAt}>{ago(j.lastAt)}</span> },
 ];

@@ -62,7 +62,7 @@ export function StateOfThings({ control }: { control: Control<ComplaintData> }) 
               <Segmented label="Is it safe to drive?" options={choices(RISKS)} value={field.value} onChange={field.onChange} />
             </Row>
             {field.value === "not safe to drive" ? (
-              <Notice tone="danger">Say so to the customer, keep the key here, and write down why. It goes into the report.</Notice>
+              <Notice tone="danger">Advise the customer not to drive, offer recovery, and write down why. It goes into the report.</Notice>
             ) : null}
           </>
         )}

@@ -92,7 +92,8 @@ export function PlugScreen() {
     <Page>
       <h1>Unknown plug</h1>
       <Notice tone="danger" title="Not on airbag or high-voltage plugs">
-        Yellow sleeves and restraint parts: no meter, no lamp, battery off and wait as the maker says. Orange cables: out of bounds.
+        Restraint circuits, whatever their colour: no meter, no lamp; disconnect the battery and wait as the manufacturer states. Orange
+        cables: out of bounds. Not on ignition coils or boosted injectors: hundreds of volts.
       </Notice>
       <Grid>
         <Panel style={{ padding: "var(--s3)" }}>

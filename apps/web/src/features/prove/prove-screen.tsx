@@ -75,7 +75,7 @@ function ProofOf() {
           ))}
       <Panel>
         <Row style={{ justifyContent: "space-between" }}>
-          <h2>Left undone</h2>
+          <h2>Temporary changes</h2>
           <Button onPress={showTray}>
             Add or look up <kbd>t</kbd>
           </Button>
@@ -100,7 +100,7 @@ function Pair({ pair, harness }: { pair: ProofPair; harness: Harness }) {
           {pair.before.fromPlace} to {pair.before.toPlace}
         </h2>
         <Faint>
-          {pair.load}, {describeState(pair.state)}
+          {pair.load}, {describeState(pair.state, harness)}
         </Faint>
       </Row>
       <Outcome data-outcome={pair.outcome} role="status">
@@ -166,8 +166,8 @@ function Readings({ pair, harness }: { pair: ProofPair; harness: Harness }) {
     <>
       {asBefore ? null : (
         <Notice tone="caution" title="Not in the same state">
-          When the test failed: {describeState(pair.state)}. By the tray it is now: {describeState({ ...pair.state, ...now })}. Bring the
-          vehicle into the same state first.
+          When the test failed: {describeState(pair.state, harness)}. By the tray it is now:{" "}
+          {describeState({ ...pair.state, ...now }, harness)}. Bring the vehicle into the same state first.
         </Notice>
       )}
       <Table>

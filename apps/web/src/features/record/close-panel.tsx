@@ -4,15 +4,18 @@ import { useJobContext } from "../../job/job-context.ts";
 import { useKeptForm } from "../../job/kept-form.ts";
 import { Button } from "../../ui/button.tsx";
 import { FormStack, OneLineForm, TextInput } from "../../ui/form.tsx";
-import { Panel, Row } from "../../ui/layout.tsx";
+import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 
 type Closing = EventOf<"job-closed">["data"];
 
-const NOTHING_SAID: Closing = { safeToDrive: "yes", advice: "", withoutProof: "" };
+/** Whether the vehicle is safe to drive is asked, never presumed. */
+type Draft = Omit<Closing, "safeToDrive"> & { safeToDrive: Closing["safeToDrive"] | "" };
 
-/** Ends the job when nothing is left undone and the mend is proven, or re-opens it. */
+const NOTHING_SAID: Draft = { safeToDrive: "", advice: "", withoutProof: "" };
+
+/** Ends the job when everything is put back and the mend is proven, or re-opens it. */
 export function ClosePanel() {
   return useJobContext().job.view.closed === undefined ? <Close /> : <Reopen />;
 }
@@ -37,18 +40,18 @@ function Reopen() {
 
 function Close() {
   const { job, harness, record, showTray } = useJobContext();
-  const { control, handleSubmit, watch } = useKeptForm<Closing>(`rheonom.closing.${job.id}`, NOTHING_SAID);
+  const { control, handleSubmit, watch } = useKeptForm<Draft>(`rheonom.closing.${job.id}`, NOTHING_SAID);
   const data = watch();
-  const blockers = closingBlockers(job.view, harness, data);
+  const blockers = closingBlockers(job.view, harness, { ...data, safeToDrive: data.safeToDrive === "" ? "no" : data.safeToDrive });
   const wantsReason = data.withoutProof !== "" || blockers.some((b) => b.code === "proof");
-  const close = (said: Closing): void => {
-    if (blockers.length === 0) record({ type: "job-closed", data: said });
+  const close = ({ safeToDrive, ...said }: Draft): void => {
+    if (blockers.length === 0 && safeToDrive !== "") record({ type: "job-closed", data: { ...said, safeToDrive } });
   };
   return (
     <Panel>
       <h2>Close the job</h2>
       {blockers.map((b, i) => (
-        <Notice key={i} tone="caution" title={b.code === "tray" ? "Left undone" : "Not proven"}>
+        <Notice key={i} tone="caution" title={b.code === "tray" ? "Temporary changes" : "Not proven"}>
           {b.message}
         </Notice>
       ))}
@@ -58,7 +61,7 @@ function Close() {
             control={control}
             name="safeToDrive"
             render={({ field }) => (
-              <Segmented
+              <Segmented<Draft["safeToDrive"]>
                 label="Safe to drive?"
                 value={field.value}
                 onChange={field.onChange}
@@ -82,10 +85,11 @@ function Close() {
           />
         ) : null}
         <Row>
-          <Button look="solid" type="submit" isDisabled={blockers.length > 0}>
+          <Button look="solid" type="submit" isDisabled={blockers.length > 0 || data.safeToDrive === ""}>
             Close the job
           </Button>
-          {blockers.some((b) => b.code === "tray") ? <Button onPress={showTray}>Left undone …</Button> : null}
+          {data.safeToDrive === "" ? <Faint>First say whether it is safe to drive.</Faint> : null}
+          {blockers.some((b) => b.code === "tray") ? <Button onPress={showTray}>Temporary changes …</Button> : null}
         </Row>
       </FormStack>
     </Panel>

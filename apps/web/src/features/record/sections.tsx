@@ -222,7 +222,7 @@ export function TemporarySection({ report }: SectionProps) {
           <li key={i}>
             {t.place} {t.kind}
             {t.to === "" ? "" : ` to ${t.to}`}:{" "}
-            {t.ended === "undone" ? "undone" : t.ended === "explained" ? `stays, ${t.why}` : "STILL OPEN"} <Faint>{t.by}</Faint>
+            {t.ended === "undone" ? "put back" : t.ended === "explained" ? `stays, ${t.why}` : "NOT PUT BACK"} <Faint>{t.by}</Faint>
           </li>
         ))}
         {report.found.map((f, i) => (

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
-import { describeState, type VehicleState } from "@rheonom/core/circuit";
+import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
 import { RESULT_WORDS, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
+import type { Harness } from "@rheonom/core/harness";
 import { readGauge } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
@@ -27,12 +28,13 @@ export interface SeenBody {
 
 /** What is needed to do a test from the screen. */
 export interface Hands {
+  readonly harness: Harness;
   /** The state that the vehicle is in. */
   readonly state: VehicleState;
   readonly onSeen: (body: SeenBody) => void;
   /** Puts the meter's leads there. */
   readonly onLeads: (observe: Extract<Observable, { kind: "volts" | "ohms" | "amps" }>) => void;
-  /** Brings the vehicle into a state: what changes is recorded as left undone. */
+  /** Brings the vehicle into a state: what changes is recorded. */
   readonly onPrepare: (state: VehicleState) => void;
 }
 
@@ -45,7 +47,7 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
     <Row>
       {ready ? null : (
         <Button look="solid" onPress={() => hands.onPrepare(test.state)}>
-          Vehicle is in that state
+          Vehicle set: {describeChange(hands.state, test.state, hands.harness)}
         </Button>
       )}
       {ready && (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") ? (

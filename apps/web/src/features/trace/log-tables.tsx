@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { format } from "date-fns";
 import { describeState } from "@rheonom/core/circuit";
+import type { Harness } from "@rheonom/core/harness";
 import { describeEvent, describeLeads, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
 import type { EventBody } from "../../job/record.ts";
 import { Button } from "../../ui/button.tsx";
@@ -12,10 +13,12 @@ import { Table } from "../../ui/table.tsx";
 
 /** All readings of the job, latest first; a wrong one is struck, never changed. */
 export function ReadingsTable({
+  harness,
   view,
   unsaved,
   record,
 }: {
+  harness: Harness;
   view: JobView;
   unsaved: ReadonlySet<string>;
   record: (body: EventBody) => void;
@@ -55,7 +58,7 @@ export function ReadingsTable({
                 {unsaved.has(r.id) ? " ·" : ""}
                 {unsaved.has(r.id) ? <Hidden>not sent yet</Hidden> : null}
               </td>
-              <td>{describeState(r.data.state)}</td>
+              <td>{describeState(r.data.state, harness)}</td>
               <td>{r.by}</td>
               <td>
                 {r.struck === undefined && view.closed === undefined ? (

@@ -140,7 +140,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
           title={value.verdict.sound ? "Sound" : value.verdict.points.slice(0, 6).join(", ")}
         >
           {value.verdict.words}
-          {value.undo.length === 0 ? null : <div>Still to be undone: {value.undo.join("; ")}.</div>}
+          {value.undo.length === 0 ? null : <div>Still to put back: {value.undo.join("; ")}.</div>}
         </Notice>
       )}
       <Steps aria-label={`Steps of ${offer.name}`}>
@@ -156,7 +156,13 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
                 <Faint>Not needed as things came out.</Faint>
               ) : (
                 <Faint>
-                  {s.status === "done" ? (s.grade === "bad" ? "Wanted: " : "As wanted: ") : "Must show "}
+                  {s.status === "done"
+                    ? s.grade === "bad"
+                      ? "Expected: "
+                      : "As expected: "
+                    : s.test.observe.kind === "part"
+                      ? "Should be "
+                      : "Should show "}
                   {s.expected}
                   {s.because === undefined || s.status === "later" ? "" : `. ${s.because}`}
                 </Faint>
@@ -170,9 +176,14 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
                 <>
                   <div>
                     <Faint>
-                      {s.leads}; about {s.minutes.toFixed(1)} min.
+                      {s.leads}; {s.state}; about {s.minutes.toFixed(1)} min.
                     </Faint>
                   </div>
+                  {s.cautions.map((c) => (
+                    <Notice key={c} tone="caution">
+                      {c}
+                    </Notice>
+                  ))}
                   <DoTest test={s.test} hands={hands} />
                 </>
               ) : null}

@@ -82,9 +82,12 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
   function place(field: "red" | "black"): string | undefined {
     const text = field === "black" ? blackText : clamp ? draft.around : draft.red;
     if (clamp) {
-      const link = linksOf(harness).find((l) => l.id.toLowerCase() === text.trim().toLowerCase());
-      if (link !== undefined) return link.id;
-      setWrong({ field, message: "Which wire is the clamp around? Type its number, such as W2." });
+      const around = clampedIn(harness, text);
+      if (around !== undefined) return around;
+      setWrong({
+        field,
+        message: "Which wire is the clamp around? Type its number, such as W2, or the battery for all cables on its negative post.",
+      });
       return undefined;
     }
     const found = parsePlace(harness, text);
@@ -260,12 +263,19 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
   );
 }
 
+/** What a clamp can be put around: a wire or part, or the battery, which is all cables on its negative post. */
+function clampedIn(harness: Harness, text: string): string | undefined {
+  const wanted = text.trim().toLowerCase();
+  const known = [...linksOf(harness).map((l) => l.id), ...harness.components.flatMap((c) => (c.kind === "battery" ? [c.id] : []))];
+  return known.find((id) => id.toLowerCase() === wanted);
+}
+
 /** What a sound circuit would show between the leads as they stand. */
 function Expected({ harness, state, draft, black }: { harness: Harness; state: VehicleState; draft: BenchDraft; black: string }) {
   const leads = ((): Leads | undefined => {
     if (draft.mode === "amps") {
-      const link = linksOf(harness).find((l) => l.id.toLowerCase() === draft.around.trim().toLowerCase());
-      return link === undefined ? undefined : { quantity: "amps", around: link.id };
+      const around = clampedIn(harness, draft.around);
+      return around === undefined ? undefined : { quantity: "amps", around };
     }
     const at = parsePlace(harness, draft.red);
     const from = parsePlace(harness, black);

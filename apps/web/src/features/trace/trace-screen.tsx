@@ -230,7 +230,7 @@ function Details({ bench, shown, lookable }: { bench: TraceBench; shown: PathSho
           <TabName id="tests">Tests</TabName>
           <TabName id="move">Move and watch</TabName>
           <TabName id="readings">Readings {view.readings.length}</TabName>
-          <TabName id="tray">Left undone {openTray(view).length}</TabName>
+          <TabName id="tray">Temporary changes {openTray(view).length}</TabName>
           <TabName id="log">Log {job.events.length}</TabName>
         </TabRow>
         <TabBody id="steps">
@@ -263,7 +263,7 @@ function Details({ bench, shown, lookable }: { bench: TraceBench; shown: PathSho
           </Suspense>
         </TabBody>
         <TabBody id="readings">
-          <ReadingsTable view={view} unsaved={job.unsaved} record={record} />
+          <ReadingsTable harness={harness} view={view} unsaved={job.unsaved} record={record} />
         </TabBody>
         <TabBody id="tray">
           <TrayList view={view} harness={harness} record={record} />

@@ -102,6 +102,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     for (const made of temporaryFor(harness, state, wanted)) record({ type: "temporary-made", data: made });
   };
   const hands: Hands = {
+    harness,
     state,
     onSeen: (data) => record({ type: "seen", data: { ...data, ...said } }),
     onLeads: (o) => {

@@ -1,4 +1,6 @@
-import { describeState } from "../../circuit/index.ts";
+import { isScale } from "../evidence/kind.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
+import { describeState, openedWord } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
 import { unreachable } from "../../quantity/index.ts";
 import { observableWords, ohms, predictedWords, resultWords } from "../evidence/describe.ts";
@@ -154,10 +156,16 @@ export function expectedOf(
   return { sound: predictedWords(test.observe, d.oracle.predict(test, undefined)), suspects: shows };
 }
 
-/** What is to be done, in one line. */
+const VERB: Readonly<Record<string, string>> = { pulled: "pull", unplugged: "unplug", disconnected: "disconnect" };
+
+/** What is to be done, in one line: "Unplug C12, then measure volts, red on …; key run, engine stopped, C12 unplugged". */
 export function testWords(harness: Harness, test: RankedTest): string {
   const doing = observableWords(harness, test.observe);
-  return `${test.kind}: ${doing}; ${describeState(test.state)}`;
+  const state = describeState(test.state, harness);
+  if (test.kind !== "unplug") return `${test.kind}: ${doing}; ${state}`;
+  const off = test.state.opened.map((id) => `${VERB[openedWord(harness, id)]!} ${id}`).join(", ");
+  const then = isScale(kindOf(test.observe).read) ? "then measure" : "then";
+  return `${off.charAt(0).toUpperCase()}${off.slice(1)}, ${then} ${doing}; ${state}`;
 }
 
 /** When nothing fits: what that may mean, and the test that tells. Undefined while something fits. */
@@ -176,5 +184,5 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1)
     return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults.`;
-  return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, measure the reference against battery negative, then take the oldest reading again.`;
+  return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, check the black-lead point against battery negative, then take the oldest reading again.`;
 }

@@ -24,7 +24,7 @@ export function cautionsOf({ observe, state }: Test): readonly string[] {
   const found: string[] = [];
   if (state.engine === "cranking") found.push("The engine will turn: neutral, brake on, nobody under it or near belts; agree on a signal.");
   if (state.engine === "idling" || state.engine === "at speed")
-    found.push("The engine runs: leads clear of belts, fan and exhaust; lead the gas outside.");
+    found.push("The engine runs: leads clear of belts, fan and exhaust; use exhaust extraction.");
   if (state.opened.length > 0) found.push("Key off before unplugging; airbag connectors stay plugged.");
   if (state.bridged.length > 0) found.push("Fused lead only, its fuse no larger than the circuit’s; the part may start at once.");
   if ((state.lamps ?? []).length > 0 && observe.kind !== "lamp") found.push(lamp.caution!);

@@ -9,7 +9,8 @@ export const observableWords = (harness: Harness, o: Observable): string => kind
 /** What was observed, in the few words of a log. */
 export const loggedWords = (o: Observable): string => kindOf(o).logged(o);
 /** Names that a circuit must hold for an observation to mean anything, with what each must be. */
-export const namesIn = (o: Observable): readonly (readonly [is: "place" | "link" | "part" | "thing", name: string])[] => kindOf(o).names(o);
+export const namesIn = (o: Observable): readonly (readonly [is: "place" | "current" | "part" | "thing", name: string])[] =>
+  kindOf(o).names(o);
 
 /** A result as it is read off or said. */
 export function resultWords(o: Observable, r: Result): string {

@@ -43,8 +43,8 @@ export interface EvidenceKind<O extends { readonly kind: string } = never> {
   readonly describe: (o: O, harness: Harness) => string;
   /** The same in the few words of a log, without the circuit. */
   readonly logged: (o: O) => string;
-  /** What the circuit must hold for it to mean anything. "thing": anything with a name. */
-  readonly names: (o: O) => readonly (readonly [is: "place" | "link" | "part" | "thing", name: string])[];
+  /** What the circuit must hold for it to mean anything. "current": what a clamp goes around, a link or the battery; "thing": anything with a name. */
+  readonly names: (o: O) => readonly (readonly [is: "place" | "current" | "part" | "thing", name: string])[];
   /** Where hands or leads go. */
   readonly places: (o: O) => readonly string[];
   /** Places and parts that the model must hold to say anything. */

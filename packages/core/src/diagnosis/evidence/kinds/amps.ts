@@ -10,10 +10,11 @@ export const amps: EvidenceKind<z.infer<typeof schema>> = {
   describe: (o, harness) => {
     // Before anything on the wire itself that may have chafed.
     const wire = lookupOf(harness).wires.get(o.around);
+    if (lookupOf(harness).parts.get(o.around)?.kind === "battery") return `clamp around all cables on the negative post of ${o.around}`;
     return `clamp around ${describeThing(harness, o.around)}${wire === undefined ? "" : `, close to ${wire.from.component}`}`;
   },
   logged: (o) => `clamp around ${o.around}`,
-  names: (o) => [["link", o.around]],
+  names: (o) => [["current", o.around]],
   places: (o) => [o.around],
   needs: () => [],
   minutes: () => 0.8,

@@ -32,5 +32,5 @@ export const lamp: EvidenceKind<z.infer<typeof schema>> = {
   act: "lamp",
   byInstrument: true,
   isOwn: false,
-  caution: "The lamp loads what it touches and gets hot: no module output, no 5 V line, no airbag circuit.",
+  caution: "The lamp loads what it touches and gets hot: no module output, 5 V reference, sensor signal, bus line or airbag circuit.",
 };

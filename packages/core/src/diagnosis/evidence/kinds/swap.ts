@@ -18,5 +18,5 @@ export const swap: EvidenceKind<z.infer<typeof schema>> = {
   act: "touch",
   byInstrument: false,
   isOwn: true,
-  caution: "Battery and modules as the maker says before a part is changed; a swapped part may need coding.",
+  caution: "Power down as the manufacturer states before a part is changed; a swapped part may need coding.",
 };
