@@ -32,11 +32,12 @@ export interface CircuitValues {
   readonly options?: string | undefined;
 }
 
-/** A circuit text, or a harness as JSON when the file's name ends so. `options`: what the vehicle has, with commas; everything when not said. */
+/** A circuit text, or a harness as JSON when the file's name ends so. `options`: what the vehicle has, with commas; all that the file knows when not said. */
 export function readCircuit(file: string, options?: string): Harness {
   const whole = readWhole(file);
-  if (options === undefined) return whole;
-  const wanted = list(options);
+  const all = (whole.options ?? []).map((o) => o.id);
+  if (all.length === 0 && options === undefined) return whole;
+  const wanted = options === undefined ? all : list(options);
   const strange = wanted.find((o) => whole.options?.some((x) => x.id === o) !== true);
   if (strange !== undefined)
     throw new UsageError(`${file} has no option "${strange}". Options: ${(whole.options ?? []).map((o) => o.id).join(", ") || "none"}.`);
@@ -63,7 +64,8 @@ function readHarness(file: string): Harness {
   return parsed.data;
 }
 
-const list = (text: string | undefined): string[] =>
+/** Names with commas between, sorted. */
+export const list = (text: string | undefined): string[] =>
   (text ?? "")
     .split(",")
     .map((t) => t.trim())
@@ -162,11 +164,13 @@ function faultOf(harness: Harness, words: string): Fault {
 /** "BAT charge=0.2 wear=1": settings of a battery, fuse or device that are not what they should be. */
 function setFault(harness: Harness, component: string, words: string, wrong: (why: string) => UsageError): Fault {
   const settings = Object.fromEntries(
-    words.split(/\s+/).map((pair) => {
-      const at = /^(\w+)=(.+)$/.exec(pair);
-      if (at === null) throw wrong(`: "${pair}" is no setting. Write it as name=value.`);
-      const value = Number(at[2]);
-      return [at[1]!, at[2] === "true" ? true : at[2] === "false" ? false : Number.isNaN(value) ? at[2]! : value];
+    (words.match(/(?:[^\s"]|"[^"]*")+/g) ?? []).map((pair) => {
+      // A value with blanks stands in quotes.
+      const at = /^(\w+)=(?:"([^"]*)"|([^"]+))$/.exec(pair);
+      if (at === null) throw wrong(`: "${pair}" is no setting. Write it as name=value, and a value with blanks as name="two words".`);
+      const [name, quoted, bare] = [at[1]!, at[2], at[3]!];
+      const value = Number(bare);
+      return [name, quoted ?? (bare === "true" ? true : bare === "false" ? false : Number.isNaN(value) ? bare : value)];
     }),
   );
   const fault: Fault = { kind: "settings", component, settings };

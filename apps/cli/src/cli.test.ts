@@ -1,8 +1,9 @@
+import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { expect } from "chai";
-import { caseAnswerSchema } from "../../../packages/core/src/diagnosis/index.ts";
+import { caseAnswerSchema, evidenceSchema, observableSchema, RESULT_WORDS } from "../../../packages/core/src/diagnosis/index.ts";
 import { ngspiceOp } from "../../../packages/core/src/test/ngspice.ts";
 import { parseNotation } from "../../../packages/core/src/notation/index.ts";
 import { main } from "./main.ts";
@@ -10,6 +11,7 @@ import { main } from "./main.ts";
 const root = resolve(import.meta.dirname, "../../..");
 const circuit = (name: string): string => join(root, "demo/circuits", `${name}.circuit`);
 
+const rigVehicle = (name: string): string => join(root, "demo/vehicles", `${name}.circuit`);
 const rig = (name: string): string => join(root, "demo/rigs", `${name}.circuit`);
 
 describe("rheonom", () => {
@@ -252,4 +254,72 @@ describe("rheonom", () => {
     expect(unread.code).to.equal(2);
     expect(unread.err).to.match(/:3 Elements of type Q/);
   });
+
+  it("documents every kind of evidence with an example that it reads, and every word", () => {
+    const text = readFileSync(join(root, "docs/cli.md"), "utf8");
+    const rows = text.split("\n").filter((l) => l.startsWith("|") && l.includes('{"kind":'));
+    const state = { key: "off", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] };
+    const kinds = rows.map((row, i) => {
+      const [observe, result] = row.split("|").flatMap((cell) => /`(\{"kind".*?\})`/.exec(cell)?.[1] ?? []) as [string, string];
+      const read = evidenceSchema.parse({ id: `e${i}`, state, observe: JSON.parse(observe), result: JSON.parse(result) });
+      for (const word of RESULT_WORDS[read.observe.kind as keyof typeof RESULT_WORDS] ?? [])
+        expect(row, read.observe.kind).to.include(word);
+      return read.observe.kind;
+    });
+    expect(kinds.sort()).to.deep.equal(observableSchema.options.map((o) => o.shape.kind.value).sort());
+  });
+
+  it("tells what stands behind a plug, and what cannot be a reading", async () => {
+    const hall = await run("find-pins", "0 12 12", "0 0 0", "0 5 t");
+    expect([hall.code, hall.out]).to.deep.include(0);
+    expect(hall.out).to.match(/Hall.*pin 1 feed, pin 2 sensor ground, pin 3 signal/);
+    const open = JSON.parse((await run("find-pins", "0 5", "- 0.02", "--json")).out) as { verdict: string; next: object | null };
+    expect(open.verdict).to.be.oneOf(["open", "stop"]);
+    for (const [pins, why] of [
+      [["0 12"], /two to five pins/],
+      [["0 12", "0 x"], /Pin 2 "0 x": "x" is no reading/],
+      [["0 12", "0 1 2 3"], /three moments/],
+    ] as const) {
+      const bad = await run("find-pins", ...pins);
+      expect(bad.code).to.equal(2);
+      expect(bad.err).to.match(why);
+    }
+  });
+
+  it("says what failing parts share, and names what the circuit does not have", async () => {
+    const gritter = join(root, "demo/vehicles/gritter.circuit");
+    const lamps = await run("shared", gritter, "--failing", "L5,L6");
+    expect(lamps.code, lamps.err).to.equal(0);
+    expect(lamps.out).to.match(/2 of 2 failing/);
+    expect((await run("shared", gritter, "--failing", "L5,Q9")).err).to.match(/no part "Q9"/);
+    expect((await run("shared", gritter, "--failing", "L5", "--working", "L5")).err).to.match(/both fail and work/);
+    expect((await run("shared", gritter)).err).to.match(/needs --failing/);
+  });
+
+  it("takes several faults, a severity for all or for each, and values with blanks", async () => {
+    const lamps = ["practise", "--auto", "--harness", rigVehicle("rig-lamps"), "--json"];
+    const two = JSON.parse((await run(...lamps, "--fault", "F1 open", "--fault", "L2 open")).out) as { fault: { id: string }[] };
+    expect(two.fault.map((f) => f.id)).to.deep.equal(["F1 open", "L2 open"]);
+    const bad = await run(...lamps, "--fault", "F1 open", "--severity", "1", "--severity", "2");
+    expect([bad.code, bad.err]).to.deep.include(2);
+    expect(bad.err).to.match(/2 for 1 faults/);
+    const blank = await run("read", rigVehicle("gritter"), "--red", "BAT.+", "--black", "BAT.-", "--fault", 'set BAT charge="two words"');
+    expect(blank.err).to.match(/charge/);
+    expect(blank.err).not.to.match(/no setting/);
+  });
+
+  it("takes the same options for granted in every command: all that the file knows", async () => {
+    const brigg = join(root, "demo/vehicles/brigg.circuit");
+    const all = await run("read", brigg, "--red", "BAT.+", "--black", "BAT.-", "--json");
+    const said = await run("read", brigg, "--red", "BAT.+", "--black", "BAT.-", "--json", "--options", "winch,bar");
+    expect(all.out).to.equal(said.out);
+    expect((await run("read", brigg, "--red", "BAT.+", "--black", "BAT.-", "--options", "sunroof")).err).to.match(/no option "sunroof"/);
+  });
+
+  it("is no failure when whoever reads has seen enough", () => {
+    const command = `${process.execPath} ${join(root, "apps/cli/bin/rheonom.mjs")} sweep ${rigVehicle("rig-horn")} --json | head -c 10; echo " \${PIPESTATUS[0]}"`;
+    const { stdout, stderr } = spawnSync("bash", ["-c", command], { encoding: "utf8", timeout: 60_000 });
+    expect(stdout.trim().endsWith(" 0"), stdout + stderr).to.equal(true);
+    expect(stderr).to.equal("");
+  }).timeout(90_000);
 });

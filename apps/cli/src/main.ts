@@ -1,9 +1,11 @@
 import { checkCommand } from "./check.ts";
 import { diagnoseCommand } from "./diagnose.ts";
 import { exportCommand } from "./export.ts";
+import { findPinsCommand } from "./find-pins.ts";
 import { importCommand } from "./import.ts";
 import { practiseCommand } from "./practise.ts";
 import { readCommand } from "./read.ts";
+import { sharedCommand } from "./shared.ts";
 import { solveCommand } from "./solve.ts";
 import { standInCommand } from "./stand-in.ts";
 import { sweepCommand } from "./sweep.ts";
@@ -26,10 +28,14 @@ rheonom sweep FILE.circuit [STATE | --states all] [--json]
     Every single fault of the circuit in a state, or in every key and engine state, and where it shows.
 rheonom diagnose CASE.json [--json]
     Suspects with what speaks for and against them, what to measure next, and whether it is enough to act.
-rheonom practise --auto --harness FILE (--fault ID [--severity N] [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
+rheonom practise --auto --harness FILE (--fault ID [--severity N]... [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
     A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
+rheonom shared FILE.circuit --failing A,B [--working C,D] [--options ...] [--json]
+    What parts that fail share, and parts that work do not.
+rheonom find-pins "OFF ON TURNING" "OFF ON TURNING"... [--json]
+    What stands behind a plug of two to five pins, from volts at each with the key off, the key on and the engine turning; t fluctuates, - not read.
 rheonom stand-in vehicle --harness FILE [--options ...] [--fault ID [--severity N]]... [--host 127.0.0.1] [--port 13400] [--vin VIN] [--json]
-    A simulated vehicle with a hidden fault that answers a tester by DoIP, UDS and the emissions services. It is worked by commands on its input.
+    A simulated vehicle with a hidden fault that answers a tester by DoIP, UDS and the emissions services. It is worked by commands on its input, and runs on when that ends.
 rheonom check [--quarantine]
     Looks through the data folder (RHEONOM_DATA) or the database of DATABASE_URL, with the server stopped: names the entries of all logs that cannot be read; sets them aside.
 rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
@@ -37,10 +43,10 @@ rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
 
 FILE.circuit may be a harness as FILE.json.
 STATE: --key off|accessory|run|crank  --engine stopped|cranking|idling|"at speed"  --on SW1,SW2  --opened F3,C12  --temperature 20
-       --options fridge,tow (a vehicle's options; all when not said)
+       --options fridge,tow (what the vehicle has, in every command; all that the file knows when not said, none with "")
        --bridged P~Q  --lamp P~Q:21  --asleep ECM,BCM  --input ECT=80
 WORDS: "open W5"  "series C21.4 0.11"  "short to ground F3.2 0.2"  "short to feed FAN.1 1"  "across C4.1a C4.2a 5"  (resistances in ohms)
-       "stuck R7.contact closed"  "set BAT charge=0.2"
+       "stuck R7.contact closed"  "set BAT charge=0.2 wear=1"  (a value with blanks in quotes: mode="two words")
 `;
 
 /** Runs one command line. Returns the exit code: 0 done, 1 the circuit has no answer, 2 the command line or a file is wrong. */
@@ -60,6 +66,10 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
         return diagnoseCommand(rest, out);
       case "practise":
         return practiseCommand(rest, out, err);
+      case "find-pins":
+        return findPinsCommand(rest, out);
+      case "shared":
+        return sharedCommand(rest, out);
       case "sweep":
         return sweepCommand(rest, out);
       case "check":

@@ -11,8 +11,8 @@ const OPTIONS = {
   auto: { type: "boolean" },
   harness: { type: "string" },
   options: { type: "string" },
-  fault: { type: "string" },
-  severity: { type: "string" },
+  fault: { type: "string", multiple: true },
+  severity: { type: "string", multiple: true },
   presence: { type: "string" },
   all: { type: "boolean" },
   sample: { type: "string" },
@@ -25,7 +25,7 @@ export function practiseCommand(args: readonly string[], out: Output, err: Outpu
   const values = valuesOf(args);
   if (values.harness === undefined) throw new UsageError("practise needs --harness FILE.");
   if (values.auto !== true) throw new UsageError("practise works by itself only: give --auto.");
-  const harness = readCircuit(values.harness, values.options ?? "");
+  const harness = readCircuit(values.harness, values.options);
   const seed = whole("seed", values.seed ?? "1");
   if (values.all === true) {
     const truths = truthsOf(harness, values.sample === undefined ? undefined : whole("sample", values.sample), seed);
@@ -36,12 +36,14 @@ export function practiseCommand(args: readonly string[], out: Output, err: Outpu
     return 0;
   }
   if (values.fault === undefined) throw new UsageError('practise needs --fault ID, such as "W5 open", or --all.');
-  const truth = truthOf(harness, values.fault, values.severity);
+  const truths = truthsNamed(harness, values.fault, values.severity);
   const presence = values.presence === undefined ? 1 : Number(values.presence);
   if (!(presence > 0 && presence <= 1)) throw new UsageError("--presence is a share above 0, 1 at most.");
-  const run = practise(harness, [truth], { chance: chanceOf(seed), presence });
+  const run = practise(harness, truths, { chance: chanceOf(seed), presence });
   if (run === undefined) {
-    err.write(`Nobody would notice ${truth.fault.id}: no part does anything else in any use of this circuit.\n`);
+    err.write(
+      `Nobody would notice ${truths.map((t) => t.fault.id).join(" and ")}: no part does anything else in any use of this circuit.\n`,
+    );
     return 1;
   }
   out.write(values.json === true ? `${JSON.stringify(plain(run))}\n` : inWords(harness, run));
@@ -62,8 +64,17 @@ function whole(name: string, text: string): number {
   return n;
 }
 
+/** Faults of the catalogue by their names, with one severity for all of them or one for each. Throws UsageError when one cannot be. */
+export function truthsNamed(harness: Harness, ids: readonly string[], severities: readonly string[] = []): readonly Truth[] {
+  if (severities.length > 1 && severities.length !== ids.length)
+    throw new UsageError(
+      `--severity: ${severities.length} for ${ids.length} faults. Give one for all of them, or one for each in their order.`,
+    );
+  return ids.map((id, i) => truthOf(harness, id, severities[i] ?? severities[0]));
+}
+
 /** A fault of the catalogue by its name, at a severity or in the middle of its range. Throws UsageError when there is none. */
-export function truthOf(harness: Harness, id: string, severity: string | undefined): Truth {
+function truthOf(harness: Harness, id: string, severity: string | undefined): Truth {
   const catalogue = catalogueOf(harness);
   const fault = catalogue.find((f) => f.id === id);
   if (fault === undefined) {

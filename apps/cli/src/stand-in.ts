@@ -1,7 +1,7 @@
 import { spawn } from "node:child_process";
 import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
-import { truthOf } from "./practise.ts";
+import { truthsNamed } from "./practise.ts";
 import { readCircuit } from "./circuit-options.ts";
 import { UsageError, type Output } from "./usage.ts";
 
@@ -9,24 +9,21 @@ const OPTIONS = {
   harness: { type: "string" },
   options: { type: "string" },
   fault: { type: "string", multiple: true },
-  severity: { type: "string" },
+  severity: { type: "string", multiple: true },
   host: { type: "string" },
   port: { type: "string" },
   vin: { type: "string" },
   json: { type: "boolean" },
 } as const;
 
-/** `rheonom stand-in vehicle`: a process of its own that answers a tester; it ends with its input, or at "quit". */
+/** `rheonom stand-in vehicle`: a process of its own that answers a tester; it ends with this process, or at "quit". */
 export async function standInCommand(args: readonly string[], out: Output, err: Output, input: NodeJS.ReadableStream): Promise<number> {
   const [kind, ...rest] = args;
   if (kind !== "vehicle") throw new UsageError(`There is no stand-in "${kind ?? ""}". There is: vehicle.`);
   const v = valuesOf(rest);
   if (v.harness === undefined) throw new UsageError("stand-in vehicle needs --harness FILE.");
-  const harness = readCircuit(v.harness, v.options ?? "");
-  const faults = (v.fault ?? []).map((id) => {
-    const { fault, severity } = truthOf(harness, id, v.severity);
-    return fault.faultAt(severity);
-  });
+  const harness = readCircuit(v.harness, v.options);
+  const faults = truthsNamed(harness, v.fault ?? [], v.severity).map(({ fault, severity }) => fault.faultAt(severity));
   const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
   const passed = (["host", "port", "vin"] as const).flatMap((name) => (v[name] === undefined ? [] : [`--${name}`, v[name]]));
   const child = spawn(
@@ -45,7 +42,8 @@ export async function standInCommand(args: readonly string[], out: Output, err: 
   // It may be gone before all of its input is.
   child.stdin.on("error", () => undefined);
   child.stdin.write(`${JSON.stringify({ harness, faults })}\n`);
-  input.pipe(child.stdin);
+  // It runs on when this input ends, as in the background; it goes down with this process, which holds its own input open.
+  input.pipe(child.stdin, { end: false });
   return new Promise((done) =>
     child.on("close", (code) => {
       input.unpipe(child.stdin);

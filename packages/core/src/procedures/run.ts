@@ -204,9 +204,10 @@ function expectedWords(setting: Setting, { good, test }: Step, sound: Result): s
   const unit = o.kind in UNIT ? UNIT[o.kind as keyof typeof UNIT] : "";
   const figure = (v: number): string => `${Number(v.toPrecision(3))} ${unit}`;
   const soundly = resultWords(o, sound);
+  if (o.kind === "check") return o.what;
   switch (good.kind) {
     case "as sound":
-      return o.kind === "check" ? "as it should be" : sound.kind === "word" ? (AT_WORK[soundly] ?? soundly) : `about ${soundly}`;
+      return sound.kind === "word" ? (AT_WORK[soundly] ?? soundly) : `about ${soundly}`;
     case "at least sound":
       return `about ${soundly} or more`;
     case "at most":

@@ -156,13 +156,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
                 <Faint>Not needed as things came out.</Faint>
               ) : (
                 <Faint>
-                  {s.status === "done"
-                    ? s.grade === "bad"
-                      ? "Expected: "
-                      : "As expected: "
-                    : s.test.observe.kind === "part"
-                      ? "Should be "
-                      : "Should show "}
+                  {expectedLead(s)}
                   {s.expected}
                   {s.because === undefined || s.status === "later" ? "" : `. ${s.because}`}
                 </Faint>
@@ -194,6 +188,12 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
       {value !== undefined && value.steps.length === 0 ? <Faint>Nothing here that it could be done on.</Faint> : null}
     </Stack>
   );
+}
+
+/** How the sentence begins that ends with what a step should show. */
+function expectedLead({ status, grade, test }: StepView): string {
+  if (status === "done") return grade === "bad" ? "Expected: " : "As expected: ";
+  return test.observe.kind === "part" ? "Should be " : test.observe.kind === "check" ? "Expected: " : "Should show ";
 }
 
 function Mark({ step }: { step: StepView }) {
