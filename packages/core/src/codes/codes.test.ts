@@ -210,7 +210,15 @@ describe("triage", () => {
       ["P0118", "back at once"],
       ["P0301", "not back"],
     ]);
-    expect(found.codes[1]!.role).to.equal("history");
+    expect(found.codes[1]).to.deep.include({ role: "history" });
+    expect(found.codes[1]!.reason).to.match(/repaired, if it stays away over a drive/);
+  });
+  it("knows that a permanent code outlives the repair, and takes it for a cause only beside the same code that is still there", () => {
+    const alone = sort([entry("P0118", "permanent")]);
+    expect(alone.codes[0]).to.deep.include({ role: "history" });
+    expect(alone.codes[0]!.reason).to.match(/until its monitor has run/);
+    expect(alone.first).to.equal(undefined);
+    expect(sort([entry("P0118", "permanent"), entry("P0118")]).codes.map((c) => c.role)).to.include("cause");
   });
   it("finds what the parts behind the codes share and a working one does not", () => {
     const found = sort([entry("P0118"), entry("P0113")]);

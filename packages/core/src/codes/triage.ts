@@ -63,7 +63,8 @@ export function triage(ask: TriageAsk): Triage {
     role: "history",
     came: "not back",
     of: undefined,
-    reason: "gone since the codes were cleared: it comes and goes, or is old",
+    reason:
+      "gone since the codes were cleared: repaired, if it stays away over a drive in which its monitor runs; back on the way, it is intermittent",
   }));
   const failing = [
     ...new Set([
@@ -128,6 +129,12 @@ function roleOf(
         of: codeName(owner),
       };
   }
+  if (entry.status === "permanent" && !scan.codes.some((c) => c !== entry && c.module === entry.module && codeName(c) === codeName(entry)))
+    return {
+      role: "history",
+      reason: "permanent: it outlives a repair, and clearing, until its monitor has run and passed; drive the cycle for that",
+      of: undefined,
+    };
   if (entry.status === "stored" && scan.codes.some((c) => c.status === "active"))
     return {
       role: "history",

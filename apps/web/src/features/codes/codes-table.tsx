@@ -74,8 +74,7 @@ export function CodesTable({
               <Stored entry={entry} harness={harness} />
             </td>
             <td>
-              {entry.status}
-              {came === undefined ? "" : `, ${came}`}
+              {came === "not back" ? `was ${entry.status}, not back` : came === undefined ? entry.status : `${entry.status}, ${came}`}
             </td>
             <td>
               {role === undefined ? null : <Badge data-role={role}>{role}</Badge>} {reason}

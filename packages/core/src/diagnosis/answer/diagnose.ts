@@ -1,5 +1,6 @@
 import { REST_STATE, stateKey, type VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
+import { OHMS_RANGE } from "../../instruments/index.ts";
 import { believe, type Belief } from "../belief/belief.ts";
 import { isOfComplaint } from "../belief/single-faults.ts";
 import { INSTRUMENTS, isSafe, lookAt, type TestSetting, type Instrument, type VehicleSetup } from "../effort/candidate-test.ts";
@@ -8,6 +9,7 @@ import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
 import type { Circumstance, Evidence } from "../evidence/evidence.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
+import { scaled, sigmaOf } from "../evidence/likelihood.ts";
 import { createOracle, type Oracle } from "../predict/oracle.ts";
 import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 
@@ -52,13 +54,21 @@ export interface Diagnosis {
 
 /** Oracles by harness and question, so that a further reading finds everything computed before. */
 const oracles = new WeakMap<Harness, Map<string, Oracle>>();
-const KEPT = 4;
+const KEPT = 6;
 
-function oracleFor(q: Question): Oracle {
+/** `opened`: what was found and nothing near the complaint explains. */
+function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
   const byKey = oracles.get(q.harness) ?? new Map<string, Oracle>();
   oracles.set(q.harness, byKey);
   const also = [...new Set(q.evidence.flatMap((e) => kindOf(e.observe).needs(e.observe)))].sort();
-  const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null, q.isRough ?? false]);
+  const key = JSON.stringify([
+    [...q.focus].sort(),
+    stateKey(q.state),
+    q.circumstances,
+    q.ageYears ?? null,
+    q.isRough ?? false,
+    opened.map(testKey).sort(),
+  ]);
   const known = byKey.get(key);
   if (known !== undefined && also.every((p) => known.holds(p))) {
     // The last used is the last to go.
@@ -66,7 +76,7 @@ function oracleFor(q: Question): Oracle {
     byKey.set(key, known);
     return known;
   }
-  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough), also);
+  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, opened), also);
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
@@ -77,8 +87,7 @@ export const isFirstAnswer = (q: Question): boolean => q.evidence.every(isOfComp
 
 /** Evidence → what is left of all suspects, whether it is enough to act, and where to look next. The same question always gives the same answer. */
 export function diagnose(q: Question): Diagnosis {
-  const oracle = oracleFor(q);
-  const belief = believe(oracle, q.evidence, { share: q.presence });
+  const { oracle, belief } = weighedIn(q);
   const setting: TestSetting = { state: q.state, focus: q.focus, instruments: new Set(q.instruments), presence: q.presence };
   const setup: VehicleSetup = {
     state: q.vehicleNow ?? q.evidence.at(-1)?.state ?? q.state,
@@ -104,6 +113,37 @@ export function diagnose(q: Question): Diagnosis {
     return made;
   };
   return { oracle, belief, setting, setup, enough, next };
+}
+
+/** An observation that is more likely wrong than right by what is weighed opens the list; so does any while nothing on it fits. */
+const OPENS_DOUBT = 0.5;
+const OPENS_UNLISTED = 0.3;
+/** On a circuit with few faults every reading does that is so many standard deviations from what a sound vehicle shows. */
+const OPENS_SIGMAS = 3;
+
+/** Whether a reading is not what the sound vehicle shows. */
+function isOff(oracle: Oracle, e: Evidence): boolean {
+  const sound = oracle.predict(e, undefined).value;
+  if (e.result.kind !== "value" || Number.isNaN(sound)) return e.result.kind === "over" && sound < OHMS_RANGE / 2;
+  return Math.abs(scaled(e.observe, e.result.value) - scaled(e.observe, sound)) > OPENS_SIGMAS * sigmaOf(e.observe, sound);
+}
+
+/**
+ * The belief over what is near the complaint and, on a circuit with few faults, over everything that can move a reading which is off; on a large one that is brought in only
+ * where what is near does not explain an observation.
+ */
+function weighedIn(q: Question): { readonly oracle: Oracle; readonly belief: Belief } {
+  const nearby = oracleFor(q);
+  const mayOpen = q.focus.length > 0 && q.isRough !== true;
+  const off = mayOpen && nearby.space.isSmall ? q.evidence.filter((e) => isOff(nearby, e)) : [];
+  const oracle = off.length === 0 ? nearby : oracleFor(q, off);
+  const belief = believe(oracle, q.evidence, { share: q.presence });
+  if (!mayOpen) return { oracle, belief };
+  const unexplained = q.evidence.filter((e, i) => !off.includes(e) && (belief.doubt[i]! > OPENS_DOUBT || belief.unlisted > OPENS_UNLISTED));
+  if (unexplained.length === 0) return { oracle, belief };
+  const wider = oracleFor(q, [...off, ...unexplained]);
+  if (wider.space.hypotheses.length === oracle.space.hypotheses.length) return { oracle, belief };
+  return { oracle: wider, belief: believe(wider, q.evidence, { share: q.presence }) };
 }
 
 /** What has yet to be shown of the one thing that is left, each asked at most twice; nothing while more than one is left. */

@@ -1,7 +1,9 @@
 import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
 import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.ts";
-import { linksOf, lookupOf, type Harness } from "../../harness/index.ts";
-import type { Circumstance } from "../evidence/evidence.ts";
+import { linksOf, lookupOf, partNameIn, type Harness } from "../../harness/index.ts";
+import type { Circumstance, Evidence } from "../evidence/evidence.ts";
+import { placesOfFault } from "../simulate/places.ts";
+import { faultsMoving, SMALL_CATALOGUE } from "./moved-by.ts";
 import { factorOf } from "./priors.ts";
 import { causesOf, type FirstRows } from "./causes.ts";
 import { equivalenceClasses } from "./equivalence.ts";
@@ -64,6 +66,8 @@ export interface HypothesisSpace {
   readonly representative: Int32Array;
   /** The hypothesis that makes every part do the same, whatever a meter says; itself for most. By hypothesis index. */
   readonly sameWork: Int32Array;
+  /** So few faults that all of them can be tried for every reading. */
+  readonly isSmall: boolean;
   /** Faults that shake the whole circuit are deferred until something speaks for them. */
   readonly isLarge: boolean;
   /** They are deferred for the first answer. */
@@ -95,7 +99,8 @@ export const UNLISTED = 0.002;
 
 /**
  * Faults that can touch the parts in question: everything on their feed, return and command, shorts of what hangs on the same fuse, reference or bus, and the
- * battery. With nothing in question every fault of the circuit but wires rubbed against each other.
+ * battery. With nothing in question every fault of the circuit but wires rubbed against each other. `opened`: observations that nothing of that explains; every fault that moves
+ * one of them is brought in.
  */
 export function hypothesisSpaceOf(
   harness: Harness,
@@ -104,12 +109,15 @@ export function hypothesisSpaceOf(
   circumstances: readonly Circumstance[] = [],
   ageYears?: number,
   isRough = false,
+  opened: readonly Evidence[] = [],
 ): HypothesisSpace {
   const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
   const near = focus.length === 0 ? undefined : causesOf(harness, focus, state, catalogue, isRough);
   // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
   const isLarge = catalogue.length > LARGE_CATALOGUE;
-  const chosen = near?.faults ?? catalogue.filter((f) => f.where === undefined);
+  const brought = new Set(near === undefined ? [] : opened.flatMap((e) => faultsMoving(harness, e, catalogue)));
+  const chosen = near === undefined ? catalogue.filter((f) => f.where === undefined) : [...new Set([...near.faults, ...brought])];
+  const broughtElements = new Set([...brought].flatMap((f) => [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn)));
   const total = chosen.reduce((sum, f) => sum + f.prior, 0);
   const hypotheses: Hypothesis[] = [];
   const byElement = new Map<string, { index: number; element: string; hypotheses: number[] }>();
@@ -162,10 +170,11 @@ export function hypothesisSpaceOf(
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     representative,
     sameWork,
+    isSmall: catalogue.length <= SMALL_CATALOGUE,
     isLarge,
     isWide: hypotheses.length > WIDE_POOL,
     firstRows: near?.firstRows,
-    keeps: near?.keeps ?? (() => true),
+    keeps: (element) => near === undefined || near.keeps(element) || broughtElements.has(partNameIn(element)),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
   };
 }
