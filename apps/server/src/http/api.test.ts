@@ -81,7 +81,9 @@ describe("API", () => {
       await append(log, pulled).expect(201);
       const close = log.make("job-closed", { safeToDrive: "yes", advice: "", withoutProof: "" });
       const refused = await append(log, close).expect(409);
-      expect(refused.body.issues).to.deep.equal([{ path: "tray", message: "F1 is still pulled. Undo it, or explain why it stays." }]);
+      expect(refused.body.issues).to.deep.equal([
+        { path: "tray", message: "F1 is still pulled. Put it back, or say why it stays in place." },
+      ]);
       await append(log, log.add("temporary-undone", { target: pulled.id }), close).expect(201);
       await append(log, log.make("rules-chosen", { rules: "strict" })).expect(409);
     });

@@ -10,7 +10,7 @@ const SECONDS = 8;
 const REFINED = 8;
 const STEPS = [1.35, 1.35, 1.07, 1.07, 1.015] as const;
 const HALF_WAY = 5;
-/** With more cases than this only so few are tried of each: a pair costs a solution in every state. */
+/** With more cases than this, on a circuit that is not small, only so few are tried of each: a pair costs a solution in every state. */
 const MANY_CASES = 250;
 const FEW = 3;
 /** What a severity that was fitted costs, natural logarithm. */
@@ -41,7 +41,8 @@ export interface PairSearch {
  * the natural logarithm of prior times likelihood. de Kleer and Williams (1987) search the same way, from the likeliest on.
  */
 export function pairsOf(search: PairSearch): readonly Pair[] {
-  const many = search.oracle.space.hypotheses.length > MANY_CASES;
+  const { space } = search.oracle;
+  const many = space.hypotheses.length > MANY_CASES && !space.isSmall;
   const { oracle, evidence, leaders, bestAt, isOff, logOf, slopeOf } = search;
   const sum = (c: Hypothesis): number => evidence.reduce((s, _, i) => s + logOf(i, c, "point"), 0);
   const near = (c: Hypothesis): number => evidence.reduce((s, _, i) => s + slopeOf(i, c), 0);
