@@ -48,7 +48,7 @@ await shoot("codes", `/jobs/${engineLamp}/codes`, {
 });
 await shoot("circuit", `/jobs/${blower}/circuit`);
 await shoot("prove", `/jobs/${screen}/prove`);
-await shoot("left-undone", `/jobs/${screen}/prove`, { theme: "dark", act: (p) => p.keyboard.press("t") });
+await shoot("temporary-changes", `/jobs/${screen}/prove`, { theme: "dark", act: (p) => p.keyboard.press("t") });
 await shoot("record", `/jobs/${starter}/record`);
 // Two readings on the simulated vehicle, as proposed.
 const measure = async (page) => {

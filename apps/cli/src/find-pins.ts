@@ -1,4 +1,5 @@
 import { parseArgs } from "node:util";
+import { parseReading } from "@rheonom/core/instruments";
 import { findPins, MOMENTS, type PinReading, type PinReadings } from "@rheonom/core/procedures";
 import { UsageError, type Output } from "./usage.ts";
 
@@ -32,12 +33,12 @@ function pinOf(text: string, index: number): PinReadings[number] {
     words.flatMap((word, i): [string, PinReading][] => {
       if (word === "-") return [];
       if (word.toLowerCase() === "t") return [[MOMENTS[i]!, { kind: "toggles" }]];
-      const volts = Number(word.replace(",", ".").replace(/v$/i, ""));
-      if (word === "" || !Number.isFinite(volts))
+      const read = parseReading(word);
+      if (read.kind !== "value" || read.quantity !== "volts")
         throw new UsageError(
           `Pin ${index + 1} "${text}": "${word}" is no reading. Write volts, t where the display fluctuates, or - for what was not read.`,
         );
-      return [[MOMENTS[i]!, { kind: "steady", volts }]];
+      return [[MOMENTS[i]!, { kind: "steady", volts: read.value }]];
     }),
   );
 }

@@ -259,7 +259,7 @@ function temporarySection(report: Report): Content[] {
   const rows = report.temporary.map((t) => [
     `${t.place} ${t.kind}${t.to === "" ? "" : ` to ${t.to}`}`,
     t.note,
-    t.ended === "undone" ? "undone" : t.ended === "explained" ? `stays: ${t.why}` : "STILL OPEN",
+    t.ended === "undone" ? "put back" : t.ended === "explained" ? `stays: ${t.why}` : "NOT PUT BACK",
     `${t.by}, ${timeWords(t.at)}`,
   ]);
   return [heading("Temporarily changed"), table(["What", "Note", "Now", "By"], ["*", "*", 130, 110], rows)];

@@ -125,7 +125,7 @@ function OpenJobLayout({ job }: { job: OpenJob }) {
   );
 }
 
-/** Which vehicle it is and what is left undone, in the bar of every screen. */
+/** Which vehicle it is and what is temporarily changed, in the bar of every screen. */
 function JobBar({ job, onTray }: { job: OpenJob; onTray: () => void }) {
   const left = openTray(job.view).length;
   const room = document.getElementById(JOB_BAR);

@@ -62,7 +62,7 @@ function overridesOf(harness: Harness, faults: readonly Fault[]): Overrides {
 
 type LinkFault = Extract<Fault, { link: string }>;
 
-/** What stands where an element was. A bent element gets its resistance behind a node of its own, so that the circuit can be written as text. */
+/** What stands where an element was. A nonlinear element gets its resistance behind a node of its own, so that the circuit can be written as text. */
 function harmed(e: Element, f: LinkFault, nodes: string[]): Element[] {
   if (f.kind === "open") return [];
   if (f.kind === "stuck") return [stuck(e, f.closed)];

@@ -58,7 +58,7 @@ export interface BuildOptions {
   readonly dead?: boolean;
   /** Moment in the period of pulsed outputs and bus traffic, 0…1; 0 when not said: everything that pulses is on. */
   readonly phase?: number;
-  /** For a course over time: windings with their inductance, pulsed outputs with their edges. */
+  /** For a transient: windings with their inductance, pulsed outputs with their edges. */
   readonly transient?: boolean;
   /** No fuse blows, whatever it carries. */
   readonly fusesHold?: boolean;
@@ -270,7 +270,7 @@ function fuseElement({ harness, overrides, options }: Building, link: Link, ends
   const fitted = overrides.get(part.id)?.["ratingAmps"];
   const ratingAmps = typeof fitted === "number" ? fitted : part.ratingAmps;
   const onOhms = fuseOhms(amps(ratingAmps));
-  // Courses last milliseconds, which a fuse bears.
+  // Transients last milliseconds, which a fuse bears.
   if (options.transient === true || options.fusesHold === true) return { ...ends, kind: "resistor", ohms: onOhms };
   const blown = {
     kind: "watcher",

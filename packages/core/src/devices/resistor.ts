@@ -14,6 +14,6 @@ export const resistor: DeviceKind<z.infer<typeof settings>> = {
   terminals: () => twoTerminals,
   ways: () => twoPinWay("resistance"),
   stamp: (s, _, into) => into.resistor("resistance", "1", "2", s.ohms),
-  modes: () => twoPinModes("resistance", 1, 0.3),
+  modes: () => twoPinModes("resistance", 1, 0.3, "1", "2", "element"),
   sights: () => [],
 };

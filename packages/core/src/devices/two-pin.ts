@@ -7,15 +7,22 @@ export const twoTerminals: readonly Terminal[] = [
 ];
 /** The one way of a part with two terminals. */
 export const twoPinWay = (part: string, consumes = true) => [{ part, a: "1", b: "2", consumes }] as const;
-/** Open, too much resistance and shorted, of the named part between two terminals, with their weights among the part's failures. */
-export const twoPinModes = (part: string, openWeight: number, shortWeight: number, a = "1", b = "2"): readonly FailureMode[] => [
-  { id: `${part} open`, words: `${part} open circuit`, weight: openWeight, harm: { kind: "open", part }, severities: NO_DEGREE },
+/** Open, too much resistance and shorted, of the named part between two terminals, with their weights among the part's failures; `called`: its name for a person. */
+export const twoPinModes = (
+  part: string,
+  openWeight: number,
+  shortWeight: number,
+  a = "1",
+  b = "2",
+  called = part,
+): readonly FailureMode[] => [
+  { id: `${part} open`, words: `${called} open circuit`, weight: openWeight, harm: { kind: "open", part }, severities: NO_DEGREE },
   {
     id: `${part} resistance`,
-    words: part.endsWith("resistance") ? `${part} too high` : `high resistance in the ${part}`,
+    words: `high resistance in the ${called}`,
     weight: openWeight / 3,
     harm: { kind: "series", part },
     severities: SERIES_OHMS,
   },
-  { id: `${part} shorted`, words: `${part} shorted`, weight: shortWeight, harm: { kind: "shunt", a, b }, severities: SHUNT_OHMS },
+  { id: `${part} shorted`, words: `${called} shorted`, weight: shortWeight, harm: { kind: "shunt", a, b }, severities: SHUNT_OHMS },
 ];

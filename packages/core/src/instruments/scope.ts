@@ -39,7 +39,7 @@ const STEP_ERROR = 1e-3;
 const MOST_POINTS = 2_000_000;
 
 /**
- * What a scope draws: the circuit's course over time with the scope as a part of it, from the state at rest just before. Throws RangeError for places that the
+ * What a scope draws: the circuit's transient with the scope as a part of it, from the state at rest just before. Throws RangeError for places that the
  * harness does not hold and for a trace of no or too many points.
  */
 export function predictTrace(harness: Harness, state: VehicleState, faults: readonly Fault[], scope: ScopePlacement): TraceResult {

@@ -163,7 +163,7 @@ export const charging: Procedure = {
       {
         when: { rest: "bad" },
         words: "Charging works, and the battery at rest is not charged: charge it, test it by itself, and look for a drain.",
-        points: ["BAT"].filter((id) => lookupOf(h).parts.has(id)),
+        points: [partNameIn(plus)],
       },
       { when: {}, words: "Charging is sound: output, both drops and control.", points: [], sound: true },
     );

@@ -307,23 +307,21 @@ export const fuseSides: Procedure = {
   },
 };
 
-/** Test points of a fuse as drawn: where its supply comes in, and the other. */
-export function fuseEnds(h: Harness, fuse: string): readonly [supply: string, load: string] {
+/** The way to some part that a fuse feeds: what lies before the fuse, and its own hop. */
+function wayThrough(h: Harness, fuse: string): { readonly before: readonly Hop[]; readonly hop: Hop } | undefined {
   for (const c of h.components) {
-    if (c.kind !== "load" && c.kind !== "device") continue;
-    const hop = waysOf(h, c.id)?.feed.find((x) => x.link.id === fuse);
-    if (hop !== undefined) return [hop.from, hop.to];
+    const feed = c.kind === "load" || c.kind === "device" ? (waysOf(h, c.id)?.feed ?? []) : [];
+    const index = feed.findIndex((x) => x.link.id === fuse);
+    if (index >= 0) return { before: feed.slice(0, index), hop: feed[index]! };
   }
-  return [`${fuse}.1`, `${fuse}.2`];
+  return undefined;
 }
 
-/** Everything between the battery and a fuse, by the way to some part that it feeds. */
-function feedBefore(h: Harness, fuse: string): readonly string[] {
-  for (const c of h.components) {
-    if (c.kind !== "load" && c.kind !== "device") continue;
-    const feed = waysOf(h, c.id)?.feed ?? [];
-    const index = feed.findIndex((x) => x.link.id === fuse);
-    if (index >= 0) return feed.slice(0, index).map((x) => x.link.id);
-  }
-  return [];
+/** Test points of a fuse as drawn: where its supply comes in, and the other. */
+export function fuseEnds(h: Harness, fuse: string): readonly [supply: string, load: string] {
+  const hop = wayThrough(h, fuse)?.hop;
+  return hop === undefined ? [`${fuse}.1`, `${fuse}.2`] : [hop.from, hop.to];
 }
+
+/** Everything between the battery and a fuse. */
+const feedBefore = (h: Harness, fuse: string): readonly string[] => wayThrough(h, fuse)?.before.map((x) => x.link.id) ?? [];

@@ -6,6 +6,7 @@ import {
   lookupOf,
   moduleGround,
   moduleSupply,
+  partNameIn,
   pathOfLoad,
   wiresAt,
 } from "../harness/index.ts";
@@ -189,7 +190,7 @@ export const noCrank: Procedure = {
           when: { battery: "bad" },
           words:
             "The battery gives way while cranking is asked for: test battery and cables first; then the engine by hand (locked?) and the starter’s current.",
-          points: ["BAT", target],
+          points: [partNameIn(minusOf(h)), target],
         },
         { when: { feed: "bad", battery: "good" }, words: "The main feed does not reach the starter.", points: links(h, target, "feed") },
         {
@@ -261,7 +262,7 @@ export const noStart: Procedure = {
       ),
     ].map((s) => atPins(h, target, s));
     const rules: Rule[] = [
-      { when: { battery: "bad" }, words: "Battery first.", points: ["BAT"] },
+      { when: { battery: "bad" }, words: "Battery first.", points: [partNameIn(minus)] },
       {
         when: { supply: "bad" },
         words: "The module’s own supply or ground fails while cranking.",

@@ -17,15 +17,15 @@ export interface FirstOrder {
 /** By how much what is told by tangents may be short, as a share of the move. */
 const SHORT_BY = 0.5;
 /** What is nonlinear may be off by no more than this in all, V; moves below the least leave every tangent as it is. */
-const MOST_BENT_VOLTS = 0.3;
-const LEAST_BENT_VOLTS = 1e-3;
+const MOST_NONLINEAR_VOLTS = 0.3;
+const LEAST_NONLINEAR_VOLTS = 1e-3;
 /** A node that only insulation holds, Ω: single figures do not carry that. */
 const LOOSE_OHMS = 1e6;
 
 interface Answers {
   /** V at each unknown for 1 A into the node. */
   readonly column: Float32Array;
-  /** The same across what each watcher watches, then across each bent element. */
+  /** The same across what each watcher watches, then across each nonlinear element. */
   readonly across: Float64Array;
 }
 
@@ -73,9 +73,9 @@ export function createFirstOrder(steps: readonly WayStep[], watch: Watch, column
     let slack = 0;
     for (let i = 0; i < linearization.tangents.nonlinear.length; i++) {
       const move = amps * (q[count + i]! - p[count + i]!);
-      if (Math.abs(move) < LEAST_BENT_VOLTS || taken.has(linearization.tangents.nonlinear[i]!.element)) continue;
+      if (Math.abs(move) < LEAST_NONLINEAR_VOLTS || taken.has(linearization.tangents.nonlinear[i]!.element)) continue;
       slack += linearization.tangents.nonlinear[i]!.offBy(move);
-      if (!(slack < MOST_BENT_VOLTS)) return false;
+      if (!(slack < MOST_NONLINEAR_VOLTS)) return false;
     }
     const base = controls[s]!;
     for (let k = 0; k < count; k++) {

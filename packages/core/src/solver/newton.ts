@@ -6,7 +6,7 @@ import { createStrides } from "./strides.ts";
 import type { System } from "./system.ts";
 
 const MAX_ROUNDS = 120;
-/** How near a bent element must come to its curve: share of its voltage plus V; or, where rounding hides the voltage, A. */
+/** How near a nonlinear element must come to its curve: share of its voltage plus V; or, where rounding hides the voltage, A. */
 export interface Still {
   readonly relative: number;
   readonly volts: number;
@@ -19,7 +19,7 @@ const SWAMPING_SIEMENS = 1e9;
 
 /** What changes from one call to the next. All arrays by element index. */
 export interface Workspace {
-  /** V at which each bent element was linearised last; the starting point of the next call. */
+  /** V at which each nonlinear element was linearised last; the starting point of the next call. */
   readonly linearised: Float64Array;
   /** 1 where a switch is taken for closed. */
   readonly closed: Uint8Array;
@@ -48,26 +48,26 @@ export type NewtonResult =
   | { readonly kind: "diverged"; readonly element: number };
 
 /**
- * Newton's method at fixed switch states. Slope and offset of all elements that are not bent (diodes, curves) must stand in the system; those of
- * the bent ones are overwritten in each round. A step that overshoots is damped.
+ * Newton's method at fixed switch states. Slope and offset of all elements that are linear (diodes, curves) must stand in the system; those of
+ * the nonlinear ones are overwritten in each round. A step that overshoots is damped.
  */
 export function newton(system: System, work: Workspace, still: Still = AT_REST): NewtonResult {
-  const { netlist, first, second, bent } = system;
-  let worst = bent[0] ?? 0;
-  const strides = createStrides(bent.length);
+  const { netlist, first, second, nonlinearAt } = system;
+  let worst = nonlinearAt[0] ?? 0;
+  const strides = createStrides(nonlinearAt.length);
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    for (const i of bent) linearise(system, work, i);
+    for (const i of nonlinearAt) linearise(system, work, i);
     const answer = system.solve();
     if (answer.kind === "singular") {
       // A junction with a source's whole voltage across it swamps everything else; it is to blame, not the node.
-      const swamping = bent.find((i) => system.slope[i]! > SWAMPING_SIEMENS);
+      const swamping = nonlinearAt.find((i) => system.slope[i]! > SWAMPING_SIEMENS);
       return swamping === undefined ? answer : { kind: "diverged", element: swamping };
     }
-    if (bent.length === 0) return { kind: "solved", x: answer.x };
+    if (nonlinearAt.length === 0) return { kind: "solved", x: answer.x };
     let settled = true;
     let most = 0;
-    for (let place = 0; place < bent.length; place++) {
-      const i = bent[place]!;
+    for (let place = 0; place < nonlinearAt.length; place++) {
+      const i = nonlinearAt[place]!;
       const e = netlist.elements[i]!;
       const across = (first[i]! < 0 ? 0 : answer.x[first[i]!]!) - (second[i]! < 0 ? 0 : answer.x[second[i]!]!);
       const before = work.linearised[i]!;
@@ -84,7 +84,7 @@ export function newton(system: System, work: Workspace, still: Still = AT_REST):
       work.linearised[i] = next;
     }
     if (settled) {
-      const swamping = bent.find((i) => system.slope[i]! > SWAMPING_SIEMENS);
+      const swamping = nonlinearAt.find((i) => system.slope[i]! > SWAMPING_SIEMENS);
       return swamping === undefined ? { kind: "solved", x: answer.x } : { kind: "diverged", element: swamping };
     }
   }

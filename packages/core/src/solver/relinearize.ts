@@ -24,16 +24,16 @@ export function createRelinearization(
   x: Float64Array,
 ): (changes: readonly Port[], taken: ReadonlySet<number>) => boolean {
   const { elements } = netlist;
-  const { first, second, bent } = system;
+  const { first, second, nonlinearAt } = system;
   const { curves } = tangents;
-  const strides = createStrides(bent.length);
+  const strides = createStrides(nonlinearAt.length);
   let own: System | undefined;
 
   /** Brings every tangent to where its element stands in x; true when none had to move. */
   function follow(at: Float64Array, round: number, taken: ReadonlySet<number>): boolean {
     let still = true;
-    for (let b = 0; b < bent.length; b++) {
-      const i = bent[b]!;
+    for (let b = 0; b < nonlinearAt.length; b++) {
+      const i = nonlinearAt[b]!;
       if (taken.has(i)) continue;
       const e = elements[i]!;
       const across = (first[i]! < 0 ? 0 : x[first[i]!]!) - (second[i]! < 0 ? 0 : x[second[i]!]!);
@@ -53,8 +53,8 @@ export function createRelinearization(
     const at = Float64Array.from(tangents.linearised);
     strides.begin();
     for (let round = 0; round < MAX_ROUNDS; round++) {
-      for (let b = 0; b < bent.length; b++) {
-        const i = bent[b]!;
+      for (let b = 0; b < nonlinearAt.length; b++) {
+        const i = nonlinearAt[b]!;
         if (taken.has(i)) continue;
         const { amps, siemens: g } = curves[b]!(at[i]!);
         own.slope[i] = g;

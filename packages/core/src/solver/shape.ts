@@ -20,8 +20,8 @@ export interface Shape {
   /** By element index: unknowns of its two ends, or −1. */
   readonly first: Int32Array;
   readonly second: Int32Array;
-  /** Element indices of the bent ones (diodes, curves) that are live. */
-  readonly bent: Int32Array;
+  /** Element indices of the nonlinear ones (diodes, curves) that are live. */
+  readonly nonlinearAt: Int32Array;
   readonly pattern: ReturnType<typeof patternOf>;
   /** Position → column. */
   readonly order: Int32Array;
@@ -55,7 +55,7 @@ export function shapeOf(netlist: Netlist, dynamic: boolean): Shape {
   const couplings = netlist.couplings ?? [];
   const first = Int32Array.from(netlist.elements, (e, i) => (live[i] === 1 ? columnOf[e.a]! : -1));
   const second = Int32Array.from(netlist.elements, (e, i) => (live[i] === 1 ? columnOf[e.b]! : -1));
-  const bent = Int32Array.from(
+  const nonlinearAt = Int32Array.from(
     netlist.elements.flatMap((e, i) => (live[i] === 1 && (e.kind === "diode" || e.kind === "curve") ? [i] : [])),
   );
   const ties = 5 * count + 2 * couplings.length;
@@ -86,7 +86,7 @@ export function shapeOf(netlist: Netlist, dynamic: boolean): Shape {
     elementOfBranch,
     first,
     second,
-    bent,
+    nonlinearAt,
     pattern,
     order: minimumDegree(pattern.matrix),
     into: pattern.slot.map((at) => (at < 0 ? entries : at)),

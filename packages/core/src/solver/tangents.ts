@@ -19,7 +19,7 @@ export interface Tangents {
   /** V at which each nonlinear element touches its curve. */
   readonly linearised: Float64Array;
   readonly nonlinear: readonly NonlinearElement[];
-  /** Curves of the nonlinear elements by their place in the system's `bent`. */
+  /** Curves of the nonlinear elements by their place in the system's `nonlinearAt`. */
   readonly curves: readonly Curve[];
   /** The port at which an element differs from its tangent here; undefined where no port can say it. */
   readonly portAt: (index: number, now: Element | undefined, closed: boolean) => Port | undefined;
@@ -39,10 +39,10 @@ export function createTangents(
   linearised: Float64Array,
 ): Tangents {
   const { elements } = netlist;
-  const { first, second, bent } = system;
+  const { first, second, nonlinearAt } = system;
   const slope = Float64Array.from(system.slope);
   const offset = Float64Array.from(system.offset);
-  const curves = Array.from(bent, (i): Curve => curveOf(elements[i]!, false)!);
+  const curves = Array.from(nonlinearAt, (i): Curve => curveOf(elements[i]!, false)!);
   /** Ohms here between the ends of each nonlinear element, to weigh how far it is off its tangent; made when first asked for. */
   const ohmsAcross = new Float64Array(elements.length).fill(-1);
   const ohmsAcrossOf = (i: number): number => {
@@ -74,8 +74,8 @@ export function createTangents(
 
   function leave(x: Float64Array, active: Map<number, Port>, taken: ReadonlySet<number>): boolean {
     let any = false;
-    for (let b = 0; b < bent.length; b++) {
-      const i = bent[b]!;
+    for (let b = 0; b < nonlinearAt.length; b++) {
+      const i = nonlinearAt[b]!;
       const at = (first[i]! < 0 ? 0 : x[first[i]!]!) - (second[i]! < 0 ? 0 : x[second[i]!]!);
       // Where it was, it is on its tangent.
       if (Math.abs(at - linearised[i]!) < STRAIGHT_VOLTS || active.has(i) || taken.has(i)) continue;
@@ -87,7 +87,7 @@ export function createTangents(
     return any;
   }
 
-  const nonlinear = Array.from(bent, (i, b): NonlinearElement => {
+  const nonlinear = Array.from(nonlinearAt, (i, b): NonlinearElement => {
     const { a, b: to } = elements[i]!;
     const rests = responses.across(x0, a, to);
     return {

@@ -33,13 +33,13 @@ export type TransientResult =
 
 const RELATIVE = 1e-4;
 const MOST_STEPS = 200_000;
-/** How near bent elements must come to their curves in a step. */
+/** How near nonlinear elements must come to their curves in a step. */
 const STILL = { relative: 1e-6, volts: 1e-6, amps: 1e-7 } as const;
 /** Steps are taken from a ladder of halves, so that the same step comes again and its factors with it. */
 const rung = (h: number): number => 2 ** Math.floor(Math.log2(h));
 
 /**
- * The course over time, by backward differences of second order with a step that follows the error; the first step behind a corner of a source or a switch is
+ * A transient, by backward differences of second order with a step that follows the error; the first step behind a corner of a source or a switch is
  * backward Euler. Neither rings on a stiff circuit (a probe's picofarads on a clamp), as the trapezoidal rule would. Corners of sources are met exactly.
  * Source: Brayton, Gustavson & Hachtel 1972, variable-step form.
  */

@@ -43,7 +43,7 @@ const OUTCOME: Record<ProofPair["outcome"], { words: string; icon: typeof Check 
   "cannot judge": { words: "Repeated, but it cannot be judged yet. Take the readings closer, or load the circuit.", icon: CircleDashed },
 };
 
-/** The test that failed, again, before and after side by side; and nothing left undone. */
+/** The test that failed, again, before and after side by side; and everything put back. */
 export function ProveScreen() {
   return <ProofOf key={identityOf(useJobContext().harness)} />;
 }

@@ -1,4 +1,4 @@
-import type { VehicleState } from "@rheonom/core/circuit";
+import { openedWord, type VehicleState } from "@rheonom/core/circuit";
 import { linkOf, lookupOf, partOfLink, sliceOf, type Harness } from "@rheonom/core/harness";
 import type { Prediction } from "@rheonom/core/instruments";
 import type { EventOf, TrayItem } from "@rheonom/core/job";
@@ -25,13 +25,12 @@ export function runsSound(sound: Prediction | undefined, part: string): boolean 
 
 /** What has to be done to the vehicle, beside key and switches, to bring it from one state into another. */
 export function temporaryFor(harness: Harness, from: VehicleState, to: VehicleState): readonly Temporary[] {
-  const isPulled = (id: string): boolean => lookupOf(harness).parts.get(id)?.kind === "fuse";
   const has = (list: readonly (readonly [string, string, ...unknown[]])[], p: string, q: string): boolean =>
     list.some(([x, y]) => x === p && y === q);
   return [
     ...to.opened
       .filter((id) => !from.opened.includes(id))
-      .map((id): Temporary => ({ kind: isPulled(id) ? "pulled" : "unplugged", at: id, to: "", note: "" })),
+      .map((id): Temporary => ({ kind: openedWord(harness, id) === "pulled" ? "pulled" : "unplugged", at: id, to: "", note: "" })),
     ...to.bridged
       .filter(([p, q]) => !has(from.bridged, p, q))
       .map(([p, q]): Temporary => ({ kind: "jumpered", at: p, to: q, note: "with a fused lead" })),

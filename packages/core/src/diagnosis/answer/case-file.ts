@@ -1,3 +1,4 @@
+import { DOUBTFUL } from "../belief/belief.ts";
 import { z } from "zod";
 import { vehicleState } from "../../circuit/index.ts";
 import { harnessSchema, type Harness } from "../../harness/index.ts";
@@ -86,8 +87,6 @@ export const caseAnswer = z.object({
 export type CaseAnswer = z.infer<typeof caseAnswer>;
 
 const MOST_NEXT = 8;
-/** Above this a reading is named as doubtful. */
-const DOUBTFUL = 0.5;
 
 /** The question that a file asks of a harness, which must be the one that its names are from. */
 export const questionOf = (file: CaseFile, harness: Harness): Question => ({

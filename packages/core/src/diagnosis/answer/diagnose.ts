@@ -1,7 +1,6 @@
 import { REST_STATE, stateKey, type VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
-import { OHMS_RANGE } from "../../instruments/index.ts";
-import { believe, type Belief } from "../belief/belief.ts";
+import { believe, DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
 import { isOfComplaint } from "../belief/single-faults.ts";
 import { INSTRUMENTS, isSafe, lookAt, type TestSetting, type Instrument, type VehicleSetup } from "../effort/candidate-test.ts";
 import { expectedBits, heaviest, rankTests, testKey, type RankedTest } from "../next-test/rank.ts";
@@ -9,7 +8,7 @@ import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
 import type { Circumstance, Evidence } from "../evidence/evidence.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
-import { scaled, sigmaOf } from "../evidence/likelihood.ts";
+import { faultsMoving, isOff } from "../predict/moved-by.ts";
 import { createOracle, type Oracle } from "../predict/oracle.ts";
 import { hypothesisSpaceOf } from "../hypotheses/space.ts";
 
@@ -76,7 +75,8 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     byKey.set(key, known);
     return known;
   }
-  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, opened), also);
+  const brought = new Set(opened.flatMap((e) => faultsMoving(q.harness, e)));
+  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought), also);
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
@@ -115,31 +115,18 @@ export function diagnose(q: Question): Diagnosis {
   return { oracle, belief, setting, setup, enough, next };
 }
 
-/** An observation that is more likely wrong than right by what is weighed opens the list; so does any while nothing on it fits. */
-const OPENS_DOUBT = 0.5;
-const OPENS_UNLISTED = 0.3;
-/** On a circuit with few faults every reading does that is so many standard deviations from what a sound vehicle shows. */
-const OPENS_SIGMAS = 3;
-
-/** Whether a reading is not what the sound vehicle shows. */
-function isOff(oracle: Oracle, e: Evidence): boolean {
-  const sound = oracle.predict(e, undefined).value;
-  if (e.result.kind !== "value" || Number.isNaN(sound)) return e.result.kind === "over" && sound < OHMS_RANGE / 2;
-  return Math.abs(scaled(e.observe, e.result.value) - scaled(e.observe, sound)) > OPENS_SIGMAS * sigmaOf(e.observe, sound);
-}
-
 /**
- * The belief over what is near the complaint and, on a circuit with few faults, over everything that can move a reading which is off; on a large one that is brought in only
- * where what is near does not explain an observation.
+ * The belief over what is near the complaint and, on a small circuit, over everything that can move an observation which is off; on another one that is brought in only where
+ * what is near does not explain an observation. What a scan found is not followed away from the complaint.
  */
 function weighedIn(q: Question): { readonly oracle: Oracle; readonly belief: Belief } {
   const nearby = oracleFor(q);
   const mayOpen = q.focus.length > 0 && q.isRough !== true;
-  const off = mayOpen && nearby.space.isSmall ? q.evidence.filter((e) => isOff(nearby, e)) : [];
+  const off = mayOpen && nearby.space.isSmall ? q.evidence.filter((e) => !isOfComplaint(e) && isOff(nearby, e)) : [];
   const oracle = off.length === 0 ? nearby : oracleFor(q, off);
   const belief = believe(oracle, q.evidence, { share: q.presence });
   if (!mayOpen) return { oracle, belief };
-  const unexplained = q.evidence.filter((e, i) => !off.includes(e) && (belief.doubt[i]! > OPENS_DOUBT || belief.unlisted > OPENS_UNLISTED));
+  const unexplained = q.evidence.filter((e, i) => !off.includes(e) && (belief.doubt[i]! > DOUBTFUL || belief.unlisted > NOTHING_FITS));
   if (unexplained.length === 0) return { oracle, belief };
   const wider = oracleFor(q, [...off, ...unexplained]);
   if (wider.space.hypotheses.length === oracle.space.hypotheses.length) return { oracle, belief };

@@ -4,7 +4,7 @@ import { describeState, openedWord } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
 import { unreachable } from "../../quantity/index.ts";
 import { observableWords, ohms, predictedWords, resultWords } from "../evidence/describe.ts";
-import type { Belief } from "../belief/belief.ts";
+import { DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
 import type { RankedTest } from "../next-test/rank.ts";
 import type { Diagnosis } from "./diagnose.ts";
 import type { Evidence } from "../evidence/evidence.ts";
@@ -41,8 +41,6 @@ const TELLS = 0.7;
 /** Natural logarithm by which a prediction explains a reading better than one that says nothing would, for it to speak for a suspect by itself. */
 const FITS_WELL = 1.5;
 const MOST_SUSPECTS = 12;
-/** Nothing in the catalogue explains what was seen when more than this is left for what is not in it. */
-const NOTHING_FITS = 0.3;
 
 /** The suspects that are left, likeliest first, each with what speaks for and against it. */
 export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[]): readonly Suspect[] {
@@ -178,7 +176,7 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
     const both = singlesOf(leader).map((c) => c.fault.words);
     return `No single fault fits all of this; two together do: ${both.join(", and ")}. Mend the one that is proven, then try again: what is left shows by itself.`;
   }
-  const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > 0.5);
+  const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > DOUBTFUL);
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
   const named = doubtful.map((e) => `${observableWords(d.oracle.space.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;

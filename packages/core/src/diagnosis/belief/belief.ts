@@ -5,6 +5,10 @@ import { pairsOf, type Pair } from "./pairs.ts";
 import { DEAD, isOfComplaint, NONE_OF_THEM, weighSingleFaults, type SingleFaults } from "./single-faults.ts";
 import { createWeigher, grossOf, type Presence, type Weigher } from "./weigher.ts";
 
+/** Above this chance of having been wrong a piece of evidence is called doubtful. */
+export const DOUBTFUL = 0.5;
+/** While it is none of the catalogue with more than this chance, nothing fits. */
+export const NOTHING_FITS = 0.3;
 /** A reading that a hypothesis explains so many times worse than one that says nothing does not fit it. */
 const BADLY = 0.15;
 

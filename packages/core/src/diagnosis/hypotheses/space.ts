@@ -1,9 +1,8 @@
 import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
 import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.ts";
 import { linksOf, lookupOf, partNameIn, type Harness } from "../../harness/index.ts";
-import type { Circumstance, Evidence } from "../evidence/evidence.ts";
+import type { Circumstance } from "../evidence/evidence.ts";
 import { placesOfFault } from "../simulate/places.ts";
-import { faultsMoving, SMALL_CATALOGUE } from "./moved-by.ts";
 import { factorOf } from "./priors.ts";
 import { causesOf, type FirstRows } from "./causes.ts";
 import { equivalenceClasses } from "./equivalence.ts";
@@ -77,6 +76,8 @@ export interface HypothesisSpace {
   readonly firstRows: FirstRows | undefined;
 }
 
+/** Up to so many faults of a circuit all of them are tried for every reading. */
+const SMALL_CATALOGUE = 1500;
 /** Faults of a circuit from which on it counts as large. */
 const LARGE_CATALOGUE = 6000;
 /** Cases from which on the first answer, from the complaint alone, does not wait for faults that shake the whole circuit. */
@@ -99,8 +100,8 @@ export const UNLISTED = 0.002;
 
 /**
  * Faults that can touch the parts in question: everything on their feed, return and command, shorts of what hangs on the same fuse, reference or bus, and the
- * battery. With nothing in question every fault of the circuit but wires rubbed against each other. `opened`: observations that nothing of that explains; every fault that moves
- * one of them is brought in.
+ * battery. With nothing in question every fault of the circuit, on one that is not small without wires rubbed against each other. `brought`: names of faults that are weighed as
+ * well, whatever they do to the parts in question.
  */
 export function hypothesisSpaceOf(
   harness: Harness,
@@ -109,15 +110,18 @@ export function hypothesisSpaceOf(
   circumstances: readonly Circumstance[] = [],
   ageYears?: number,
   isRough = false,
-  opened: readonly Evidence[] = [],
+  brought: ReadonlySet<string> = new Set(),
 ): HypothesisSpace {
   const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
   const near = focus.length === 0 ? undefined : causesOf(harness, focus, state, catalogue, isRough);
   // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
   const isLarge = catalogue.length > LARGE_CATALOGUE;
-  const brought = new Set(near === undefined ? [] : opened.flatMap((e) => faultsMoving(harness, e, catalogue)));
-  const chosen = near === undefined ? catalogue.filter((f) => f.where === undefined) : [...new Set([...near.faults, ...brought])];
-  const broughtElements = new Set([...brought].flatMap((f) => [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn)));
+  const isSmall = catalogue.length <= SMALL_CATALOGUE;
+  const nearby = new Set(near?.faults);
+  const chosen = catalogue.filter((f) => (near === undefined ? isSmall || f.where === undefined : nearby.has(f) || brought.has(f.id)));
+  const broughtElements = new Set(
+    chosen.flatMap((f) => (nearby.has(f) ? [] : [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn))),
+  );
   const total = chosen.reduce((sum, f) => sum + f.prior, 0);
   const hypotheses: Hypothesis[] = [];
   const byElement = new Map<string, { index: number; element: string; hypotheses: number[] }>();
@@ -170,7 +174,7 @@ export function hypothesisSpaceOf(
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     representative,
     sameWork,
-    isSmall: catalogue.length <= SMALL_CATALOGUE,
+    isSmall,
     isLarge,
     isWide: hypotheses.length > WIDE_POOL,
     firstRows: near?.firstRows,

@@ -2,11 +2,9 @@ import type { VehicleState } from "../../circuit/index.ts";
 import { lookupOf } from "../../harness/index.ts";
 import { singlesOf, type Hypothesis } from "../hypotheses/space.ts";
 import { busesOf, hears, touchesBus, type Speaker } from "../simulate/bus-view.ts";
-import { workOf } from "../simulate/row.ts";
+import { isAwakeIn } from "../simulate/row.ts";
 import type { RowStore } from "./row-store.ts";
 
-/** A module that works by less is asleep. */
-const AWAKE = 0.5;
 /** Chance that a code is there whose monitor sees nothing wrong, and one whose monitor does. */
 const SET_BY_CHANCE = 0.02;
 const SET = 0.95;
@@ -18,7 +16,7 @@ export function answersChance(rows: RowStore, state: VehicleState, module: strin
   const { view } = rows.shelf(state);
   const row = rows.row(rows.shelf(state), of);
   if (view === undefined || row === undefined || row.unsolved) return NaN;
-  const isAwake = (id: string): boolean => (workOf(view, row, id) ?? 1) >= AWAKE;
+  const isAwake = (id: string): boolean => isAwakeIn(view, row, id);
   if (!isAwake(module)) return 0;
   const member = busesOf(harness).find((b) => b.id === module && b.listeners.length > 0);
   if (member === undefined) return 1;

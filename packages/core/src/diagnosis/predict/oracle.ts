@@ -6,7 +6,7 @@ import type { Row } from "../simulate/row.ts";
 import type { View } from "../simulate/view.ts";
 import { predictIn } from "./predictors.ts";
 import { createRefinements } from "./refinements.ts";
-import { createRowStore } from "./row-store.ts";
+import { createRowStore, extentOf, onlyAt } from "./row-store.ts";
 
 /** A thing to observe in a state. */
 export interface Test {
@@ -36,10 +36,14 @@ export interface Oracle {
   readonly holds: (name: string) => boolean;
 }
 
-/** `also`: places and parts that readings stand at although nothing in question leads there. */
-export function createOracle(space: HypothesisSpace, also: readonly string[] = []): Oracle {
+/** `also`: places and parts that readings stand at although nothing in question leads there; "only these": nothing else is kept of what is computed. */
+export function createOracle(
+  space: HypothesisSpace,
+  also: readonly string[] = [],
+  extent: "only these" | "what is near" = "what is near",
+): Oracle {
   const refinements = createRefinements(space);
-  const rows = createRowStore(space, refinements, also);
+  const rows = createRowStore(space, refinements, extent === "only these" ? onlyAt(space, also) : extentOf(space, also));
   return {
     space,
     predict: ({ state, observe }, of, exact = false) => predictIn(rows, state, observe, of, exact),

@@ -6,7 +6,7 @@ import { volts } from "../../quantity/index.ts";
 import type { Observable } from "../evidence/kinds/index.ts";
 import { exactly, UNKNOWN, type Predicted } from "../evidence/predicted.ts";
 import { faultsOf, singlesOf, type Hypothesis } from "../hypotheses/space.ts";
-import { flickersIn, swingsIn, voltsIn, workOf } from "../simulate/row.ts";
+import { flickersIn, isAwakeIn, swingsIn, voltsIn, workOf } from "../simulate/row.ts";
 import { answersChance, codeChance } from "./communication.ts";
 import { isAt } from "./is-at.ts";
 import { lookChance } from "./look-chance.ts";
@@ -23,8 +23,6 @@ type Predictor<K extends Observable["kind"]> = (
 
 /** Below this a part does nothing in the sound vehicle, and what it is rated for counts instead; in the unit of its work. */
 const LEAST_WORK = 0.02;
-/** A module that works by less is asleep. */
-const AWAKE = 0.5;
 /** Chances where the circuit decides nothing: what a swap, a wiggle and a look at a sound vehicle show. Estimates. */
 const CHANCES = {
   swapCures: 0.98,
@@ -91,7 +89,7 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
   answers: (rows, state, o, of) => exactly(answersChance(rows, state, o.module, of)),
   live: (rows, state, o, of, exact) =>
     rows.read(rows.shelf(state), of, exact, (v, r) =>
-      (workOf(v, r, o.module) ?? 1) < AWAKE ? undefined : voltsIn(v, r, pinPlace(o.module, o.pin), moduleGround(o.module)),
+      isAwakeIn(v, r, o.module) ? voltsIn(v, r, pinPlace(o.module, o.pin), moduleGround(o.module)) : undefined,
     ),
   code: (rows, state, o, of) =>
     exactly(codeChance(rows, state, o.code, of, (module, pin) => predictIn(rows, state, { kind: "live", module, pin }, of).value)),

@@ -1,5 +1,14 @@
 import { stateKey, type VehicleState } from "../../circuit/index.ts";
-import { allPlaces, type Harness, lookupOf, onlyPlace, partNameIn, type PlaceId } from "../../harness/index.ts";
+import {
+  allPlaces,
+  batteryNegative,
+  type Harness,
+  lookupOf,
+  moduleGround,
+  onlyPlace,
+  partNameIn,
+  type PlaceId,
+} from "../../harness/index.ts";
 import { UNKNOWN, type Predicted } from "../evidence/predicted.ts";
 import { besideOf, faultsOf, type Hypothesis, type HypothesisSpace } from "../hypotheses/space.ts";
 import type { ViewOptions } from "../simulate/phase-base.ts";
@@ -44,15 +53,17 @@ export interface RowStore {
 const keyOf = (state: VehicleState, dead: boolean, name: string): string => `${stateKey(state)} ${state.temperatureC} ${dead} ${name}`;
 
 /** What the rows of a space hold: places and parts in question, and those that readings stand at besides. */
-interface Extent {
+export interface Extent {
   readonly places: readonly PlaceId[];
   readonly parts: readonly string[];
   /** Places whose pulses matter. */
   readonly watch: readonly PlaceId[];
-  readonly keep: (element: string) => boolean;
+  /** Elements that are computed as they are; all when left out. */
+  readonly keep?: (element: string) => boolean;
 }
 
-function extentOf(space: HypothesisSpace, also: readonly string[]): Extent {
+/** `also`: places and parts that readings stand at although nothing in question leads there. */
+export function extentOf(space: HypothesisSpace, also: readonly string[]): Extent {
   const { harness } = space;
   const known = new Set<string>(allPlaces(harness));
   const alsoPlaces = also.filter((p) => known.has(p)).map(onlyPlace);
@@ -70,10 +81,20 @@ function extentOf(space: HypothesisSpace, also: readonly string[]): Extent {
   };
 }
 
-/** `also`: places and parts that readings stand at although nothing in question leads there. */
-export function createRowStore(space: HypothesisSpace, refinements: Refinements, also: readonly string[]): RowStore {
+/** Only these places and parts, with the whole circuit behind them. */
+export function onlyAt({ harness }: HypothesisSpace, names: readonly string[]): Extent {
+  const known = new Set<string>(allPlaces(harness));
+  const parts = names.filter((n) => lookupOf(harness).parts.has(n));
+  const watch = names.filter((n) => known.has(n)).map(onlyPlace);
+  // What a module sees it sees against its own ground.
+  const isModule = (id: string): boolean => harness.components.some((c) => c.id === id && c.kind === "device" && c.device === "module");
+  const inside = parts.filter(isModule).map(moduleGround);
+  return { places: [...new Set([batteryNegative(harness), ...watch, ...inside])], parts, watch };
+}
+
+/** Keeps the rows of a space for an extent. */
+export function createRowStore(space: HypothesisSpace, refinements: Refinements, { places, parts, watch, keep }: Extent): RowStore {
   const { harness } = space;
-  const { places, parts, watch, keep } = extentOf(space, also);
   const held = new Set<string>([...places, ...parts]);
   const placesKnown = new Set<string>(allPlaces(harness));
   const shelves = new Map<string, Shelf>();
@@ -98,7 +119,7 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
   }
 
   const newShelf = (state: VehicleState, options: ViewOptions): Shelf => ({
-    view: viewOf(harness, state, places, parts, { watch, keep, ...options }),
+    view: viewOf(harness, state, places, parts, { watch, ...(keep === undefined ? {} : { keep }), ...options }),
     rows: [],
     amps: new Map(),
   });

@@ -67,6 +67,11 @@ export function workOf({ partIndex }: RowIndex, row: Row, part: string): number 
   return Number.isNaN(value) ? undefined : value;
 }
 
+/** A module that works by less is asleep. */
+const AWAKE = 0.5;
+/** Whether a module is awake in a row; one whose work nobody can tell is. */
+export const isAwakeIn = (index: RowIndex, row: Row, module: string): boolean => (workOf(index, row, module) ?? 1) >= AWAKE;
+
 /** Whether a part goes on and off without end in a row. */
 export const flickersIn = ({ partIndex }: RowIndex, row: Row, part: string): boolean => row.flickers[partIndex.get(part) ?? -1] === 1;
 

@@ -10,7 +10,7 @@ import { suspectsOf } from "../answer/explain.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import { scaled, sigmaOf } from "../evidence/likelihood.ts";
 import type { Observable } from "../evidence/kinds/index.ts";
-import { shownBy } from "../predict/shown.ts";
+import { shownBy } from "./shown.ts";
 import { faultsMoving } from "./moved-by.ts";
 
 // Two circuits of one battery that share neither fuse nor ground.
@@ -29,8 +29,9 @@ const first = (harness: Harness, focus: string, evidence: readonly Evidence[]): 
 
 describe("what was observed away from the complaint", () => {
   it("brings in every fault that moves it, and none that does not", () => {
+    const linkOfFault = new Map(catalogueOf(TWO).map((f) => [f.id, f.link]));
     const linksMoving = (red: string, black: string): readonly string[] => [
-      ...new Set(faultsMoving(TWO, read(TWO, REST_STATE, red, black, []), catalogueOf(TWO)).map((f) => f.link)),
+      ...new Set(faultsMoving(TWO, read(TWO, REST_STATE, red, black, [])).map((id) => linkOfFault.get(id)!)),
     ];
     // The 10 mV over a sound cavity are within the noise: only its own resistance moves that.
     expect(linksMoving("C2.1a", "C2.1b")).to.deep.equal(["C2.1"]);
@@ -91,7 +92,7 @@ describe("what was observed away from the complaint", () => {
     let moved = 0;
     for (const observe of observed) {
       const sound = shownBy(harness, { state, observe }, []);
-      const brought = new Set(faultsMoving(harness, shown(harness, state, observe, []), catalogue).map((f) => f.id));
+      const brought = new Set(faultsMoving(harness, shown(harness, state, observe, [])));
       for (const f of catalogue) {
         const now = shownBy(harness, { state, observe }, [f.faultAt(f.severities.at(-1)!)]);
         const isMoved =
@@ -104,6 +105,20 @@ describe("what was observed away from the complaint", () => {
       }
     }
     expect(moved).to.be.above(40);
+  });
+
+  it("follows a look and a movement away from the complaint too", () => {
+    const works = said(REST_STATE, { kind: "part", part: "L1" }, "full");
+    expect(first(TWO, "L1", [works, said(REST_STATE, { kind: "look", at: "G3" }, "corroded")])).to.equal("G3");
+    expect(first(TWO, "L1", [works, said(REST_STATE, { kind: "wiggle", at: "C2" }, "moves")])).to.match(/^C2/);
+  });
+
+  it("keeps to the reading itself on a whole vehicle", () => {
+    const gritter = vehicleOf("gritter");
+    const state: VehicleState = { ...REST_STATE, key: "run", on: ["SW3"] };
+    const moving = faultsMoving(gritter, read(gritter, state, "G8", "BAT.-", []));
+    expect(moving.some((id) => id.startsWith("G8 "))).to.equal(true);
+    expect(moving.length).to.be.below(catalogueOf(gritter).length / 4);
   });
 
   it("a slip of the hand does not: the one reading that fits nothing stays doubtful beside good ones", () => {

@@ -1,0 +1,73 @@
+import { REST_STATE } from "../../circuit/index.ts";
+import type { Harness } from "../../harness/index.ts";
+import type { Evidence } from "../evidence/evidence.ts";
+import { isScale } from "../evidence/kind.ts";
+import { kindOf, type Observable } from "../evidence/kinds/index.ts";
+import { scaled, sigmaOf, wordShares } from "../evidence/likelihood.ts";
+import type { Predicted } from "../evidence/predicted.ts";
+import { hypothesisSpaceOf, type HypothesisSpace } from "../hypotheses/space.ts";
+import { createOracle, type Oracle } from "./oracle.ts";
+
+/** A fault counts when it moves what is measured by more than so many standard deviations, or the share of a word by more than this. */
+const MOVED_SIGMAS = 1;
+const MOVED_SHARE = 0.1;
+/** A reading is off that is so many standard deviations from what a sound vehicle shows, and a word that one gives less often than this. */
+const OFF_SIGMAS = 3;
+const OFF_SHARE = 0.1;
+
+/** Everything that may be wrong with a vehicle, and on a small circuit what it all shows. */
+interface Everything {
+  readonly space: HypothesisSpace;
+  readonly oracle: Oracle | undefined;
+}
+const known = new WeakMap<Harness, Everything>();
+
+function everythingOf(harness: Harness): Everything {
+  const found = known.get(harness);
+  if (found !== undefined) return found;
+  const space = hypothesisSpaceOf(harness, [], REST_STATE);
+  const made = { space, oracle: space.isSmall ? createOracle(space) : undefined };
+  made.oracle?.solveAllDeferred();
+  known.set(harness, made);
+  return made;
+}
+
+/**
+ * Names of all faults of the catalogue that can move what was observed by more than its noise, whatever they do to a complaint. On a circuit that is not small only what stands
+ * at the observation itself is computed, and what would have to be solved in full, wires that may touch, and what needs more of the circuit (a bus, a monitor) is left out.
+ */
+export function faultsMoving(harness: Harness, e: Evidence): readonly string[] {
+  const { space, oracle: whole } = everythingOf(harness);
+  const oracle = whole ?? createOracle(space, kindOf(e.observe).needs(e.observe), "only these");
+  const sound = oracle.predict(e, undefined);
+  const found = new Set<string>();
+  for (const h of space.hypotheses) if (!found.has(h.fault.id) && isMoved(e.observe, sound, oracle.predict(e, h))) found.add(h.fault.id);
+  return [...found];
+}
+
+function isMoved(o: Observable, sound: Predicted, now: Predicted): boolean {
+  if (Number.isNaN(sound.value) || Number.isNaN(now.value)) return false;
+  if (now.oscillating === true && sound.oscillating !== true) return true;
+  if (isScale(kindOf(o).read)) return apart(o, now.value, sound.value) > MOVED_SIGMAS;
+  const [before, after] = [wordShares(o, sound), wordShares(o, now)];
+  return Object.keys(after).some((word) => Math.abs(after[word]! - before[word]!) > MOVED_SHARE);
+}
+
+/** Standard deviations of a reading between two values. */
+const apart = (o: Observable, value: number, from: number): number => Math.abs(scaled(o, value) - scaled(o, from)) / sigmaOf(o, from);
+
+/** Whether what was observed is not what the sound vehicle shows. */
+export function isOff(oracle: Oracle, { state, observe, result }: Evidence): boolean {
+  const sound = oracle.predict({ state, observe }, undefined);
+  if (Number.isNaN(sound.value)) return false;
+  switch (result.kind) {
+    case "value":
+      return apart(observe, result.value, sound.value) > OFF_SIGMAS;
+    case "over":
+      return apart(observe, Infinity, sound.value) > OFF_SIGMAS;
+    case "swings":
+      return sound.oscillating !== true;
+    case "word":
+      return (wordShares(observe, sound)[result.word] ?? 1) < OFF_SHARE;
+  }
+}
