@@ -17,6 +17,10 @@ const base = css`
   cursor: pointer;
   white-space: nowrap;
   text-decoration: none;
+  /* Words are cut off before the icon is. */
+  & > svg {
+    flex: none;
+  }
   &[data-disabled] {
     cursor: not-allowed;
     border-style: dashed;
