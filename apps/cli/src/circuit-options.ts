@@ -33,18 +33,19 @@ export interface CircuitValues {
 }
 
 /** A circuit text, or a harness as JSON when the file's name ends so. `options`: what the vehicle has, with commas; all that the file knows when not said. */
-export function readCircuit(file: string, options?: string): Harness {
-  const whole = readWhole(file);
+export const readCircuit = (file: string, options?: string): Harness =>
+  withOptions(file, readWhole(file), options === undefined ? undefined : list(options));
+
+/** The vehicle that has these options; all that the circuit knows when not said. Throws UsageError for one that it does not. */
+export function withOptions(file: string, whole: Harness, options: readonly string[] | undefined): Harness {
   const all = (whole.options ?? []).map((o) => o.id);
-  if (all.length === 0 && options === undefined) return whole;
-  const wanted = options === undefined ? all : list(options);
-  const strange = wanted.find((o) => whole.options?.some((x) => x.id === o) !== true);
-  if (strange !== undefined)
-    throw new UsageError(`${file} has no option "${strange}". Options: ${(whole.options ?? []).map((o) => o.id).join(", ") || "none"}.`);
-  return resolveVariant(whole, wanted);
+  const strange = options?.find((o) => !all.includes(o));
+  if (strange !== undefined) throw new UsageError(`${file} has no option "${strange}". Options: ${all.join(", ") || "none"}.`);
+  return all.length === 0 ? whole : resolveVariant(whole, options ?? all);
 }
 
-function readWhole(file: string): Harness {
+/** The same with every option still open, as it is written. */
+export function readWhole(file: string): Harness {
   if (file.toLowerCase().endsWith(".json")) return readHarness(file);
   const { harness, problems } = parseNotation(readFile(file));
   if (harness !== undefined) return harness;

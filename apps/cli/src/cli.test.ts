@@ -314,6 +314,41 @@ describe("rheonom", () => {
     const said = await run("read", brigg, "--red", "BAT.+", "--black", "BAT.-", "--json", "--options", "winch,bar");
     expect(all.out).to.equal(said.out);
     expect((await run("read", brigg, "--red", "BAT.+", "--black", "BAT.-", "--options", "sunroof")).err).to.match(/no option "sunroof"/);
+    const notation = readFileSync(brigg, "utf8");
+    const state = { key: "off", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] };
+    const asked = (more: object): string => {
+      const path = join(folder, `options-${JSON.stringify(more).length}.json`);
+      writeFileSync(path, JSON.stringify({ notation, complaint: { focus: ["TG"], state }, evidence: [], ...more }));
+      return path;
+    };
+    const [open, every] = [
+      await run("diagnose", asked({}), "--json"),
+      await run("diagnose", asked({ options: ["winch", "bar"] }), "--json"),
+    ];
+    expect(open.out).to.equal(every.out);
+    expect((await run("diagnose", asked({ options: ["sunroof"] }))).err).to.match(/no option "sunroof"/);
+  }).timeout(60_000);
+
+  it("brings in a vehicle with its options still open", async () => {
+    const text = `circuit "Either or"
+option tow "tow bar"
+BAT(12.6V)
+G1("frame")
+G1 -- W1 BK 16mm2 0.5m -- BAT
+BAT -- W2 RD 4mm2 0.5m -- F1(15A) -- W3 RD 1.5mm2 1m -- L1(lamp 21W) -- W4 BK 1.5mm2 1m -- G1
+if tow
+F1 -- W5 RD 1.5mm2 1m -- L2(lamp 21W) -- W6 BK 1.5mm2 1m -- G1
+if !tow
+F1 -- W7 RD 1.5mm2 1m -- L3(lamp 5W) -- W8 BK 1.5mm2 1m -- G1
+`;
+    const path = join(folder, "either-or.circuit");
+    writeFileSync(path, text);
+    const brought = JSON.parse((await run("import", path)).out) as { wires: { id: string }[] };
+    expect(brought).to.deep.equal(JSON.parse(JSON.stringify(parseNotation(text).harness)));
+    expect(brought.wires.map((w) => w.id)).to.include.members(["W5", "W7"]);
+    // Every other command takes one vehicle: the one with all that the file knows.
+    expect((await run("read", path, "--red", "L3.1", "--black", "BAT.-")).err).to.match(/L3/);
+    expect((await run("read", path, "--red", "L3.1", "--black", "BAT.-", "--options", "")).code).to.equal(0);
   });
 
   it("is no failure when whoever reads has seen enough", () => {

@@ -1,6 +1,7 @@
 import { answerCase, caseFileSchema, namesIn, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
-import { linksOf, lookupOf, resolveVariant, type Harness } from "@rheonom/core/harness";
+import { linksOf, lookupOf, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
+import { withOptions } from "./circuit-options.ts";
 import { readJson, readOptions, UsageError, type Output } from "./usage.ts";
 
 /** `rheonom diagnose CASE.json`: suspects, what to measure next, and whether it is enough to act. */
@@ -27,7 +28,7 @@ function readCase(file: string): CaseFile {
 }
 
 function harnessOf(file: string, c: CaseFile): Harness {
-  if (c.harness !== undefined) return c.options === undefined ? c.harness : resolveVariant(c.harness, c.options);
+  if (c.harness !== undefined) return withOptions(file, c.harness, c.options);
   if (c.notation === undefined) throw new UsageError(`${file}: it needs "harness" or "notation".`);
   const { harness, problems } = parseNotation(c.notation);
   if (harness === undefined)
@@ -37,7 +38,7 @@ function harnessOf(file: string, c: CaseFile): Harness {
         .map((p) => `${file} notation:${p.line}:${p.column} ${p.message}`)
         .join("\n"),
     );
-  return c.options === undefined ? harness : resolveVariant(harness, c.options);
+  return withOptions(file, harness, c.options);
 }
 
 /** What a case names must be in its circuit; otherwise a slip of the pen would be taken for a reading that says nothing. */

@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { basename } from "node:path";
 import { parseArgs } from "node:util";
 import { decodeText, printNotation, readTables, writeTables } from "@rheonom/core/notation";
-import { readCircuit } from "./circuit-options.ts";
+import { readWhole } from "./circuit-options.ts";
 import { UsageError, type Output } from "./usage.ts";
 
 /**
@@ -23,7 +23,7 @@ export function importCommand(args: readonly string[], out: Output, err: Output)
   }
   const { positionals: files, values } = parsed;
   if (files.length === 0) throw new UsageError("A file is missing.");
-  const whole = files.length === 1 && /\.(json|circuit)$/i.test(files[0]!) ? readCircuit(files[0]!) : undefined;
+  const whole = files.length === 1 && /\.(json|circuit)$/i.test(files[0]!) ? readWhole(files[0]!) : undefined;
   const read = whole === undefined ? readTables(files.map(tableFile)) : { harness: whole, problems: [] };
   for (const p of read.problems)
     err.write(`${p.file}:${p.row}${p.column === "" ? "" : ` ${p.column}`}: ${p.severity === "warning" ? "doubt: " : ""}${p.message}\n`);
