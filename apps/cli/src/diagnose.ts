@@ -73,6 +73,7 @@ function inWords(a: CaseAnswer): string {
     for (const r of s.against.slice(0, 4)) lines.push(`      against: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
   }
   if (a.misfit !== null) lines.push(a.misfit);
+  for (const o of a.overheating) lines.push(`Caution: ${o.words}`);
   for (const r of a.refused) lines.push(`Not safe: ${r.reason} Instead: ${r.instead}`);
   lines.push(a.enoughToAct.yes ? `Enough to ${a.enoughToAct.act} ${a.enoughToAct.element}.` : "Not enough to act:");
   for (const m of a.enoughToAct.missing) lines.push(`  ${m.words}`);

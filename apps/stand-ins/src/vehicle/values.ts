@@ -16,7 +16,8 @@ export const seenBy = (now: Snapshot, v: LiveValue): number => {
   if (v.wants !== undefined) {
     const { key, engine, inputs } = now.state;
     const volts = (pin: string): number => now.volts(`${v.module}.${pin}`) - ground;
-    return now.awake.has(v.module) && v.wants({ volts, key, engine, input: inputs?.[v.module] ?? 0 }) ? 100 : 0;
+    const pulses = (pin: string): boolean => !now.untold.has(`${v.module}.${pin}`);
+    return now.awake.has(v.module) && v.wants({ volts, pulses, key, engine, input: inputs?.[v.module] ?? 0 }) ? 100 : 0;
   }
   return v.fromVolts(now.volts(`${v.module}.${v.pin}`) - ground, now.volts(moduleSupply(v.module)) - ground);
 };

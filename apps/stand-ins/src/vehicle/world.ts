@@ -1,13 +1,15 @@
 import { stateKey, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
 import { lookupOf, type Harness } from "@rheonom/core/harness";
-import { observe, predictAll, silentModules } from "@rheonom/core/instruments";
+import { observe, predictAll, silentModules, untoldPins } from "@rheonom/core/instruments";
 
 /** What the simulated vehicle does at this moment: solved in full, with all its hidden faults. */
 export interface Snapshot {
   readonly state: VehicleState;
   /** V at a place against battery negative; NaN where the circuit has no answer. */
   readonly volts: (place: string) => number;
+  /** Pins at which pulses are waited for and none stand, as "ALT.C". */
+  readonly untold: ReadonlySet<string>;
   /** Modules that are awake. */
   readonly awake: ReadonlySet<string>;
   /** Modules that are awake and heard on their bus. */
@@ -95,6 +97,7 @@ function solve(harness: Harness, state: VehicleState, faults: readonly Fault[]):
   return {
     state,
     volts: (place) => volts?.get(place) ?? NaN,
+    untold: new Set(untoldPins(harness, state, faults)),
     awake,
     answers: new Set([...awake].filter((id) => !silent.has(id))),
     starterRpm: Math.max(0, ...sights.map((s) => (s.sight.kind === "speed" && isStarter(s.component) ? s.sight.rpm : 0))),

@@ -1,4 +1,13 @@
-import { deviceOf, type Harness } from "../harness/index.ts";
+import {
+  deviceOf,
+  lookupOf,
+  netAt,
+  partNameIn,
+  pinNameIn,
+  placesOfComponent,
+  settingsAs,
+  type Harness,
+} from "../harness/index.ts";
 import type { Fault } from "./fault.ts";
 import type { VehicleState } from "./state.ts";
 import { surroundingsOf } from "./sound.ts";
@@ -45,3 +54,23 @@ export function blownFuses(harness: Harness, elementOf: ReadonlyMap<string, numb
   }
   return blown;
 }
+
+const pulsed = new WeakMap<Harness, Map<string, boolean>>();
+
+/** Whether a part stands on a line on which a module gives pulses. */
+export function isDrivenByPulses(harness: Harness, id: string): boolean {
+  const known = pulsed.get(harness) ?? new Map<string, boolean>();
+  pulsed.set(harness, known);
+  const found = known.get(id) ?? standsOnPulses(harness, id);
+  known.set(id, found);
+  return found;
+}
+
+const standsOnPulses = (harness: Harness, id: string): boolean =>
+  placesOfComponent(harness, lookupOf(harness).parts.get(id)!).some((p) =>
+    (netAt(harness, p)?.places ?? []).some((place) => {
+      const pins = settingsAs(lookupOf(harness).parts.get(partNameIn(place)), "module")?.pins;
+      const pin = pins?.[pinNameIn(place)];
+      return pin !== undefined && "duty" in pin && pin.duty < 1;
+    }),
+  );

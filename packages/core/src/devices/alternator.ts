@@ -12,7 +12,16 @@ const settings = z.strictObject({
    */
   control: z.enum(["lamp", "command", "lin"]).default("lamp"),
   ratedAmps: positive.default(120),
-  /** At 25 °C without any command, for 12 V systems; doubled for 24 V. */
+  /** What it regulates to while it is told nothing by pulses at C, V at 25 °C in 12 V systems. */
+  defaultVolts: z.number().min(12).max(16).default(13.5),
+  /** From C to the case, Ω. */
+  commandOhms: positive.default(4700),
+  /** Pulses at C count from above the one to below the other, V. */
+  commandAbove: positive.default(3),
+  commandBelow: positive.default(1.5),
+  /** Nothing is told at C. */
+  untold: z.boolean().default(false),
+  /** At 25 °C as it is told, and without any control, for 12 V systems; doubled for 24 V. */
   setVolts: z.number().min(12).max(16).default(14.2),
   /** Colder is higher: change of the set point, V/K. */
   setVoltsPerK: z.number().min(-0.03).max(0).default(-0.007),
@@ -25,6 +34,8 @@ const settings = z.strictObject({
   shortedDiodes: z.number().int().min(0).max(1).default(0),
   /** The regulator: sound, stuck at full field, or dead. */
   regulator: z.enum(["sound", "full", "dead"]).default("sound"),
+  /** The driver of the lamp's terminal holds it low though it charges. */
+  lampHeld: z.boolean().default(false),
   /** Belt slips: share of the speed that is lost. */
   slip: z.number().min(0).max(1).default(0),
 });
@@ -54,13 +65,14 @@ export function mostAmps(s: Settings, shaft: number): number {
 function setPoint(s: Settings, at: Surroundings): number {
   const nominal = at.nominalVolts / 12;
   if (s.regulator === "full") return 17.5 * nominal;
-  const own = (s.setVolts + s.setVoltsPerK * (at.temperatureC - 25)) * nominal;
-  return s.control === "lamp" || at.input === undefined ? own : Math.min(15.2 * nominal, Math.max(12.2 * nominal, at.input));
+  const own = ((s.untold ? s.defaultVolts : s.setVolts) + s.setVoltsPerK * (at.temperatureC - 25)) * nominal;
+  return s.control === "lamp" || s.untold || at.input === undefined ? own : Math.min(15.2 * nominal, Math.max(12.2 * nominal, at.input));
 }
 
 /**
  * Alternator: B+, case 31, and by control L, C and M, or LIN. At rest it is a regulated source, set point behind 4 mΩ, up to a current that rises with speed; it
- * takes nothing back, as its diodes block. The lamp kind needs current through L to begin, and holds itself from then on; L then stands at its output.
+ * takes nothing back, as its diodes block. The lamp kind needs current through L to begin, and holds itself from then on; L then stands at its output. The commanded kind
+ * falls back to its default voltage while there are no pulses at C, and then tells nothing at M.
  *
  * Over time it is three phases behind their inductance and six diodes, so that ripple and a missing diode show on a trace. One open diode leaves about 72 %, two
  * 45 %, a shorted one 40 % of the current. There the field stands still as for half the rating, so that the
@@ -138,6 +150,14 @@ export const alternator: DeviceKind<Settings> = {
     ...(s.control === "lamp"
       ? [
           {
+            id: "lamp terminal held low",
+            words: "holds its lamp terminal low though it charges",
+            weight: 0.5,
+            harm: { kind: "settings", change: () => ({ lampHeld: true }) },
+            effect: "holds",
+            severities: NO_DEGREE,
+          } as const,
+          {
             id: "field worn",
             words: "brushes or field winding with too much resistance",
             weight: 1.5,
@@ -148,6 +168,11 @@ export const alternator: DeviceKind<Settings> = {
       : []),
   ],
   pulses: (s, at) => (s.control === "command" && at.engine !== "stopped" ? [0.5] : []),
+  commands: (s, at) =>
+    s.control === "command" && mostAmps(s, shaftRpm(s, at)) > 0
+      ? [{ pin: "C", against: "31", risesAbove: s.commandAbove, fallsBelow: s.commandBelow }]
+      : [],
+  untold: (s) => ({ ...s, untold: true }),
   /** A: what a sound one gives after a start. */
   ratedWork: () => 20,
   sights: (_, __, inside) => [{ kind: "charging", amps: Math.max(0, inside.amps("rectifier")) }],
@@ -159,18 +184,18 @@ function excitation(s: Settings, at: Surroundings, into: Stamp, turning: boolean
     // At rest the field takes its current from the lamp, so that the lamp lights. 30 mA through the lamp is enough to begin.
     const begun = into.watcher("L", "31", 0.03 * LAMP_SINK_OHMS, 0.02 * LAMP_SINK_OHMS);
     const charging = turning ? begun : NEVER;
-    into.contact("field", "L", "31", turning ? not(begun) : ALWAYS, LAMP_SINK_OHMS);
+    into.contact("field", "L", "31", turning && !s.lampHeld ? not(begun) : ALWAYS, LAMP_SINK_OHMS);
     // Once it charges, the auxiliary diodes bring L to the output's voltage and hold the excitation up without the lamp.
     if (turning) {
-      into.contact("auxiliary diodes", ".output", "L", begun, 2);
+      if (!s.lampHeld) into.contact("auxiliary diodes", ".output", "L", begun, 2);
       into.resistor("residual", "L", "31", 1e5);
     }
     return charging;
   }
   if (s.control === "command") {
-    into.resistor("command input", "C", "31", 4700);
+    into.resistor("command input", "C", "31", s.commandOhms);
     // The monitor pulls its line low for the share of full field.
-    if (turning && at.phase < 0.5) into.contact("monitor", "M", "31", ALWAYS, 60);
+    if (turning && !s.untold && at.phase < 0.5) into.contact("monitor", "M", "31", ALWAYS, 60);
     return turning ? ALWAYS : NEVER;
   }
   into.resistor("bus pull-up", "B+", ".bus", 30_000);

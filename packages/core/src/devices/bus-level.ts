@@ -10,6 +10,9 @@ export type BusLevel = "dominant" | "recessive" | "between";
 /** Receivers: CAN dominant above and recessive below so many volts between the lines (ISO 11898-2); a single wire at half of the sent level (SAE J2411). */
 const CAN_DOMINANT_VOLTS = 0.9;
 const CAN_RECESSIVE_VOLTS = 0.5;
+/** Between these means of both lines against its own ground a CAN receiver must work (ISO 11898-2). */
+const CAN_LEAST_COMMON_VOLTS = -2;
+const CAN_MOST_COMMON_VOLTS = 7;
 const WIRE_THRESHOLD_VOLTS = 2;
 /** Share of its supply from which on a LIN receiver can tell anything, V. */
 const LEAST_SUPPLY_VOLTS = 0.1;
@@ -20,6 +23,8 @@ export function busLevel(sort: BusSort, lines: readonly number[], supply: number
   switch (sort) {
     case "can": {
       const apart = first - lines[1]!;
+      const common = (first + lines[1]!) / 2;
+      if (common < CAN_LEAST_COMMON_VOLTS || common > CAN_MOST_COMMON_VOLTS) return "between";
       return apart > CAN_DOMINANT_VOLTS ? "dominant" : apart < CAN_RECESSIVE_VOLTS ? "recessive" : "between";
     }
     case "single wire":

@@ -93,10 +93,22 @@ export type Sight =
   | { readonly kind: "pulled in"; readonly yes: boolean }
   | { readonly kind: "awake"; readonly yes: boolean }
   | { readonly kind: "charging"; readonly amps: number }
+  /** Energy stored in a winding that delivers it when it is switched off, as a share of what the nominal voltage stores. */
+  | { readonly kind: "stored"; readonly share: number }
   /** The fuse has opened, or would after so many seconds; Infinity when it holds. */
   | { readonly kind: "fuse"; readonly blown: boolean; readonly secondsLeft: number }
   /** What a module reads at an input, in V or in the sensor's own unit. */
   | { readonly kind: "reads"; readonly at: string; readonly value: number; readonly unit: string };
+
+/** A pin that a device is told something at by pulses. */
+export interface Command {
+  readonly pin: string;
+  /** The terminal that its level counts against. */
+  readonly against: string;
+  /** It is told something while the level goes above the one and below the other within a period, V. */
+  readonly risesAbove: number;
+  readonly fallsBelow: number;
+}
 
 /** One kind of device, whole: what it is, its equations, how it fails, what it shows. The only place that knows it. */
 export interface DeviceKind<S extends object> {
@@ -117,6 +129,12 @@ export interface DeviceKind<S extends object> {
   /** Shares of their period for which its pulsed outputs are on, 0…1, where it has any. */
   readonly pulses?: (settings: S, at: Surroundings) => readonly number[];
   readonly sights: (settings: S, at: Surroundings, inside: Inside) => readonly Sight[];
+  /** Pins at which it waits for pulses in this state. */
+  readonly commands?: (settings: S, at: Surroundings) => readonly Command[];
+  /** Its settings while nothing is told at these pins: what it does on its own. Only with `commands`. */
+  readonly untold?: (settings: S, pins: readonly string[]) => S;
+  /** It works by being switched off: what it delivers in a period comes of the step between the most and the least that it stores. Told by its "stored". */
+  readonly deliversAtSwitchOff?: boolean;
   /** What counts as all of its work where it tells rpm or A; 1, a share, when not said. */
   readonly ratedWork?: (settings: S) => number;
 }

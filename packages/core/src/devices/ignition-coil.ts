@@ -27,7 +27,7 @@ export const dwellS = (s: Settings, volts: number, amps: number): number => {
 };
 
 /**
- * Ignition coil: primary 15–1, secondary from 4 back to 15 through the plug's gap to ground E. At rest a resistance of 0.4–0.8 Ω; held on it takes V/R and heats. Over
+ * Ignition coil: it delivers the energy ½·L·I² when its primary is switched off, so that one held on delivers nothing and only heats. Primary 15–1, secondary from 4 back to 15 through the plug's gap to ground E. At rest a resistance of 0.4–0.8 Ω; held on it takes V/R and heats. Over
  * time: coupled inductances (secondary = n²·L), some winding capacitance, a gap that breaks down and burns. No iron saturation: the driver limits the
  * current in time. Source: coupled-circuit equations; values are the usual ones.
  */
@@ -66,7 +66,6 @@ export const ignitionCoil: DeviceKind<Settings> = {
       severities: [1e5, 1e6],
     },
   ],
-  sights: (s, at, inside) => [
-    { kind: "heat", share: (inside.amps("primary") ** 2 * s.primaryOhms) / (at.nominalVolts ** 2 / s.primaryOhms) },
-  ],
+  deliversAtSwitchOff: true,
+  sights: (s, at, inside) => [{ kind: "stored", share: (inside.amps("primary") / (at.nominalVolts / s.primaryOhms)) ** 2 }],
 };

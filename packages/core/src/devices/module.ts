@@ -12,6 +12,8 @@ const pinName = z.string().regex(/^[A-Za-z0-9_]{1,12}$/);
 export type Condition =
   | { readonly pin: string; readonly above: number }
   | { readonly pin: string; readonly below: number }
+  /** Pulses stand at the pin. */
+  | { readonly pulsed: string }
   | { readonly key: readonly ("off" | "accessory" | "run" | "crank")[] }
   | { readonly engine: readonly (typeof ENGINE_STATES)[number][] }
   /** Told from outside by the state's input of the module: a command by bus or by a scan tool. */
@@ -24,6 +26,7 @@ const condition: z.ZodType<Condition> = z.lazy(() =>
   z.union([
     z.strictObject({ pin: pinName, above: z.number().finite() }),
     z.strictObject({ pin: pinName, below: z.number().finite() }),
+    z.strictObject({ pulsed: pinName }),
     z.strictObject({ key: z.array(z.enum(["off", "accessory", "run", "crank"])) }),
     z.strictObject({ engine: z.array(z.enum(ENGINE_STATES)) }),
     z.strictObject({ inputAbove: z.number().finite() }),
@@ -47,6 +50,8 @@ const settings = z
     awakeAmps: positive.default(0.2),
     asleepAmps: positive.default(0.001),
     dead: z.boolean().default(false),
+    /** Pins at which pulses are waited for and nothing is told. */
+    untold: z.array(pinName).max(40).default([]),
   })
   .superRefine((s, context) => {
     if (s.resetVolts > s.wakeVolts) context.addIssue({ code: "custom", message: "resetVolts is above wakeVolts", path: ["resetVolts"] });
@@ -57,6 +62,9 @@ const settings = z
       for (const pin of pinsOf(r.when))
         if (s.pins[pin] === undefined) context.addIssue({ code: "custom", message: `there is no pin ${pin}`, path: ["rules", i, "when"] });
     }
+    for (const [pin, p] of Object.entries(s.pins))
+      if ("follows" in p && p.follows !== undefined && s.pins[p.follows] === undefined)
+        context.addIssue({ code: "custom", message: `there is no pin ${p.follows}`, path: ["pins", pin, "follows"] });
     for (const sort of ["supply", "ground"])
       if (!Object.values(s.pins).some((p) => p.sort === sort))
         context.addIssue({ code: "custom", message: `no pin is a ${sort}`, path: ["pins"] });
@@ -68,7 +76,14 @@ type Settings = ModuleSettings;
 const HYSTERESIS_VOLTS = 0.1;
 
 const pinsOf = (c: Condition): readonly string[] =>
-  "pin" in c ? [c.pin] : "all" in c ? c.all.flatMap(pinsOf) : "any" in c ? c.any.flatMap(pinsOf) : "not" in c ? pinsOf(c.not) : [];
+  "pin" in c ? [c.pin] : "pulsed" in c ? [c.pulsed] : "all" in c ? c.all.flatMap(pinsOf) : "any" in c ? c.any.flatMap(pinsOf) : "not" in c ? pinsOf(c.not) : [];
+
+const pulsedIn = (c: Condition): readonly string[] =>
+  "pulsed" in c ? [c.pulsed] : "all" in c ? c.all.flatMap(pulsedIn) : "any" in c ? c.any.flatMap(pulsedIn) : "not" in c ? pulsedIn(c.not) : [];
+
+/** Levels between which pulses at a pin count, V against the module's ground. */
+const PULSES_ABOVE = 3;
+const PULSES_BELOW = 1.5;
 
 const firstOf = (s: Settings, sort: string): string => Object.entries(s.pins).find(([, p]) => p.sort === sort)![0];
 
@@ -103,7 +118,7 @@ export const electronicModule: DeviceKind<Settings> = {
     into.resistor("standby", ".supply", ".ground", at.nominalVolts / s.asleepAmps);
     into.contact("electronics", ".supply", ".ground", awake, at.nominalVolts / s.awakeAmps);
     for (const [pin, p] of Object.entries(s.pins)) {
-      const wanted = s.rules.filter((r) => r.pin === pin).map((r) => ruleOf(r.when, at, into));
+      const wanted = s.rules.filter((r) => r.pin === pin).map((r) => ruleOf(r.when, { ...at, untold: s.untold }, into));
       pinKindOf(p).stamp(p, { pin, awake, wanted: wanted.length === 0 ? NEVER : any(...wanted), at }, into);
     }
   },
@@ -114,6 +129,17 @@ export const electronicModule: DeviceKind<Settings> = {
     ),
   ],
   pulses: (s) => Object.values(s.pins).flatMap((p) => pinKindOf(p).pulses?.(p) ?? []),
+  commands: (s) => {
+    const rules = s.rules.flatMap((r) => pulsedIn(r.when));
+    const followed = Object.values(s.pins).flatMap((p) => ("follows" in p && p.follows !== undefined ? [p.follows] : []));
+    return [...new Set([...rules, ...followed])].map((pin) => ({
+      pin,
+      against: firstOf(s, "ground"),
+      risesAbove: PULSES_ABOVE,
+      fallsBelow: PULSES_BELOW,
+    }));
+  },
+  untold: (s, pins) => ({ ...s, untold: [...pins], pins: Object.fromEntries(Object.entries(s.pins).map(([pin, p]) => [pin, untoldPin(p, pins)])) }),
   sights: (s, _, inside) => [
     { kind: "awake", yes: inside.closed("electronics") },
     ...Object.entries(s.pins).flatMap(([pin, p]) =>
@@ -122,10 +148,16 @@ export const electronicModule: DeviceKind<Settings> = {
   ],
 };
 
+/** A pin of which the one that tells it tells nothing. */
+const untoldPin = (p: Settings["pins"][string], pins: readonly string[]): Settings["pins"][string] =>
+  "follows" in p && p.follows !== undefined && pins.includes(p.follows) ? { ...p, duty: p.untoldDuty } : p;
+
 /** What a module goes by when it decides on an output. */
 export interface Decision {
   /** V at one of its pins against its own ground. */
   readonly volts: (pin: string) => number;
+  /** Whether pulses stand at one of its pins. */
+  readonly pulses: (pin: string) => boolean;
   readonly key: string;
   readonly engine: string;
   readonly input: number;
@@ -138,6 +170,7 @@ export const wantsOn = (rules: readonly { readonly pin: string; readonly when: C
 function holds(c: Condition, by: Decision): boolean {
   if ("above" in c) return by.volts(c.pin) > c.above;
   if ("below" in c) return by.volts(c.pin) < c.below;
+  if ("pulsed" in c) return by.pulses(c.pulsed);
   if ("key" in c) return (c.key as readonly string[]).includes(by.key);
   if ("engine" in c) return (c.engine as readonly string[]).includes(by.engine);
   if ("inputAbove" in c) return by.input > c.inputAbove;
@@ -145,9 +178,10 @@ function holds(c: Condition, by: Decision): boolean {
   return "all" in c ? c.all.every((x) => holds(x, by)) : c.any.some((x) => holds(x, by));
 }
 
-function ruleOf(c: Condition, at: Surroundings, into: Stamp): Rule {
+function ruleOf(c: Condition, at: Surroundings & { readonly untold: readonly string[] }, into: Stamp): Rule {
   if ("above" in c) return into.watcher(c.pin, ".ground", c.above, c.above - HYSTERESIS_VOLTS);
   if ("below" in c) return not(into.watcher(c.pin, ".ground", c.below + HYSTERESIS_VOLTS, c.below));
+  if ("pulsed" in c) return at.untold.includes(c.pulsed) ? NEVER : ALWAYS;
   if ("key" in c) return c.key.includes(at.key) ? ALWAYS : NEVER;
   if ("engine" in c) return c.engine.includes(at.engine) ? ALWAYS : NEVER;
   if ("inputAbove" in c) return (at.input ?? 0) > c.inputAbove ? ALWAYS : NEVER;

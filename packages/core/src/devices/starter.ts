@@ -27,6 +27,8 @@ const settings = z.strictObject({
 });
 type Settings = z.infer<typeof settings>;
 
+/** The two windings once more, so weak that nothing feels them, to have the mean of their far ends. */
+const FORCE_SCALE = 1e5;
 /** Current over its mean that comes with each volt once it turns, A/V: friction that grows with speed. */
 const BEYOND = 3;
 
@@ -36,7 +38,8 @@ const turningAmps = (s: Settings, temperatureC: number): number =>
 
 /**
  * Starter: terminals 30 (battery), 50 (solenoid), 45 (stud from the solenoid's contact to the motor), 31 (case). The pull-in winding runs from 50 through the motor,
- * the hold winding from 50 to the case, so that the pull-in winding loses its voltage when the contact closes. The motor is a series machine: torque c·I², V =
+ * the hold winding from 50 to the case, with as many turns. The pull-in winding loses its voltage when the contact closes; when then the start signal goes, its current comes from
+ * the motor's stud the other way round and takes away what the hold winding pulls: the solenoid drops out and cannot keep itself in. The motor is a series machine: torque c·I², V =
  * I·R + c·I·ω. Below the current that turns the engine it stands and is a resistance.
  *
  * Pulls in at about 7 V and drops out at 3–4 V, which with a weak feed makes it click: that follows from the circuit, nothing here says so. Valid for 12 V
@@ -63,7 +66,11 @@ export const starter: DeviceKind<Settings> = {
   ],
   stamp: (s, at, into) => {
     const warm = copperFactor(at.temperatureC);
-    const pulled = into.watcher("50", "31", s.pullInShare * at.nominalVolts * warm, s.dropOutShare * at.nominalVolts * warm, {
+    // Both windings have as many turns, so that what pulls is the sum of their currents: V50/Rp + V50/Rh − V45/Rp − V31/Rh, over (1/Rp + 1/Rh) a voltage against the mean of 45 and 31.
+    const holdPart = s.pullInOhms / (s.pullInOhms + s.holdOhms);
+    into.resistor("force, pull-in part", "45", ".force", s.pullInOhms * FORCE_SCALE);
+    into.resistor("force, hold part", "31", ".force", s.holdOhms * FORCE_SCALE);
+    const pulled = into.watcher("50", ".force", s.pullInShare * at.nominalVolts * warm, holdPart * s.dropOutShare * at.nominalVolts * warm, {
       pace: "contact",
     });
     into.winding("pull-in winding", "50", "45", s.pullInOhms * warm, 1e-3);

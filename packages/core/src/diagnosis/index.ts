@@ -22,7 +22,7 @@ export type { Oracle, Test } from "./predict/oracle.ts";
 export { createOracle } from "./predict/oracle.ts";
 export { isAt } from "./predict/is-at.ts";
 export type { Predicted } from "./evidence/predicted.ts";
-export { likelihood, sigmaOf, wordShares } from "./evidence/likelihood.ts";
+export { likelihood, scaled, sigmaOf, wordShares } from "./evidence/likelihood.ts";
 export type { Outcome } from "./evidence/outcome.ts";
 export { outcomeOf } from "./evidence/outcome.ts";
 export type { Belief } from "./belief/belief.ts";

@@ -1,5 +1,6 @@
 import type { BusSort } from "../devices/index.ts";
 import { settingsAs } from "./device-of.ts";
+import { lookupOf } from "./lookup.ts";
 import type { Harness } from "./schema.ts";
 
 /** A module where it is on a bus. */
@@ -30,3 +31,11 @@ const gather = (harness: Harness): readonly BusMember[] =>
       ...named("single wire").map((pin): BusMember => ({ id: part.id, sort: "single wire", pins: [pin] })),
     ];
   });
+
+/** Whether a module may ask another on a bus that both are on: on a LIN line with a master only that, or any there where it is the master that is asked. */
+export function mayAsk(harness: Harness, sort: BusSort, asker: string, asked: string): boolean {
+  return sort !== "lin" || isLinMaster(harness, asked) || isLinMaster(harness, asker) || !busMembersOf(harness).some((m) => m.sort === "lin" && isLinMaster(harness, m.id));
+}
+
+const isLinMaster = (harness: Harness, id: string): boolean =>
+  Object.values(settingsAs(lookupOf(harness).parts.get(id), "module")?.pins ?? {}).some((p) => p.sort === "lin" && p.master);

@@ -40,7 +40,7 @@ export { consumes, linkOf, linksAt, linksOf, loadsOf, pathOfLoad } from "./graph
 export type { KnownDevice } from "./device-of.ts";
 export { deviceOf, settingsAs } from "./device-of.ts";
 export type { BusMember } from "./bus-members.ts";
-export { busMembersOf } from "./bus-members.ts";
+export { busMembersOf, mayAsk } from "./bus-members.ts";
 export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";
 export { ratedAmps, validateHarness } from "./validate.ts";

@@ -1,6 +1,6 @@
 import { speaking, type Fault, type VehicleState } from "../circuit/index.ts";
 import { busLevel, type BusLevel, type BusSort } from "../devices/index.ts";
-import { busMembersOf, moduleGround, moduleSupply, pinPlace, type BusMember, type Harness } from "../harness/index.ts";
+import { busMembersOf, mayAsk, moduleGround, moduleSupply, pinPlace, type BusMember, type Harness } from "../harness/index.ts";
 import { nodeAt, solveSteadyState, type Moment, type SteadyState } from "./steady-state.ts";
 
 /** Which modules a module hears when they speak, by the levels at its own pins. */
@@ -33,11 +33,22 @@ export function busTalk(harness: Harness, state: VehicleState, faults: readonly 
   });
 }
 
-/** Modules that are on a bus and heard by none of its members. */
+/** Modules that are on a bus and that nobody there can talk with. */
 export function silentModules(harness: Harness, state: VehicleState, faults: readonly Fault[]): string[] {
   const talk = busTalk(harness, state, faults);
   const speakers = [...new Set(talk.map((t) => t.from))];
-  return speakers.filter((id) => talk.every((t) => t.from !== id || !t.heard));
+  return speakers.filter((id) => !talk.some((t) => t.from === id && isAsked(harness, t) && talksBothWays(talk, t)));
+}
+
+/** A slave of a LIN line speaks only when the master asks it; elsewhere anybody may ask. */
+const isAsked = (harness: Harness, { bus, from, to }: Talk): boolean => mayAsk(harness, bus, to, from);
+
+const talksBothWays = (talk: readonly Talk[], { bus, from, to, heard }: Talk): boolean =>
+  heard && talk.some((t) => t.bus === bus && t.from === to && t.to === from && t.heard);
+
+/** Whether a module gets the messages of another: it must hear it, and on a LIN line the other must hear the header that asks for them. */
+export function getsMessages(harness: Harness, talk: readonly Talk[], to: string, from: string): boolean {
+  return talk.some((t) => t.from === from && t.to === to && (t.bus === "lin" && isAsked(harness, t) ? talksBothWays(talk, t) : t.heard));
 }
 
 function whileSpeaking(harness: Harness, state: VehicleState, faults: readonly Fault[], speaker: BusMember): SteadyState | undefined {

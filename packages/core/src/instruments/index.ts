@@ -6,15 +6,28 @@ export type { Shown } from "./testers.ts";
 export { predictShown } from "./testers.ts";
 export { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, shareShown } from "./meter.ts";
 export type { LampLook } from "./share-words.ts";
-export { FULL_WORK, FULL_WORK_BLUR, LAMP_LOOKS, lampLook, NO_WORK, NO_WORK_BLUR, workWord } from "./share-words.ts";
+export {
+  FULL_WORK,
+  FULL_WORK_BLUR,
+  LAMP_LOOKS,
+  lampLook,
+  NO_WORK,
+  NO_WORK_BLUR,
+  TOO_MUCH_BLUR,
+  TOO_MUCH_WORK,
+  workWord,
+} from "./share-words.ts";
 export type { PartSight, PointReader } from "./sights.ts";
-export { ratedWork, sightsAt, workAt, workShown } from "./sights.ts";
+export { deliveredShare, ratedWork, sightsAt, workAt, worksBySwitchOff, workShown } from "./sights.ts";
 export type { Observation } from "./observe.ts";
-export { clicks, comesAndGoes, observe } from "./observe.ts";
+export { clicks, comesAndGoes, heldOn, observe } from "./observe.ts";
 export type { Measures, ScopePlacement, Trace, TraceResult } from "./scope.ts";
 export { measure, predictTrace } from "./scope.ts";
+export type { Pulses } from "./pulses.ts";
+export { predictPulses, pulsesOf } from "./pulses.ts";
+export { untoldPins } from "./steady-state.ts";
 export type { Talk } from "./bus.ts";
-export { busTalk, silentModules } from "./bus.ts";
+export { busTalk, getsMessages, silentModules } from "./bus.ts";
 export type { Accuracy } from "./accuracy.ts";
 export { clampAmps, errorOf, meterOhms, meterVolts, scopeVolts } from "./accuracy.ts";
 export type { TypedReading } from "./parse-reading.ts";

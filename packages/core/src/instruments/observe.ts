@@ -3,7 +3,7 @@ import { fuseOpeningS, type Sight } from "../devices/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { conducts } from "../solver/index.ts";
 import { lampLook, type LampLook } from "./share-words.ts";
-import { type PartSight, type PointReader, sightsAt, workShown } from "./sights.ts";
+import { deliveredShare, type PartSight, type PointReader, sightsAt, worksBySwitchOff, workShown } from "./sights.ts";
 import { ampsOf, meanOf, solveSteadyState, type Moment, type NoSteadyState, type SteadyState } from "./steady-state.ts";
 
 /** What a person sees, hears or feels at a part. */
@@ -31,9 +31,9 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
     const chatters: Observation[] = oscillating ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
     switch (part.kind) {
       case "device":
-        return [...chatters, ...together(steady, each).flatMap((sight) => (sight.kind === "runs" ? [] : [{ component: part.id, sight }]))];
+        return [...chatters, ...together(steady, each, worksBySwitchOff(harness, part.id)).flatMap((sight) => (sight.kind === "runs" ? [] : [{ component: part.id, sight }]))];
       case "load":
-        return [...chatters, ...together(steady, each).map((sight) => ({ component: part.id, sight: loadSight(sight) }))];
+        return [...chatters, ...together(steady, each, false).map((sight) => ({ component: part.id, sight: loadSight(sight) }))];
       case "fuse": {
         const amps = meanOf(steady, (m) => ampsOf(m, part.id));
         const blown = steady.moments.some(({ circuit, point }) => {
@@ -63,7 +63,7 @@ const loadSight = (sight: PartSight): Observation["sight"] =>
   sight.kind === "brightness" ? { kind: "lamp", look: lampLook(sight.share), share: sight.share } : sight;
 
 /** What is seen over all moments: what pulls in with every pulse counts as pulled in, the rest is taken as its mean. */
-function together(steady: SteadyState, each: readonly (readonly PartSight[])[]): readonly PartSight[] {
+function together(steady: SteadyState, each: readonly (readonly PartSight[])[], bySwitchOff: boolean): readonly PartSight[] {
   return each[0]!.map((first, k): PartSight => {
     const all = each.map((sights) => sights[k]!);
     const mean = (of: (s: PartSight) => number): number => all.reduce((sum, s, i) => sum + steady.moments[i]!.share * of(s), 0);
@@ -76,6 +76,8 @@ function together(steady: SteadyState, each: readonly (readonly PartSight[])[]):
       case "heat":
       case "runs":
         return { ...first, share: mean((s) => ("share" in s ? s.share : 0)) };
+      case "stored":
+        return bySwitchOff ? { ...first, share: deliveredOf(all) } : { ...first, share: mean((s) => ("share" in s ? s.share : 0)) };
       case "speed":
         return { ...first, rpm: mean((s) => (s.kind === "speed" ? s.rpm : 0)) };
       case "charging":
@@ -85,6 +87,27 @@ function together(steady: SteadyState, each: readonly (readonly PartSight[])[]):
       case "fuse":
         return first;
     }
+  });
+}
+
+function deliveredOf(all: readonly PartSight[]): number {
+  const stored = all.map((s) => (s.kind === "stored" ? s.share : 0));
+  return deliveredShare(Math.min(...stored), Math.max(...stored));
+}
+
+/** A winding that is held on stores at least this share all the time. */
+const HELD_SHARE = 0.1;
+
+/** Windings that are meant to be switched off and never are: they deliver nothing and heat. With the least current through each, A. */
+export function heldOn(harness: Harness, state: VehicleState, faults: readonly Fault[]): readonly { readonly part: string; readonly amps: number }[] {
+  const steady = solveSteadyState(harness, state, faults, {}, () => []);
+  if (steady.kind !== "steady") return [];
+  const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
+  return harness.components.flatMap(({ id }) => {
+    if (!worksBySwitchOff(harness, id)) return [];
+    const each = steady.moments.map((m) => sightsAt(harness, state, id, readerOf(m), { phase: 0, overrides }));
+    if (!each.every((sights) => sights.some((s) => s.kind === "stored" && s.share > HELD_SHARE))) return [];
+    return [{ part: id, amps: Math.min(...steady.moments.map((m) => Math.abs(ampsOf(m, `${id}.primary`)))) }];
   });
 }
 

@@ -7,8 +7,13 @@ export const NO_WORK = 0.06;
 export const FULL_WORK_BLUR = 0.04;
 export const NO_WORK_BLUR = 0.012;
 
+/** From here on it does more than it should: too fast, too bright, too high. Share of what it should do. */
+export const TOO_MUCH_WORK = 1.35;
+export const TOO_MUCH_BLUR = 0.06;
+
 /** How a part works that does this share of what it should. */
-export const workWord = (share: number): "full" | "weak" | "none" => (share > FULL_WORK ? "full" : share > NO_WORK ? "weak" : "none");
+export const workWord = (share: number): "too much" | "full" | "weak" | "none" =>
+  share > TOO_MUCH_WORK ? "too much" : share > FULL_WORK ? "full" : share > NO_WORK ? "weak" : "none";
 
 export const LAMP_LOOKS = ["bright", "dim", "glowing", "dark"] as const;
 export type LampLook = (typeof LAMP_LOOKS)[number];

@@ -1,4 +1,4 @@
-import { settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
+import { isDrivenByPulses, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
 import { lampBrightness, type Sight } from "../devices/index.ts";
 import { deviceNode, deviceOf, type Harness, lookupOf, pinPlace } from "../harness/index.ts";
 import { volts } from "../quantity/index.ts";
@@ -65,6 +65,7 @@ export function workShown(sights: readonly PartSight[]): number {
       return told.share;
     case "brightness":
     case "heat":
+    case "stored":
       return Math.max(0, told.share);
     case "speed":
       return told.rpm;
@@ -77,6 +78,15 @@ export function workShown(sights: readonly PartSight[]): number {
       return told.blown ? 0 : 1;
   }
 }
+
+/** Whether a part works by being switched off, and is: its work over a period is then what `deliveredShare` makes of the least and the most of it at any moment. */
+export function worksBySwitchOff(harness: Harness, id: string): boolean {
+  const part = lookupOf(harness).parts.get(id);
+  return part?.kind === "device" && deviceOf(part).device.deliversAtSwitchOff === true && isDrivenByPulses(harness, id);
+}
+
+/** What is delivered at switch-off where so much is stored at most and at least, as shares of ½·L·I²: that of the step of the current. */
+export const deliveredShare = (least: number, most: number): number => (Math.sqrt(most) - Math.sqrt(least)) ** 2;
 
 /** What counts as all the work of a part, in the unit of `workAt`: 1 for shares; a device says otherwise where it tells rpm or A. */
 export function ratedWork(harness: Harness, id: string): number {

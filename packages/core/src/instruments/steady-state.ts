@@ -1,4 +1,17 @@
-import { blownFuses, buildCircuit, type BuildOptions, type Circuit, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import {
+  blownFuses,
+  buildCircuit,
+  type BuildOptions,
+  type Circuit,
+  commandPinsOf,
+  type CommandPin,
+  type Fault,
+  isTold,
+  type Levels,
+  phasesOf,
+  untoldParts,
+  type VehicleState,
+} from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { type Element, createSolver, type Point, type SolveFailure } from "../solver/index.ts";
 
@@ -19,13 +32,47 @@ export interface SteadyState {
 
 export type NoSteadyState = Exclude<SolveFailure, { kind: "chatter" }>;
 
-/** Solves a circuit with what an instrument adds to it, through all its phases. `adds`: elements on the nodes of the circuit. */
+type Adds = (node: (place: string) => number) => readonly Element[];
+
+/**
+ * Solves a circuit with what an instrument adds to it, through all its phases. `adds`: elements on the nodes of the circuit. Parts at whose command pins no pulses stand do what
+ * they do without, which is solved again until no more of them lose theirs.
+ */
 export function solveSteadyState(
   harness: Harness,
   state: VehicleState,
   faults: readonly Fault[],
   options: BuildOptions,
-  adds: (node: (place: string) => number) => readonly Element[],
+  adds: Adds,
+): SteadyState | NoSteadyState {
+  const pins = options.phase === undefined && options.dead !== true ? commandPinsOf(harness, state) : [];
+  const untold = new Set<CommandPin>();
+  for (;;) {
+    const solved = throughPhases(harness, state, [...faults, ...untoldParts(harness, [...untold], faults)], options, adds);
+    if (solved.kind !== "steady") return solved;
+    const more = pins.filter((p) => !untold.has(p) && !isTold(p, levelsAt(solved, p)));
+    if (more.length === 0) return solved;
+    for (const p of more) untold.add(p);
+  }
+}
+
+/** Pins at which pulses are waited for and none stand, as "ALT.C". */
+export function untoldPins(harness: Harness, state: VehicleState, faults: readonly Fault[]): readonly string[] {
+  const solved = solveSteadyState(harness, state, faults, {}, () => []);
+  return solved.kind === "steady" ? commandPinsOf(harness, state).flatMap((p) => (isTold(p, levelsAt(solved, p)) ? [] : [p.at])) : [];
+}
+
+function levelsAt({ moments }: SteadyState, { at, against }: CommandPin): Levels {
+  const each = moments.map(({ circuit, point }) => point.volts[nodeAt(circuit, at)]! - point.volts[nodeAt(circuit, against)]!);
+  return [Math.min(...each), Math.max(...each)];
+}
+
+function throughPhases(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  options: BuildOptions,
+  adds: Adds,
 ): SteadyState | NoSteadyState {
   const moments: Moment[] = [];
   const oscillating = new Set<string>();

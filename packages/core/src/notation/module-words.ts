@@ -3,7 +3,7 @@
  *
  *     ECM(module pin A1 supply, pin A2 ground, pin B6 input pullOhms=2200, pin 5 low when=8<4&key=run/crank|engine=idling)
  *
- * A condition is alternatives "|" of terms joined by "&"; a term is PIN<VOLTS, PIN>VOLTS, key=…, engine=…, told>VALUE or one of
+ * A condition is alternatives "|" of terms joined by "&"; a term is PIN<VOLTS, PIN>VOLTS, PIN=pulses, key=…, engine=…, told>VALUE or one of
  * these after "!". What cannot be said so is written as JSON.
  */
 import { PIN_SORT_BY_WORD } from "../devices/index.ts";
@@ -34,6 +34,8 @@ function readTerm(text: string): Json | undefined {
   }
   const listed = /^(key|engine)=([a-z/]+)$/.exec(text);
   if (listed !== null) return { [listed[1]!]: listed[2]!.split("/").map((w) => (w === "atspeed" ? "at speed" : w)) };
+  const pulsed = /^(\w{1,12})=pulses$/.exec(text);
+  if (pulsed !== null) return { pulsed: pulsed[1]! };
   const compared = /^(\w{1,12})([<>])(-?\d+(?:\.\d+)?)$/.exec(text);
   if (compared === null) return undefined;
   const [, pin, sign, number] = compared as unknown as [string, string, string, string];
@@ -63,6 +65,7 @@ function printTerm(c: Json): string | undefined {
   }
   for (const word of ["key", "engine"])
     if (Array.isArray(c[word])) return `${word}=${(c[word] as string[]).map((w) => w.replace("at speed", "atspeed")).join("/")}`;
+  if (typeof c.pulsed === "string") return `${c.pulsed}=pulses`;
   if (typeof c.inputAbove === "number") return `told>${c.inputAbove}`;
   if (typeof c.pin !== "string") return undefined;
   return typeof c.below === "number" ? `${c.pin}<${c.below}` : typeof c.above === "number" ? `${c.pin}>${c.above}` : undefined;

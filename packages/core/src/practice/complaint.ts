@@ -1,7 +1,7 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
 import { flickersIn, workOf, type Evidence } from "../diagnosis/index.ts";
 import { deviceOf, type Harness } from "../harness/index.ts";
-import { NO_WORK, ratedWork, workWord } from "../instruments/index.ts";
+import { FULL_WORK, NO_WORK, ratedWork } from "../instruments/index.ts";
 import { operationsOf } from "../procedures/index.ts";
 
 /** What a driver says is wrong. */
@@ -12,8 +12,9 @@ export interface Complaint {
   readonly evidence: readonly Evidence[];
 }
 
-/** A driver notices when a part does less than this share of what it should, or this much that it should not. */
+/** A driver notices when a part does less than the one or more than the other share of what it should, or this much that it should not. */
 const LESS = 0.6;
+const MORE = 1.6;
 const UNASKED = 0.3;
 const MOST_NAMED = 3;
 
@@ -22,7 +23,7 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
   for (const op of operationsOf(harness)) {
     const row = op.view.rowOf(faults);
     if (row.unsolved) continue;
-    const off: { part: string; ratio: number; word: "weak" | "none" | "full" | "flickers"; by: number }[] = [];
+    const off: { part: string; ratio: number; word: "weak" | "none" | "full" | "flickers" | "too much"; by: number }[] = [];
     for (const part of op.view.partIndex.keys()) {
       const sound = workOf(op.view, op.view.sound, part);
       const work = workOf(op.view, row, part);
@@ -30,8 +31,9 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
       const ratio = sound > 0.05 ? work / sound : work;
       if (sound > 0.05 && (ratio < LESS || flickersIn(op.view, row, part)))
         off.push({ part, ratio, word: flickersIn(op.view, row, part) ? "flickers" : ratio < NO_WORK ? "none" : "weak", by: 1 - ratio });
+      if (sound > 0.05 && ratio > MORE) off.push({ part, ratio, word: "too much", by: 1 - 1 / ratio });
       const share = work / ratedWork(harness, part);
-      if (sound <= 0.02 && share > UNASKED) off.push({ part, ratio, word: workWord(share) === "full" ? "full" : "weak", by: 0.9 });
+      if (sound <= 0.02 && share > UNASKED) off.push({ part, ratio, word: share > FULL_WORK ? "full" : "weak", by: 0.9 });
     }
     if (off.length === 0) continue;
     // Lamps, motors and what people see come before the relays that they may hear.

@@ -195,9 +195,9 @@ function dropWords(setting: Setting, good: Extract<Good, { kind: "drop" }>, soun
 }
 
 /** What a part does, for a person. */
-const AT_WORK: Readonly<Record<string, string>> = { full: "on", weak: "weak", none: "off", flickers: "intermittent" };
+const AT_WORK: Readonly<Record<string, string>> = { full: "on", weak: "weak", none: "off", flickers: "intermittent", "too much": "more than it should" };
 
-const UNIT = { volts: "V", live: "V", amps: "A", ohms: "Ω" } as const;
+const UNIT = { volts: "V", level: "V", live: "V", amps: "A", ohms: "Ω", duty: "%" } as const;
 
 function expectedWords(setting: Setting, { good, test }: Step, sound: Result): string {
   const o = test.observe;

@@ -13,6 +13,8 @@ const SAID: Readonly<Record<string, string>> = {
   weak: "weak",
   none: "dead",
   flickers: "comes and goes",
+  "too much": "too much",
+  stuck: "stuck",
   yes: "answers",
   no: "silent",
 };

@@ -107,6 +107,11 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
             <Next {...props} answer={answer} />
           )}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
+          {answer.overheating.map((o) => (
+            <Notice key={o.part} tone="danger" title={`${o.part} may be held on`}>
+              {o.words}
+            </Notice>
+          ))}
           {answer.ownDoing.map((o) => (
             <Notice key={o.code} tone="info" title={`${o.code} is our own doing`}>
               It is set because of {o.because.join(", ")}. Undo that, clear it, and see whether it stays away.
@@ -146,12 +151,14 @@ function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPan
       {idle ? (
         <>
           <Button onPress={() => say("full", true)}>runs unasked</Button>
+          <Button onPress={() => say("stuck", true)}>is stuck</Button>
           <Faint>A sound one does nothing in this state either. Set key, engine and switches as they are when it fails.</Faint>
         </>
       ) : (
         <>
           <Button onPress={() => say("none", true)}>is dead</Button>
           <Button onPress={() => say("weak", true)}>is weak</Button>
+          <Button onPress={() => say("too much", true)}>too much</Button>
           <Button onPress={() => say("flickers", true)}>comes and goes</Button>
           <Button onPress={() => say("full", false)}>works</Button>
         </>

@@ -1,15 +1,13 @@
 import { z } from "zod";
-import { positive, share } from "../settings.ts";
+import { positive } from "../settings.ts";
 import { all, not, SILICON } from "../stamp.ts";
 import { GATE_OHMS, type PinKind } from "./pin.ts";
-import { driverModes, pulseRule } from "./pulse.ts";
+import { driverModes, pulsedOutput, pulseRule, sharesOf } from "./pulse.ts";
 
 export const lowSidePin = z.strictObject({
   sort: z.literal("low"),
   onOhms: positive.default(0.25),
-  /** Below 1: pulsed, on for this share of each period. */
-  duty: share.default(1),
-  hertz: positive.default(100),
+  ...pulsedOutput,
   /** Weak bias while off, by which an open load, a short to ground and a short to feed are told apart. */
   biasVolts: positive.default(2.5),
   biasOhms: positive.default(20_000),
@@ -36,5 +34,5 @@ export const lowSide: PinKind<z.infer<typeof lowSidePin>> = {
     }
   },
   modes: (_, pin) => driverModes(pin),
-  pulses: (p) => (p.duty < 1 ? [p.duty] : []),
+  pulses: sharesOf,
 };

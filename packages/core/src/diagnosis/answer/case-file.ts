@@ -9,6 +9,7 @@ import { diagnose, type Question } from "./diagnose.ts";
 import { circumstance, evidence } from "../evidence/evidence.ts";
 import { kindOf, observable } from "../evidence/kinds/index.ts";
 import { accessOf, cautionsOf } from "../effort/cautions.ts";
+import { overheatingOf } from "./held-on.ts";
 import { ownDoing } from "../predict/own-doing.ts";
 import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
 import { observableWords, resultWords } from "../evidence/describe.ts";
@@ -77,6 +78,8 @@ export const caseAnswer = z.object({
   }),
   /** Codes that the vehicle sets because something is unplugged, pulled or jumpered, and what is to be undone for them to go. */
   ownDoing: z.array(z.object({ code: z.string(), because: z.array(z.string()) })),
+  /** Windings that a likely suspect holds on, which deliver nothing and overheat. */
+  overheating: z.array(z.object({ part: z.string(), amps: z.number(), because: z.string(), words: z.string() })),
   /** Readings that fit nothing else that was found, with the chance that they are wrong. */
   doubtful: z.array(z.object({ evidence: z.string(), words: z.string(), chance: z.number() })),
   /** What it may mean that nothing fits; null while something does. */
@@ -131,6 +134,7 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
       ifWrong: d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
     },
     ownDoing: ownDoing(d.oracle, q.evidence).map(({ code, because }) => ({ code, because: [...because] })),
+    overheating: overheatingOf(d, q).map((x) => ({ ...x })),
     doubtful: q.evidence.flatMap((e, i) =>
       d.belief.doubt[i]! > DOUBTFUL
         ? [

@@ -60,6 +60,7 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
   const byKey = oracles.get(q.harness) ?? new Map<string, Oracle>();
   oracles.set(q.harness, byKey);
   const also = [...new Set(q.evidence.flatMap((e) => kindOf(e.observe).needs(e.observe)))].sort();
+  const levels = [...new Set(q.evidence.flatMap((e) => kindOf(e.observe).levels?.(e.observe) ?? []))].sort();
   const key = JSON.stringify([
     [...q.focus].sort(),
     stateKey(q.state),
@@ -67,6 +68,7 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     q.ageYears ?? null,
     q.isRough ?? false,
     opened.map(testKey).sort(),
+    levels,
   ]);
   const known = byKey.get(key);
   if (known !== undefined && also.every((p) => known.holds(p))) {
@@ -76,7 +78,7 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     return known;
   }
   const brought = new Set(opened.flatMap((e) => faultsMoving(q.harness, e)));
-  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought), also);
+  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought), also, "what is near", levels);
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
@@ -122,7 +124,7 @@ export function diagnose(q: Question): Diagnosis {
 function weighedIn(q: Question): { readonly oracle: Oracle; readonly belief: Belief } {
   const nearby = oracleFor(q);
   const mayOpen = q.focus.length > 0 && q.isRough !== true;
-  const off = mayOpen && nearby.space.isSmall ? q.evidence.filter((e) => !isOfComplaint(e) && isOff(nearby, e)) : [];
+  const off = mayOpen && nearby.space.isSmall ? q.evidence.filter((e) => isOff(nearby, e)) : [];
   const oracle = off.length === 0 ? nearby : oracleFor(q, off);
   const belief = believe(oracle, q.evidence, { share: q.presence });
   if (!mayOpen) return { oracle, belief };

@@ -30,7 +30,7 @@ function number(o: Observable, value: number): string {
   const { read } = kindOf(o);
   const unit = isScale(read) ? read.unit : "";
   if (unit === "Ω") return value === Infinity ? "OL" : ohms(Math.max(0, value));
-  const digits = Math.abs(value) < 1 ? 3 : 2;
+  const digits = unit === "%" ? 0 : Math.abs(value) < 1 ? 3 : 2;
   return `${(Math.abs(value) < 0.0005 ? 0 : value).toFixed(digits)} ${unit}`;
 }
 

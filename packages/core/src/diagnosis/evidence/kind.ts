@@ -7,7 +7,7 @@ export const name = z.string().min(1).max(40);
 
 /** The scale of what is measured: how far a reading may be off, and how it is written. */
 export interface Scale {
-  readonly unit: "V" | "A" | "Ω";
+  readonly unit: "V" | "A" | "Ω" | "%";
   /** A value on the scale on which readings are compared. */
   readonly scaled: (value: number) => number;
   /** One standard deviation of a reading around what the model says, in the unit of `scaled`. */
@@ -49,6 +49,8 @@ export interface EvidenceKind<O extends { readonly kind: string } = never> {
   readonly places: (o: O) => readonly string[];
   /** Places and parts that the model must hold to say anything. */
   readonly needs: (o: O) => readonly string[];
+  /** Places whose levels must be known phase by phase; none when left out. */
+  readonly levels?: (o: O) => readonly string[];
   /** Work of the hands once there, min. Estimates of a practised hand. */
   readonly minutes: (o: O, harness: Harness) => number;
   /** What it is to the vehicle, for what an instrument may not do. */

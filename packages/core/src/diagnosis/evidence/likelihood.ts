@@ -38,8 +38,12 @@ const neighboursIn = ({ value, low, high }: Predicted): readonly [number, number
 /** Places between them at which a word is tried. */
 const WORD_STEPS = [0, 0.05, 0.1, 0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 0.95, 1] as const;
 
+/** How well it fits that something was read where nothing should be readable: as good as not. */
+const SHOWN_BY_THE_MUTE = 0.005;
+
 /** How much better than a reading that says nothing a prediction explains a result: 1 where it neither speaks for nor against. */
 export function likelihood(o: Observable, result: Result, p: Predicted, between: Between = "spread"): number {
+  if (p.isMute === true) return result.kind === "over" ? 1 : SHOWN_BY_THE_MUTE;
   if (Number.isNaN(p.value)) return 1;
   switch (result.kind) {
     case "word":

@@ -8,9 +8,15 @@ export interface Predicted {
   readonly high: number;
   /** Where a test lamp or meter would be void or the part chatters. */
   readonly oscillating?: boolean;
+  /** Of a part that should do nothing in this state: whatever it does nobody asked for. */
+  readonly isUnasked?: boolean;
+  /** There would be nothing to read at all: the module that should tell it is asleep. */
+  readonly isMute?: boolean;
 }
 
 export const UNKNOWN: Predicted = { value: NaN, low: NaN, high: NaN };
+/** Nothing to read. */
+export const MUTE: Predicted = { ...UNKNOWN, isMute: true };
 
 /** One value, whatever the neighbouring severities show. */
 export const exactly = (value: number): Predicted => ({ value, low: value, high: value });

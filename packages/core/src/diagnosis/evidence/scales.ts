@@ -49,3 +49,16 @@ export const OHMS: Scale = {
   steps: (value) => (value >= OHMS_RANGE / 2 ? undefined : byDecades(value) / 0.25),
   unsteady: "void: live",
 };
+
+/** A duty that is told to within so much, %. */
+const DUTY_SIGMA = 2;
+
+/** Share of the time, %. A line without pulses is high all the time or none of it, which tells the same. */
+export const PER_CENT: Scale = {
+  unit: "%",
+  scaled: (value) => (value >= 99.5 ? 0 : value),
+  sigma: () => DUTY_SIGMA,
+  broad: 1 / 100,
+  steps: (value) => (value >= 99.5 ? 0 : value) / DUTY_SIGMA,
+  unsteady: "swings",
+};

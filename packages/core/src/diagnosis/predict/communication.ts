@@ -1,5 +1,5 @@
 import type { VehicleState } from "../../circuit/index.ts";
-import { lookupOf } from "../../harness/index.ts";
+import { lookupOf, mayAsk, type BusMember, type Harness } from "../../harness/index.ts";
 import { singlesOf, type Hypothesis } from "../hypotheses/space.ts";
 import { busesOf, hears, touchesBus, type Speaker } from "../simulate/bus-view.ts";
 import { isAwakeIn } from "../simulate/row.ts";
@@ -16,22 +16,61 @@ export function answersChance(rows: RowStore, state: VehicleState, module: strin
   const { view } = rows.shelf(state);
   const row = rows.row(rows.shelf(state), of);
   if (view === undefined || row === undefined || row.unsolved) return NaN;
-  const isAwake = (id: string): boolean => isAwakeIn(view, row, id);
-  if (!isAwake(module)) return 0;
-  const member = busesOf(harness).find((b) => b.id === module && b.listeners.length > 0);
-  if (member === undefined) return 1;
-  // What has nothing to do with the lines leaves them as they are: then it is enough that somebody listens.
-  if (of !== undefined && !singlesOf(of).some((c) => touchesBus(harness, member, c.fault)))
-    return member.listeners.some((ear) => isAwake(ear.id)) ? heardChance(rows, state, member, undefined) : 0;
-  return heardChance(rows, state, member, of);
+  if (!isAwakeIn(view, row, module)) return 0;
+  const members = membersOn(harness, module);
+  if (members.length === 0) return 1;
+  const talks = members.flatMap((m) =>
+    m.listeners.filter((ear) => mayAsk(harness, m.sort, ear.id, module)).map((ear) => bothWays(rows, state, m, ear, of)),
+  );
+  return talks.includes(1) ? 1 : talks.some(Number.isNaN) ? NaN : 0;
 }
 
-function heardChance(rows: RowStore, state: VehicleState, member: Speaker, of: Hypothesis | undefined): number {
+/** 1 where `to` gets the messages of `from`, 0 where it does not, NaN where there is no telling or they share no bus. */
+function getsChance(rows: RowStore, state: VehicleState, to: string, from: string, of: Hypothesis | undefined): number {
+  const { harness } = rows;
+  const ways = membersOn(harness, from).flatMap((m) =>
+    m.listeners
+      .filter((ear) => ear.id === to)
+      .map((ear) =>
+        m.sort === "lin" && mayAsk(harness, m.sort, to, from) ? bothWays(rows, state, m, ear, of) : heardChance(rows, state, m, ear, of),
+      ),
+  );
+  return ways.includes(1) ? 1 : ways.length === 0 || ways.some(Number.isNaN) ? NaN : 0;
+}
+
+function isAwakeFor(rows: RowStore, state: VehicleState, module: string, of: Hypothesis | undefined): boolean {
+  const shelf = rows.shelf(state);
+  const row = rows.row(shelf, of);
+  return shelf.view !== undefined && row !== undefined && !row.unsolved && isAwakeIn(shelf.view, row, module);
+}
+
+const membersOn = (harness: Harness, module: string): readonly Speaker[] =>
+  busesOf(harness).filter((b) => b.id === module && b.listeners.length > 0);
+
+/** Whether two modules hear each other. */
+function bothWays(rows: RowStore, state: VehicleState, member: Speaker, ear: BusMember, of: Hypothesis | undefined): number {
+  const there = heardChance(rows, state, member, ear, of);
+  if (there !== 1) return there;
+  const answering = busesOf(rows.harness).find((b) => b.id === ear.id && b.pins.join() === ear.pins.join())!;
+  return heardChance(rows, state, answering, member, of);
+}
+
+/** Whether one module hears another. */
+function heardChance(rows: RowStore, state: VehicleState, member: Speaker, ear: BusMember, of: Hypothesis | undefined): number {
+  // What has nothing to do with the lines leaves them as they are: then it is enough that both are awake.
+  if (of !== undefined && !rows.space.isSmall && !singlesOf(of).some((c) => touchesBus(rows.harness, member, c.fault))) {
+    const { view } = rows.shelf(state);
+    const row = rows.row(rows.shelf(state), of);
+    if (view === undefined || row === undefined || row.unsolved) return NaN;
+    if (!isAwakeIn(view, row, member.id) || !isAwakeIn(view, row, ear.id)) return 0;
+    return heardChance(rows, state, member, ear, undefined);
+  }
   const quiet = rows.shelf(state, { phase: 1 }, "quiet");
-  const speaks = rows.shelf(state, { phase: 1, also: [member.held] }, `speaks ${member.id}`);
+  const speaks = rows.shelf(state, { phase: 1, also: [member.held] }, `speaks ${member.id} ${member.pins.join()}`);
   const [still, held] = [rows.row(quiet, of), rows.row(speaks, of)];
   if (quiet.view === undefined || speaks.view === undefined || still === undefined || held === undefined) return NaN;
-  return hears(member, quiet.view, still, speaks.view, held) ? 1 : 0;
+  if (!isAwakeIn(speaks.view, held, member.id)) return 0;
+  return hears(member.sort, ear, quiet.view, still, speaks.view, held) ? 1 : 0;
 }
 
 /** Chance that a code is set; NaN where no monitor says how. `liveVolts`: what a module sees at a pin, V. */
@@ -45,9 +84,8 @@ export function codeChance(
   // A tool may add a failure type that the vehicle's list does not tell apart.
   const monitors = rows.harness.monitors?.filter((m) => m.code === code || code.startsWith(`${m.code}-`)) ?? [];
   if (monitors.every((m) => m.silent === undefined && m.pin === undefined)) return NaN;
-  const answers = (module: string): number => answersChance(rows, state, module, of);
   const sees = monitors.some((m) => {
-    if (m.silent !== undefined) return answers(m.silent) === 0 && answers(m.module) === 1;
+    if (m.silent !== undefined) return isAwakeFor(rows, state, m.module, of) && getsChance(rows, state, m.module, m.silent, of) === 0;
     if (m.pin === undefined) return false;
     const seen = liveVolts(m.module, m.pin);
     return (m.belowVolts !== undefined && seen < m.belowVolts) || (m.aboveVolts !== undefined && seen > m.aboveVolts);

@@ -38,14 +38,17 @@ function everythingOf(harness: Harness): Everything {
  */
 export function faultsMoving(harness: Harness, e: Evidence): readonly string[] {
   const { space, oracle: whole } = everythingOf(harness);
-  const oracle = whole ?? createOracle(space, kindOf(e.observe).needs(e.observe), "only these");
+  const oracle = whole ?? createOracle(space, kindOf(e.observe).needs(e.observe), "only these", levelsOf(e));
   const sound = oracle.predict(e, undefined);
   const found = new Set<string>();
   for (const h of space.hypotheses) if (!found.has(h.fault.id) && isMoved(e.observe, sound, oracle.predict(e, h))) found.add(h.fault.id);
   return [...found];
 }
 
+const levelsOf = ({ observe }: Evidence): readonly string[] => kindOf(observe).levels?.(observe) ?? [];
+
 function isMoved(o: Observable, sound: Predicted, now: Predicted): boolean {
+  if ((now.isMute ?? false) !== (sound.isMute ?? false)) return true;
   if (Number.isNaN(sound.value) || Number.isNaN(now.value)) return false;
   if (now.oscillating === true && sound.oscillating !== true) return true;
   if (isScale(kindOf(o).read)) return apart(o, now.value, sound.value) > MOVED_SIGMAS;
@@ -53,8 +56,12 @@ function isMoved(o: Observable, sound: Predicted, now: Predicted): boolean {
   return Object.keys(after).some((word) => Math.abs(after[word]! - before[word]!) > MOVED_SHARE);
 }
 
-/** Standard deviations of a reading between two values. */
-const apart = (o: Observable, value: number, from: number): number => Math.abs(scaled(o, value) - scaled(o, from)) / sigmaOf(o, from);
+/** Standard deviations of a reading between two values; without end where only one is beyond what the meter can show. */
+function apart(o: Observable, value: number, from: number): number {
+  const [now, then] = [scaled(o, value), scaled(o, from)];
+  const off = Math.abs(now - then) / sigmaOf(o, from);
+  return Number.isFinite(off) ? off : Number.isFinite(now) === Number.isFinite(then) ? 0 : Infinity;
+}
 
 /** Whether what was observed is not what the sound vehicle shows. */
 export function isOff(oracle: Oracle, { state, observe, result }: Evidence): boolean {

@@ -36,14 +36,15 @@ export interface Oracle {
   readonly holds: (name: string) => boolean;
 }
 
-/** `also`: places and parts that readings stand at although nothing in question leads there; "only these": nothing else is kept of what is computed. */
+/** `also`: places and parts that readings stand at although nothing in question leads there; "only these": nothing else is kept of what is computed; `levels`: places whose pulses were looked at. */
 export function createOracle(
   space: HypothesisSpace,
   also: readonly string[] = [],
   extent: "only these" | "what is near" = "what is near",
+  levels: readonly string[] = [],
 ): Oracle {
   const refinements = createRefinements(space);
-  const rows = createRowStore(space, refinements, extent === "only these" ? onlyAt(space, also) : extentOf(space, also));
+  const rows = createRowStore(space, refinements, extent === "only these" ? onlyAt(space, also, levels) : extentOf(space, also, levels));
   return {
     space,
     predict: ({ state, observe }, of, exact = false) => predictIn(rows, state, observe, of, exact),

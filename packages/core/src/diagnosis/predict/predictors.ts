@@ -1,12 +1,13 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { lampBrightness } from "../../devices/index.ts";
 import { batteryNegative, lookupOf, moduleGround, pinPlace } from "../../harness/index.ts";
-import { LIVE_VOLTS, predictReading, ratedWork } from "../../instruments/index.ts";
+import { LIVE_VOLTS, predictReading, pulsesOf, ratedWork, type Pulses } from "../../instruments/index.ts";
 import { volts } from "../../quantity/index.ts";
 import type { Observable } from "../evidence/kinds/index.ts";
-import { exactly, UNKNOWN, type Predicted } from "../evidence/predicted.ts";
+import { exactly, MUTE, UNKNOWN, type Predicted } from "../evidence/predicted.ts";
 import { faultsOf, singlesOf, type Hypothesis } from "../hypotheses/space.ts";
-import { flickersIn, isAwakeIn, swingsIn, voltsIn, workOf } from "../simulate/row.ts";
+import { flickersIn, isAwakeIn, levelsIn, swingsIn, voltsIn, workOf, type Row } from "../simulate/row.ts";
+import type { View } from "../simulate/view.ts";
 import { answersChance, codeChance } from "./communication.ts";
 import { isAt } from "./is-at.ts";
 import { lookChance } from "./look-chance.ts";
@@ -33,6 +34,13 @@ const CHANCES = {
   blownShows: 0.98,
 } as const;
 
+/** Pulses between two places of a row; where none are kept or nothing pulses, one level. */
+function pulsesIn(view: View, row: Row, red: string, black: string): Pulses | undefined {
+  const steady = voltsIn(view, row, red, black);
+  const levels = levelsIn(view, row, red, black) ?? [];
+  return levels.length > 0 ? pulsesOf(levels) : steady === undefined ? undefined : pulsesOf([[steady, 1]]);
+}
+
 /** How each kind of evidence is predicted. */
 const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
   volts: (rows, state, o, of, exact) =>
@@ -43,6 +51,12 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
       (v, r) => voltsIn(v, r, o.red, o.black),
       (v, r) => swingsIn(v, r, o.red, o.black),
     ),
+  level: (rows, state, o, of, exact) =>
+    rows.read(rows.shelf(state), of, exact, (v, r) => {
+      const pulses = pulsesIn(v, r, o.red, o.black);
+      return pulses === undefined ? undefined : o.which === "high" ? pulses.high : pulses.low;
+    }),
+  duty: (rows, state, o, of, exact) => rows.read(rows.shelf(state), of, exact, (v, r) => pulsesIn(v, r, o.red, o.black)?.dutyPercent),
   ohms: (rows, state, o, of, exact) => {
     const live = rows.read(rows.shelf(state), of, false, (v, r) => voltsIn(v, r, o.red, o.black));
     if (Math.abs(live.value) > LIVE_VOLTS) return { ...live, oscillating: true };
@@ -74,7 +88,8 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
     const shelf = rows.shelf(state);
     const sound = shelf.view === undefined ? undefined : workOf(shelf.view, shelf.view.sound, o.part);
     const { hypotheses, sameWork } = rows.space;
-    return rows.read(
+    const isUnasked = sound !== undefined && sound <= LEAST_WORK;
+    const seen = rows.read(
       shelf,
       of === undefined ? undefined : (hypotheses[sameWork[of.index] ?? -1] ?? of),
       exact,
@@ -85,12 +100,15 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
       },
       (v, r) => flickersIn(v, r, o.part),
     );
+    return isUnasked ? { ...seen, isUnasked } : seen;
   },
   answers: (rows, state, o, of) => exactly(answersChance(rows, state, o.module, of)),
-  live: (rows, state, o, of, exact) =>
-    rows.read(rows.shelf(state), of, exact, (v, r) =>
-      isAwakeIn(v, r, o.module) ? voltsIn(v, r, pinPlace(o.module, o.pin), moduleGround(o.module)) : undefined,
-    ),
+  live: (rows, state, o, of, exact) => {
+    const shelf = rows.shelf(state);
+    const row = rows.row(shelf, of);
+    if (shelf.view !== undefined && row !== undefined && !row.unsolved && !isAwakeIn(shelf.view, row, o.module)) return MUTE;
+    return rows.read(shelf, of, exact, (v, r) => voltsIn(v, r, pinPlace(o.module, o.pin), moduleGround(o.module)));
+  },
   code: (rows, state, o, of) =>
     exactly(codeChance(rows, state, o.code, of, (module, pin) => predictIn(rows, state, { kind: "live", module, pin }, of).value)),
   look: (rows, state, o, of) => {

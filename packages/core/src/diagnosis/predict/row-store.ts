@@ -58,12 +58,16 @@ export interface Extent {
   readonly parts: readonly string[];
   /** Places whose pulses matter. */
   readonly watch: readonly PlaceId[];
+  /** Places whose levels are kept phase by phase. */
+  readonly levels: readonly PlaceId[];
   /** Elements that are computed as they are; all when left out. */
   readonly keep?: (element: string) => boolean;
 }
 
-/** `also`: places and parts that readings stand at although nothing in question leads there. */
-export function extentOf(space: HypothesisSpace, also: readonly string[]): Extent {
+/**
+ * `also`: places and parts that readings stand at although nothing in question leads there; `levels`: places whose pulses were looked at, which on a small circuit are all.
+ */
+export function extentOf(space: HypothesisSpace, also: readonly string[], levels: readonly string[]): Extent {
   const { harness } = space;
   const known = new Set<string>(allPlaces(harness));
   const alsoPlaces = also.filter((p) => known.has(p)).map(onlyPlace);
@@ -73,8 +77,10 @@ export function extentOf(space: HypothesisSpace, also: readonly string[]): Exten
     space.parts,
   );
   const alsoParts = new Set(also.map(partNameIn));
+  const places = [...new Set([...own, ...alsoPlaces])];
   return {
-    places: [...new Set([...own, ...alsoPlaces])],
+    places,
+    levels: space.isSmall ? places : alsoPlaces.filter((p) => levels.includes(p)),
     parts: [...new Set([...space.parts, ...also.filter((p) => lookupOf(harness).parts.has(p))])],
     watch: [...new Set([...endsOf(harness, space.core), ...alsoPlaces])],
     keep: (id) => space.keeps(id) || alsoParts.has(partNameIn(id)) || also.includes(id),
@@ -82,18 +88,23 @@ export function extentOf(space: HypothesisSpace, also: readonly string[]): Exten
 }
 
 /** Only these places and parts, with the whole circuit behind them. */
-export function onlyAt({ harness }: HypothesisSpace, names: readonly string[]): Extent {
+export function onlyAt({ harness }: HypothesisSpace, names: readonly string[], levels: readonly string[]): Extent {
   const known = new Set<string>(allPlaces(harness));
   const parts = names.filter((n) => lookupOf(harness).parts.has(n));
   const watch = names.filter((n) => known.has(n)).map(onlyPlace);
   // What a module sees it sees against its own ground.
   const isModule = (id: string): boolean => harness.components.some((c) => c.id === id && c.kind === "device" && c.device === "module");
   const inside = parts.filter(isModule).map(moduleGround);
-  return { places: [...new Set([batteryNegative(harness), ...watch, ...inside])], parts, watch };
+  return {
+    places: [...new Set([batteryNegative(harness), ...watch, ...inside])],
+    parts,
+    watch,
+    levels: watch.filter((p) => levels.includes(p)),
+  };
 }
 
 /** Keeps the rows of a space for an extent. */
-export function createRowStore(space: HypothesisSpace, refinements: Refinements, { places, parts, watch, keep }: Extent): RowStore {
+export function createRowStore(space: HypothesisSpace, refinements: Refinements, { places, parts, watch, levels, keep }: Extent): RowStore {
   const { harness } = space;
   const held = new Set<string>([...places, ...parts]);
   const placesKnown = new Set<string>(allPlaces(harness));
@@ -119,7 +130,7 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
   }
 
   const newShelf = (state: VehicleState, options: ViewOptions): Shelf => ({
-    view: viewOf(harness, state, places, parts, { watch, ...(keep === undefined ? {} : { keep }), ...options }),
+    view: viewOf(harness, state, places, parts, { watch, levels, ...(keep === undefined ? {} : { keep }), ...options }),
     rows: [],
     amps: new Map(),
   });
@@ -128,7 +139,10 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
   function firstShelf(key: string): Shelf | undefined {
     const first = space.firstRows;
     if (first === undefined || keyOf(first.view.state, false, "") !== key) return undefined;
-    const holdsAll = places.every((p) => first.view.placeIndex.has(p)) && parts.every((p) => first.view.partIndex.has(p));
+    const holdsAll =
+      places.every((p) => first.view.placeIndex.has(p)) &&
+      parts.every((p) => first.view.partIndex.has(p)) &&
+      (!first.view.pulses || levels.every((p) => first.view.levelIndex.has(p)));
     return holdsAll
       ? { view: first.view, rows: space.hypotheses.map((c) => first.rowOf(c.fault, c.severity)), amps: new Map() }
       : undefined;

@@ -53,11 +53,9 @@ export function touchesBus(harness: Harness, member: Speaker, fault: SupposedFau
   return members.some((m) => partNameIn(fault.link) === m.id) || places.some((p) => lines.has(netAt(harness, p)));
 }
 
-/** Whether anybody hears a module: the line must be free while nobody speaks, and held while it does, at a listener that is awake. */
-export function hears(member: Speaker, quiet: View, still: Row, speaks: View, held: Row): boolean {
-  return member.listeners.some(
-    (ear) => level(quiet, still, member.sort, ear) === "recessive" && level(speaks, held, member.sort, ear) === "dominant",
-  );
+/** Whether one module hears another: the line must be free while nobody speaks, and held while the other does, at the listener's own pins, and the listener awake. */
+export function hears(sort: BusSort, ear: BusMember, quiet: View, still: Row, speaks: View, held: Row): boolean {
+  return level(quiet, still, sort, ear) === "recessive" && level(speaks, held, sort, ear) === "dominant";
 }
 
 function level(view: View, row: Row, sort: BusSort, ear: BusMember): BusLevel | "asleep" {

@@ -1,6 +1,6 @@
 import type { Fault, VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
-import { comesAndGoes, type PointReader, workAt } from "../../instruments/index.ts";
+import { comesAndGoes, deliveredShare, type PointReader, workAt, worksBySwitchOff } from "../../instruments/index.ts";
 import type { PhaseBase } from "./phase-base.ts";
 import type { RowBeingFilled } from "./row.ts";
 import type { SolvedPoint } from "./solved-point.ts";
@@ -11,9 +11,16 @@ export interface RowFiller {
   readonly add: (base: PhaseBase, points: readonly SolvedPoint[], faults: readonly Fault[], row: RowBeingFilled) => void;
 }
 
-/** A filler for one state of a vehicle: `parts` are those whose work is kept, in this order. */
-export function createRowFiller(harness: Harness, state: VehicleState, parts: readonly string[], also: readonly Fault[]): RowFiller {
-  type Part = Pick<RowBeingFilled, "volts" | "work">;
+/** A filler for one state of a vehicle: `parts` are those whose work is kept, `levels` the places whose levels are kept phase by phase, in this order. */
+export function createRowFiller(
+  harness: Harness,
+  state: VehicleState,
+  parts: readonly string[],
+  levels: readonly string[],
+  also: readonly Fault[],
+): RowFiller {
+  type Part = Pick<RowBeingFilled, "volts" | "work" | "extremes">;
+  const switchedOff = parts.map((id) => worksBySwitchOff(harness, id));
 
   function fill(base: PhaseBase, reader: SolvedPoint, faults: readonly Fault[], row: Part, share: number): void {
     for (let i = 0; i < base.nodes.length; i++) {
@@ -30,12 +37,20 @@ export function createRowFiller(harness: Harness, state: VehicleState, parts: re
       closed: reader.closed,
     };
     const { phase } = base.how;
-    for (let i = 0; i < parts.length; i++) row.work[i]! += share * workAt(harness, state, parts[i]!, point, { phase, overrides });
+    for (let i = 0; i < parts.length; i++) {
+      const work = workAt(harness, state, parts[i]!, point, { phase, overrides });
+      if (switchedOff[i] === true) {
+        const [least, most] = row.extremes.get(i) ?? [Infinity, -Infinity];
+        const now = [Math.min(least, work), Math.max(most, work)] as const;
+        row.extremes.set(i, now);
+        row.work[i] = deliveredShare(...now);
+      } else row.work[i]! += share * work;
+    }
   }
 
   function addChatter(base: PhaseBase, points: readonly SolvedPoint[], faults: readonly Fault[], row: RowBeingFilled): void {
     const extremes = points.map((p) => {
-      const one = { volts: new Float64Array(row.volts.length), work: new Float64Array(parts.length) };
+      const one = { volts: new Float64Array(row.volts.length), work: new Float64Array(parts.length), extremes: new Map<number, readonly [number, number]>() };
       fill(base, p, faults, one, 1);
       return one;
     });
@@ -54,7 +69,14 @@ export function createRowFiller(harness: Harness, state: VehicleState, parts: re
 
   return {
     add: (base, points, faults, row) => {
-      for (const p of points) fill(base, p, faults, row, base.share / points.length);
+      for (const p of points) {
+        fill(base, p, faults, row, base.share / points.length);
+        if (levels.length > 0)
+          row.moments.push({
+            share: base.share / points.length,
+            volts: Float64Array.from(levels, (place) => p.volts[base.circuit.nodeOf.get(place) ?? -1] ?? 0),
+          });
+      }
       if (points.length > 1) addChatter(base, points, faults, row);
     },
   };

@@ -22,6 +22,8 @@ export interface ViewOptions {
   readonly keep?: (element: string) => boolean;
   /** Places whose pulses matter; those of others are taken at one moment. All when left out. */
   readonly watch?: readonly PlaceId[];
+  /** Places whose levels are kept phase by phase, by the name of their node. */
+  readonly levels?: readonly string[];
   /** One moment in the period of pulses instead of their mean. */
   readonly phase?: number;
 }
@@ -59,8 +61,10 @@ export function phaseBasesOf(
     if (made === undefined) return undefined;
     // A phase in which nothing that is watched stands otherwise than in one before needs no look of its own.
     const watched = (options.watch ?? places).flatMap((p) => made.circuit.nodeOf.get(p) ?? []);
-    const same = bases.findIndex((b) =>
-      watched.every((n) => share * Math.abs(b.prepared.base.volts[n]! - made.prepared.base.volts[n]!) < SAME_VOLTS),
+    const kept = (options.levels ?? []).flatMap((p) => made.circuit.nodeOf.get(p) ?? []);
+    const apart = (b: PhaseBase, n: number): number => Math.abs(b.prepared.base.volts[n]! - made.prepared.base.volts[n]!);
+    const same = bases.findIndex(
+      (b) => watched.every((n) => share * apart(b, n) < SAME_VOLTS) && kept.every((n) => apart(b, n) < SAME_VOLTS),
     );
     if (same < 0) bases.push(made);
     else bases[same] = withPhase(bases[same]!, made);

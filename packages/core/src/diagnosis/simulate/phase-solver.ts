@@ -25,16 +25,17 @@ export interface PhaseSolver {
   readonly addInFull: (base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled) => SolvedPoint["closed"];
 }
 
-/** `places` and `parts`: those of the rows. */
+/** `places`, `parts` and `levels`: those of the rows. */
 export function createPhaseSolver(
   harness: Harness,
   state: VehicleState,
   places: readonly PlaceId[],
   parts: readonly string[],
+  levels: readonly string[],
   options: ViewOptions,
 ): PhaseSolver {
   const also = options.also ?? [];
-  const filler = createRowFiller(harness, state, parts, also);
+  const filler = createRowFiller(harness, state, parts, levels, also);
   const solver = createSolver();
   const deltaFor = (base: PhaseBase, faults: readonly Fault[]): Delta | undefined =>
     deltaOfAll(base.circuit, harness, state, faults, base.how);

@@ -12,8 +12,18 @@ export interface Row {
   readonly flickers: Uint8Array;
   /** V by place index at the points between which it goes while something chatters, for each phase in which it does; empty when all rests. */
   readonly swings: readonly (readonly Float64Array[])[];
+  /** What the places whose levels are kept stand at in each phase of the pulses; empty where there are none. */
+  readonly moments: readonly LevelMoment[];
   /** Without an answer: the circuit is singular or diverged. */
   readonly unsolved: boolean;
+}
+
+/** Levels in one phase. */
+export interface LevelMoment {
+  /** Share of the time. */
+  readonly share: number;
+  /** V by level index. */
+  readonly volts: Float64Array;
 }
 
 /** A row while it is being filled, phase by phase. */
@@ -23,6 +33,9 @@ export interface RowBeingFilled {
   work: Float64Array;
   flickers: Uint8Array;
   swings: Float64Array[][];
+  moments: LevelMoment[];
+  /** Least and most work of parts that work by being switched off, by part index. */
+  extremes: Map<number, readonly [least: number, most: number]>;
   unsolved: boolean;
 }
 
@@ -35,6 +48,8 @@ export const emptyRow = (places: number, parts: number): RowBeingFilled => ({
   work: new Float64Array(parts),
   flickers: NONE,
   swings: [],
+  moments: [],
+  extremes: new Map(),
   unsolved: false,
 });
 
@@ -42,6 +57,8 @@ export const emptyRow = (places: number, parts: number): RowBeingFilled => ({
 export interface RowIndex {
   readonly placeIndex: ReadonlyMap<string, number>;
   readonly partIndex: ReadonlyMap<string, number>;
+  /** Of places whose levels are kept phase by phase. */
+  readonly levelIndex: ReadonlyMap<string, number>;
 }
 
 /** What hangs on more than this hangs on insulation, Ω. */
@@ -49,8 +66,15 @@ const FLOATS_OHMS = 5e7;
 /** A meter that moves by more than this does not stand still, V. */
 const SWINGS_VOLTS = 0.3;
 
+/** How pulses stand between two places of a row: share of the time at each level, V. Undefined for places whose levels the row does not hold. */
+export function levelsIn({ levelIndex }: RowIndex, row: Row, red: string, black: string): readonly (readonly [volts: number, share: number])[] | undefined {
+  const [p, q] = [levelIndex.get(red), levelIndex.get(black)];
+  if (p === undefined || q === undefined) return undefined;
+  return row.moments.map(({ volts, share }) => [volts[p]! - volts[q]!, share] as const);
+}
+
 /** What a meter between two places of a row shows, V. Undefined for places that the row does not hold. */
-export function voltsIn({ placeIndex }: RowIndex, row: Row, red: string, black: string): number | undefined {
+export function voltsIn({ placeIndex }: Pick<RowIndex, "placeIndex">, row: Row, red: string, black: string): number | undefined {
   const [p, q] = [placeIndex.get(red), placeIndex.get(black)];
   if (p === undefined || q === undefined) return undefined;
   const behind = row.drivingPointOhms[p]! + row.drivingPointOhms[q]!;
@@ -61,7 +85,7 @@ export function voltsIn({ placeIndex }: RowIndex, row: Row, red: string, black: 
 }
 
 /** What a part does in a row; undefined where it shows nothing or the row does not hold it. */
-export function workOf({ partIndex }: RowIndex, row: Row, part: string): number | undefined {
+export function workOf({ partIndex }: Pick<RowIndex, "partIndex">, row: Row, part: string): number | undefined {
   const index = partIndex.get(part);
   const value = index === undefined ? NaN : row.work[index]!;
   return Number.isNaN(value) ? undefined : value;

@@ -1,5 +1,6 @@
-import type { Fault, VehicleState } from "../../circuit/index.ts";
-import { type Harness, partNameIn, type PlaceId } from "../../harness/index.ts";
+import { commandPinsOf, isTold, untoldParts, type CommandPin, type Fault, type VehicleState } from "../../circuit/index.ts";
+import { type Harness, lookupOf, partNameIn, type PlaceId, placesOfComponent } from "../../harness/index.ts";
+import { worksBySwitchOff } from "../../instruments/index.ts";
 import type { Delta } from "../../solver/index.ts";
 import { phaseBasesOf, type PhaseBase, type ViewOptions } from "./phase-base.ts";
 import { createPhaseSolver } from "./phase-solver.ts";
@@ -9,6 +10,8 @@ import { ampsByElement, type SolvedPoint } from "./solved-point.ts";
 /** A state of the vehicle, ready to be asked what any supposed fault shows in it. */
 export interface View extends RowIndex {
   readonly state: VehicleState;
+  /** Whether anything goes by phases in it. */
+  readonly pulses: boolean;
   readonly sound: Row;
   /** The row of supposed faults; the same object as `sound` where they change nothing. */
   readonly rowOf: (faults: readonly Fault[]) => Row;
@@ -36,10 +39,31 @@ export function viewOf(
   parts: readonly string[],
   options: ViewOptions = {},
 ): View | undefined {
+  const commands = options.dead === true || options.phase !== undefined ? [] : commandPinsOf(harness, state);
+  const levels = [...new Set([...commands.flatMap((c) => [c.at, c.against]), ...(options.levels ?? [])])];
+  // What works by being switched off must be seen in every phase.
+  const switchedOff = parts.filter((id) => worksBySwitchOff(harness, id)).flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!));
+  const watch = options.watch === undefined ? {} : { watch: [...options.watch, ...switchedOff] };
+  return viewWith(harness, state, places, parts, levels, commands, { ...options, ...watch, levels });
+}
+
+/** The view where everything is told that waits for pulses at `commands`; what is not while all is sound is as it is untold. */
+function viewWith(
+  harness: Harness,
+  state: VehicleState,
+  places: readonly PlaceId[],
+  parts: readonly string[],
+  levels: readonly string[],
+  commands: readonly CommandPin[],
+  options: ViewOptions,
+): View | undefined {
   const bases = phaseBasesOf(harness, state, places, options);
   if (bases === undefined) return undefined;
+  const levelIndex = new Map(levels.map((p, i) => [p, i]));
   const soundAmps = bases.map((b) => ampsByElement(b.circuit, b.prepared));
-  const { addQuick, addInFull, deltaFor, quickPoints } = createPhaseSolver(harness, state, places, parts, options);
+  const pulses = bases.length > 1 || commands.length > 0;
+  const kept = pulses ? levels : [];
+  const { addQuick, addInFull, deltaFor, quickPoints } = createPhaseSolver(harness, state, places, parts, kept, options);
   const fuses = harness.components.flatMap((c) => (c.kind === "fuse" ? [c.id] : []));
   /** Whether a fault leaves this state as it is: resistance where no current flows. */
   function isIdle(fault: Fault): boolean {
@@ -74,15 +98,43 @@ export function viewOf(
     return true;
   }
 
-  function fullRowOf(faults: readonly Fault[]): Row {
-    const row = emptyRow(places.length, parts.length);
-    throughPhases(faults, (base, supposed) => addQuick(base, supposed, row) ?? addInFull(base, supposed, row));
-    return row;
+  /** Which pins that wait for pulses see none in a row. */
+  const untoldIn = (row: Row): readonly CommandPin[] =>
+    row.unsolved
+      ? []
+      : commands.filter((c) => {
+          const seen = row.moments.map(({ volts }) => volts[levelIndex.get(c.at)!]! - volts[levelIndex.get(c.against)!]!);
+          return seen.length > 0 && !isTold(c, [Math.min(...seen), Math.max(...seen)]);
+        });
+
+  /** The row with what parts do that are told nothing by these faults. `fill`: undefined where it would have to be solved in full. */
+  function settled(faults: readonly Fault[], fill: (faults: readonly Fault[]) => Row | undefined): Row | undefined {
+    const untold = new Set<CommandPin>();
+    for (;;) {
+      const row = fill([...faults, ...untoldParts(harness, [...untold], faults)]);
+      const more = row === undefined ? [] : untoldIn(row).filter((c) => !untold.has(c));
+      if (more.length === 0) return row;
+      for (const c of more) untold.add(c);
+    }
   }
+
+  const fullRowOf = (faults: readonly Fault[]): Row =>
+    settled(faults, (all) => {
+      const row = emptyRow(places.length, parts.length);
+      throughPhases(all, (base, supposed) => addQuick(base, supposed, row) ?? addInFull(base, supposed, row));
+      return row;
+    })!;
+
+  const quickRowOf = (faults: readonly Fault[]): Row | undefined =>
+    settled(faults, (all) => {
+      const row = emptyRow(places.length, parts.length);
+      return throughPhases(all, (base, supposed) => addQuick(base, supposed, row)) ? row : undefined;
+    });
 
   function ampsOf(faults: readonly Fault[], link: string): number | undefined {
     let sum = 0;
-    const isWhole = throughPhases(faults, (base, supposed) => {
+    const all = commands.length === 0 ? faults : [...faults, ...untoldParts(harness, untoldIn(fullRowOf(faults)), faults)];
+    const isWhole = throughPhases(all, (base, supposed) => {
       const points = quickPoints(base, supposed)?.points;
       for (const p of points ?? []) sum += (base.share * p.amps(link)) / points!.length;
       return points?.at(-1)!.closed;
@@ -91,33 +143,43 @@ export function viewOf(
   }
 
   const sound = fullRowOf([]);
+  const never = untoldIn(sound);
+  if (never.length > 0) {
+    const also = [...(options.also ?? []), ...untoldParts(harness, never, options.also ?? [])];
+    return viewWith(harness, state, places, parts, levels, commands.filter((c) => !never.includes(c)), { ...options, also });
+  }
   return {
     state,
+    pulses,
     sound,
     rowOf: (faults) => (faults.every(isIdle) ? sound : fullRowOf(faults)),
-    quickRowOf: (faults) => {
-      if (faults.every(isIdle)) return sound;
-      const row = emptyRow(places.length, parts.length);
-      return throughPhases(faults, (base, supposed) => addQuick(base, supposed, row)) ? row : undefined;
-    },
-    firstOrderMove: firstOrderMoves(bases, deltaFor),
+    quickRowOf: (faults) => (faults.every(isIdle) ? sound : quickRowOf(faults)),
+    firstOrderMove: firstOrderMoves(
+      bases,
+      deltaFor,
+      commands.map((c) => c.at),
+    ),
     ampsOf,
     placeIndex: new Map(places.map((p, i) => [p as string, i])),
     partIndex: new Map(parts.map((p, i) => [p, i])),
+    levelIndex,
   };
 }
 
-/** The largest first-order move at the pins of a part over all phases, with the pins' nodes kept. */
+/** The largest first-order move at the pins of a part over all phases, and at those where something waits for pulses, by which it may come too; with the pins' nodes kept. */
 function firstOrderMoves(
   bases: readonly PhaseBase[],
   deltaFor: (base: PhaseBase, faults: readonly Fault[]) => Delta | undefined,
+  commandNodes: readonly string[],
 ): View["firstOrderMove"] {
   const pins = new Map<string, readonly Int32Array[]>();
   const pinsOf = (part: string): readonly Int32Array[] => {
     const known =
       pins.get(part) ??
       bases.map(({ circuit }) =>
-        Int32Array.from([...circuit.nodeOf].flatMap(([p, n]) => (p !== part && partNameIn(p) === part ? [n] : []))),
+        Int32Array.from(
+          [...circuit.nodeOf].flatMap(([p, n]) => ((p !== part && partNameIn(p) === part) || commandNodes.includes(p) ? [n] : [])),
+        ),
       );
     pins.set(part, known);
     return known;

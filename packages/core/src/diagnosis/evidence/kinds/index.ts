@@ -5,7 +5,9 @@ import * as amps from "./amps.ts";
 import * as answers from "./answers.ts";
 import * as check from "./check.ts";
 import * as code from "./code.ts";
+import * as duty from "./duty.ts";
 import * as lamp from "./lamp.ts";
+import * as level from "./level.ts";
 import * as live from "./live.ts";
 import * as look from "./look.ts";
 import * as ohms from "./ohms.ts";
@@ -17,6 +19,8 @@ import * as wiggle from "./wiggle.ts";
 /** What one can look at, listen to or measure. Which leads, which part, which wire. */
 export const observable = z.discriminatedUnion("kind", [
   volts.schema,
+  level.schema,
+  duty.schema,
   ohms.schema,
   amps.schema,
   lamp.schema,
@@ -34,6 +38,8 @@ export type Observable = z.infer<typeof observable>;
 /** The only list of kinds of evidence. */
 const KINDS: { readonly [K in Observable["kind"]]: EvidenceKind<Extract<Observable, { kind: K }>> } = {
   volts: volts.volts,
+  level: level.level,
+  duty: duty.duty,
   ohms: ohms.ohms,
   amps: amps.amps,
   lamp: lamp.lamp,
