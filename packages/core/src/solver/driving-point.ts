@@ -6,6 +6,8 @@ import type { System } from "./system.ts";
 export interface DrivingPoint {
   /** Resistance between a node and node 0 with the changes of a solution, Ω; nonlinear elements along their tangents at rest. */
   readonly ohms: (solution: PortSolution, node: number) => number;
+  /** The same between any two nodes, Ω. */
+  readonly ohmsBetween: (solution: PortSolution, a: number, b: number) => number;
   /** Adds `share` times what an instrument of so many ohms shows between each node and node 0 to `into`, from `from` on. */
   readonly addLoaded: (
     solution: PortSolution,
@@ -18,7 +20,7 @@ export interface DrivingPoint {
 }
 
 /** `x`: the unknowns of the last solution. */
-export function createDrivingPoint({ columnOf }: System, { selfOhms }: Responses, x: Float64Array): DrivingPoint {
+export function createDrivingPoint({ columnOf }: System, { selfOhms, column, across }: Responses, x: Float64Array): DrivingPoint {
   /** The nodes asked for last, with their unknowns and what they are behind while nothing is changed. */
   let nodesKnown: Int32Array | undefined;
   let unknowns = new Int32Array(0);
@@ -32,6 +34,16 @@ export function createDrivingPoint({ columnOf }: System, { selfOhms }: Responses
     for (let i = 0; i < k; i++) {
       const there = z[i]![at]!;
       if (there !== 0) for (let j = 0; j < k; j++) sum -= there * inner()[i * k + j]! * z[j]![at]!;
+    }
+    return Math.max(0, sum);
+  }
+
+  function ohmsBetween({ columns: z, inner, changes: k }: PortSolution, a: number, b: number): number {
+    if (a === b) return 0;
+    let sum = across(column(a, b), a, b);
+    for (let i = 0; i < k; i++) {
+      const there = across(z[i]!, a, b);
+      if (there !== 0) for (let j = 0; j < k; j++) sum -= there * inner()[i * k + j]! * across(z[j]!, a, b);
     }
     return Math.max(0, sum);
   }
@@ -53,7 +65,7 @@ export function createDrivingPoint({ columnOf }: System, { selfOhms }: Responses
     addLoadedByOne(x, solution.columns[0] ?? x, single, unknowns, soundOhms, 1 / instrumentOhms, into, from, share);
   };
 
-  return { ohms, addLoaded };
+  return { ohms, ohmsBetween, addLoaded };
 }
 
 /** into += share·x/(1 + load·(ohms − single·column²)), for one change. `at`: unknown by place; −1 for node 0. */

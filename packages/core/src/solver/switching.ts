@@ -14,6 +14,8 @@ export interface Changed {
   readonly closed: Uint8Array;
   /** Resistance that an instrument between a node and node 0 looks into, Ω, with nonlinear elements along their tangents. */
   readonly drivingPointOhms: (node: number) => number;
+  /** The same between any two nodes, Ω. */
+  readonly ohmsBetween: (a: number, b: number) => number;
   /** Adds `share` times what an instrument of so many ohms shows between each node and node 0 to `into`, from `from` on. */
   readonly addLoadedVolts: (nodes: Int32Array, instrumentOhms: number, into: Float32Array, from: number, share: number) => void;
 }
@@ -128,6 +130,7 @@ export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: Fi
     volts,
     closed,
     drivingPointOhms: (node) => drivingPoint.ohms(solution, node),
+    ohmsBetween: (a, b) => drivingPoint.ohmsBetween(solution, a, b),
     addLoadedVolts: (nodes, instrumentOhms, into, from, share) =>
       drivingPoint.addLoaded(solution, nodes, instrumentOhms, into, from, share),
   });

@@ -11,7 +11,7 @@ import type { View } from "../simulate/view.ts";
 import { answersChance, codeChance } from "./communication.ts";
 import { isAt } from "./is-at.ts";
 import { lookChance } from "./look-chance.ts";
-import type { RowStore } from "./row-store.ts";
+import { asideIn, type RowStore } from "./row-store.ts";
 
 /** What a hypothesis (undefined: the sound vehicle) shows in a state; `exact` weighs neighbouring severities too. */
 type Predictor<K extends Observable["kind"]> = (
@@ -67,17 +67,19 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
         const i = v.placeIndex.get(other);
         return i === undefined ? undefined : r.drivingPointOhms[i];
       });
-    const reading = predictReading(rows.harness, state, faultsOf(of), { quantity: "ohms", red: o.red, black: o.black });
-    return exactly(reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN);
+    const dead = rows.shelf(state, { dead: true });
+    return exactly(
+      asideIn(dead, `${o.red} ${o.black}`, of, () => {
+        const quick = dead.view?.ohmsBetween(faultsOf(of), o.red, o.black);
+        if (quick !== undefined) return quick;
+        const reading = predictReading(rows.harness, state, faultsOf(of), { quantity: "ohms", red: o.red, black: o.black });
+        return reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN;
+      }),
+    );
   },
   amps: (rows, state, o, of) => {
-    const { view, amps } = rows.shelf(state);
-    const known = amps.get(o.around) ?? new Map<number, number>();
-    amps.set(o.around, known);
-    const index = of?.index ?? -1;
-    const value = known.get(index) ?? view?.ampsOf(faultsOf(of), o.around) ?? NaN;
-    known.set(index, value);
-    return exactly(value);
+    const shelf = rows.shelf(state);
+    return exactly(asideIn(shelf, o.around, of, () => shelf.view?.ampsOf(faultsOf(of), o.around) ?? NaN));
   },
   lamp: (rows, state, o, of, exact) =>
     rows.read(rows.shelf(litBy(state, o)), of, exact, (v, r) => {

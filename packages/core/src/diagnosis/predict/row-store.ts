@@ -22,8 +22,18 @@ export interface Shelf {
   readonly view: View | undefined;
   /** By hypothesis index. */
   readonly rows: (Row | undefined)[];
-  /** A by what the clamp is around and by hypothesis index, −1 for the sound vehicle; NaN where there is no answer. */
-  readonly amps: Map<string, Map<number, number>>;
+  /** Readings that are no part of a row (A around something, Ω between two places), by name and by hypothesis index, −1 for the sound vehicle; NaN where there is no answer. */
+  readonly aside: Map<string, Map<number, number>>;
+}
+
+/** A reading beside the rows, computed once. */
+export function asideIn({ aside }: Shelf, name: string, of: Hypothesis | undefined, compute: () => number): number {
+  const known = aside.get(name) ?? new Map<number, number>();
+  aside.set(name, known);
+  const index = of?.index ?? -1;
+  const value = known.get(index) ?? compute();
+  known.set(index, value);
+  return value;
 }
 
 /** Rows of every hypothesis in every state that was asked for, computed once. */
@@ -132,7 +142,7 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
   const newShelf = (state: VehicleState, options: ViewOptions): Shelf => ({
     view: viewOf(harness, state, places, parts, { watch, levels, ...(keep === undefined ? {} : { keep }), ...options }),
     rows: [],
-    amps: new Map(),
+    aside: new Map(),
   });
 
   /** What was computed to find the space is at hand, unless a reading stands at a place that it left out. */
@@ -144,7 +154,7 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
       parts.every((p) => first.view.partIndex.has(p)) &&
       (!first.view.pulses || levels.every((p) => first.view.levelIndex.has(p)));
     return holdsAll
-      ? { view: first.view, rows: space.hypotheses.map((c) => first.rowOf(c.fault, c.severity)), amps: new Map() }
+      ? { view: first.view, rows: space.hypotheses.map((c) => first.rowOf(c.fault, c.severity)), aside: new Map() }
       : undefined;
   }
 

@@ -12,6 +12,8 @@ interface QuickPoints {
   readonly points: readonly SolvedPoint[];
   /** Driving-point resistance of a node; undefined where something chatters. */
   readonly ohms?: (node: number) => number;
+  /** The same between two nodes. */
+  readonly ohmsBetween?: (a: number, b: number) => number;
 }
 
 /** Solves supposed faults in one phase, from the factors of the sound circuit or in full, and adds what they show to a row. */
@@ -45,7 +47,7 @@ export function createPhaseSolver(
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
     if (delta === undefined || found === undefined) return undefined;
     return found.kind === "rests"
-      ? { points: [pointWith(base.circuit, delta, found.changed)], ohms: (node) => found.changed.drivingPointOhms(node) }
+      ? { points: [pointWith(base.circuit, delta, found.changed)], ohms: (node) => found.changed.drivingPointOhms(node), ohmsBetween: found.changed.ohmsBetween }
       : { points: found.points.map((p) => pointWith(base.circuit, delta, p)) };
   }
 

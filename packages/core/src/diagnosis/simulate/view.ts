@@ -19,6 +19,11 @@ export interface View extends RowIndex {
   readonly quickRowOf: (faults: readonly Fault[]) => Row | undefined;
   /** The largest move, V, that a fault makes at any pin of a part, told by the tangents alone; undefined where it cannot be told so. */
   readonly firstOrderMove: (fault: Fault, part: string) => number | undefined;
+  /**
+   * What an ohmmeter between two places reads with supposed faults, Ω, from the factors of the dead circuit. Undefined where those do not tell: in a circuit with diodes, which its 3 V
+   * open, and where the circuit would have to be solved in full.
+   */
+  readonly ohmsBetween: (faults: readonly Fault[], red: string, black: string) => number | undefined;
   /** A through a link with supposed faults; undefined when there is no answer. */
   readonly ampsOf: (faults: readonly Fault[], link: string) => number | undefined;
 }
@@ -142,6 +147,13 @@ function viewWith(
     return isWhole ? sum : undefined;
   }
 
+  function ohmsBetween(faults: readonly Fault[], red: string, black: string): number | undefined {
+    const base = bases![0]!;
+    const [a, b] = [base.circuit.nodeOf.get(red), base.circuit.nodeOf.get(black)];
+    if (a === undefined || b === undefined || base.circuit.netlist.elements.some((e) => e.kind === "diode")) return undefined;
+    return quickPoints(base, faults)?.ohmsBetween?.(a, b);
+  }
+
   const sound = fullRowOf([]);
   const never = untoldIn(sound);
   if (never.length > 0) {
@@ -160,6 +172,7 @@ function viewWith(
       commands.map((c) => c.at),
     ),
     ampsOf,
+    ohmsBetween,
     placeIndex: new Map(places.map((p, i) => [p as string, i])),
     partIndex: new Map(parts.map((p, i) => [p, i])),
     levelIndex,
