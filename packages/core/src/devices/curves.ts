@@ -44,6 +44,22 @@ export function selfHeating(ratedVolts: number, hotOhms: number, exponent: numbe
   };
 }
 
+/** V across such a part at a current, A: what it does goes by this, as a bad joint inside it takes its share of the voltage at the pins. */
+export function selfHeatingVolts(ratedVolts: number, hotOhms: number, exponent: number, coldShare: number, amps: number): number {
+  const hot = ratedVolts * (Math.abs(amps) / (ratedVolts / hotOhms)) ** (1 / exponent);
+  return (hot / ratedVolts) ** (1 - exponent) > coldShare ? hot : Math.abs(amps) * hotOhms * coldShare;
+}
+
+/** V across a part of `bentAt` at a current, A. */
+export const bentVolts = (ohms: number, bendVolts: number, siemensBeyond: number, amps: number): number =>
+  Math.abs(amps) <= bendVolts / ohms ? Math.abs(amps) * ohms : bendVolts + (Math.abs(amps) - bendVolts / ohms) / siemensBeyond;
+
+/** V across a part of `flattening` at a current, A. */
+export const flatteningVolts = (ohms: number, kneeVolts: number, amps: number): number => {
+  const asCold = Math.abs(amps) * ohms;
+  return asCold < kneeVolts ? asCold / Math.sqrt(1 - (asCold / kneeVolts) ** 2) : Infinity;
+};
+
 /** A resistance up to a bend, and a smaller slope from there on, the same both ways round: a motor that begins to turn. */
 export function bentAt(ohms: number, bendVolts: number, siemensBeyond: number): Shape {
   const bendAmps = bendVolts / ohms;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { bentAt } from "./curves.ts";
+import { bentAt, bentVolts } from "./curves.ts";
 import { copperFactor } from "./copper.ts";
 import type { DeviceKind } from "./device.ts";
 import { positive } from "./settings.ts";
@@ -52,11 +52,13 @@ export const dcMotor: DeviceKind<Settings> = {
   ],
   ratedWork: (s) => s.runningRpm,
   sights: (s, at, inside) => {
-    const volts = inside.volts("1") - inside.volts("2");
     const amps = inside.amps("winding");
     const ohms = ohmsOf(s, at.nominalVolts) * copperFactor(at.temperatureC);
     const rated = at.nominalVolts - s.runningAmps * ohmsOf(s, at.nominalVolts);
-    const turns = s.seized ? 0 : Math.max(0, (Math.abs(volts - amps * ohms) / rated) * s.runningRpm);
+    const { bend, beyond } = bendOf(s, at.nominalVolts);
+    // Not by the voltage at the pins, of which a bad joint inside takes its share.
+    const volts = bentVolts(ohms, bend * ohms, beyond, amps);
+    const turns = s.seized ? 0 : Math.max(0, ((volts - Math.abs(amps) * ohms) / rated) * s.runningRpm);
     return [{ kind: "speed", rpm: turns < 1 ? 0 : turns, stalled: turns < 1 && Math.abs(amps) > 0.02 * s.runningAmps }];
   },
 };

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { selfHeating } from "./curves.ts";
+import { selfHeating, selfHeatingVolts } from "./curves.ts";
 import type { DeviceKind } from "./device.ts";
 import { positive } from "./settings.ts";
 import { twoPinModes } from "./two-pin.ts";
@@ -34,6 +34,9 @@ export const glowPlug: DeviceKind<z.infer<typeof settings>> = {
   },
   modes: () => twoPinModes("element", 4, 0.5, "G", "B"),
   sights: (s, _, inside) => [
-    { kind: "heat", share: (inside.volts("G") - inside.volts("B")) * inside.amps("element") * (s.hotOhms / s.ratedVolts ** 2) },
+    { kind: "heat", share: voltsOf(s, inside.amps("element")) * Math.abs(inside.amps("element")) * (s.hotOhms / s.ratedVolts ** 2) },
   ],
 };
+
+const voltsOf = (s: z.infer<typeof settings>, amps: number): number =>
+  selfHeatingVolts(s.ratedVolts, s.hotOhms, EXPONENT, Math.min(1, s.coldOhms / s.hotOhms), amps);

@@ -4,7 +4,7 @@ export { BLOWS_AT, fuseOhms, fuseOpeningS } from "./fuse.ts";
 export type { EngineState, KeyPosition } from "./conditions.ts";
 export { ENGINE_STATES, KEY_POSITIONS } from "./conditions.ts";
 export { LOAD_SORTS, loadSettings, ratedOhms } from "./load.ts";
-export { filament, lampBrightness } from "./lamp.ts";
+export { filament, filamentVolts, lampBrightness } from "./lamp.ts";
 export type { Thevenin } from "./battery.ts";
 export { batterySettings, batterySource } from "./battery.ts";
 export { chargeable, leadAcid, leastUnderLoad, restVolts } from "./lead-acid.ts";
@@ -22,6 +22,7 @@ export type {
   Terminal,
   TerminalRole,
 } from "./device.ts";
+export { SERIES_OHMS } from "./device.ts";
 export type { Condition } from "./module.ts";
 export type { DeviceSettings, SettingsByKind } from "./registry.ts";
 export type { PinSettings } from "./pins/index.ts";

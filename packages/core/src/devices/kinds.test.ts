@@ -1,5 +1,6 @@
 import { expect } from "chai";
-import type { Coupling, Element } from "../solver/index.ts";
+import { withSeries } from "../circuit/index.ts";
+import { curveOf, type Coupling, type Element } from "../solver/index.ts";
 import { mostAmps } from "./alternator.ts";
 import { crankingTorqueNm } from "./cranking-load.ts";
 import { limitedSource } from "./curves.ts";
@@ -204,4 +205,32 @@ describe("sensors, coil and engine", () => {
     expect(crankingTorqueNm({ litres: 2, diesel: false }, 20)).to.equal(50);
     expect(crankingTorqueNm({ litres: 2, diesel: true }, -10)).to.be.closeTo(80 * 1.54, 1e-9);
   });
+});
+
+describe("a part with a bad joint inside, full voltage at its pins", () => {
+  // Whatever it is, it does less the worse the joint; a motor that were judged by its pins would seem to run faster.
+  const CASES: readonly (readonly [kind: string, part: string, settings: object, at: Partial<Surroundings>])[] = [
+    ["dcmotor", "winding", {}, {}],
+    ["glowplug", "element", {}, {}],
+    ["ptc", "element", {}, {}],
+    ["led", "chips", {}, {}],
+    ["injector", "winding", {}, {}],
+    ["starter", "motor", {}, { key: "crank", engine: "cranking" }],
+  ];
+  for (const [kind, part, settings, at] of CASES)
+    it(`${kind}: does less and less`, () => {
+      const { elements, nodes } = stamped(kind, settings, at);
+      const sound = elements.find((e) => e.id === `X.${part}`)!;
+      const workWith = (ohms: number): number => {
+        const e = ohms === 0 ? sound : withSeries(sound, ohms)!;
+        const amps = curveOf(e, true)!(kind === "led" ? 3 : 11).amps;
+        const inside = { volts: (n: string) => (nodes.indexOf(n) === e.a ? 11 : 0), amps: () => amps, closed: () => true };
+        const shown = deviceKind(kind)!.sights(settingsOf(kind, settings), { ...AT, ...at }, inside);
+        return Math.max(...shown.map((x) => (x.kind === "speed" ? x.rpm : "share" in x ? x.share : x.kind === "pulled in" && x.yes ? 1 : 0)));
+      };
+      const works = [0, 0.004, 0.02, 0.1, 1, 10, 1000].map(workWith);
+      expect(works[0]).to.be.above(0);
+      for (const [i, w] of works.entries()) if (i > 0) expect(w, `${i}`).to.be.at.most(works[i - 1]! + 1e-9);
+      expect(works.at(-1)).to.be.below(0.2 * works[0]!);
+    });
 });

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { flattening } from "./curves.ts";
+import { flattening, flatteningVolts } from "./curves.ts";
 import type { DeviceKind } from "./device.ts";
 import { positive } from "./settings.ts";
 import { twoPinModes, twoPinWay, twoTerminals } from "./two-pin.ts";
@@ -35,6 +35,10 @@ export const ptc: DeviceKind<Settings> = {
   },
   modes: () => twoPinModes("element", 2, 0.2),
   sights: (s, at, inside) => [
-    { kind: "heat", share: ((inside.volts("1") - inside.volts("2")) * inside.amps("element")) / (s.settledAmps * at.nominalVolts) },
+    { kind: "heat", share: (heatingVolts(s, at.nominalVolts, inside.amps("element")) * Math.abs(inside.amps("element"))) / (s.settledAmps * at.nominalVolts) },
   ],
 };
+
+/** V across the element itself; at the end of its curve no more than what stands at the pins of a sound one. */
+const heatingVolts = (s: z.infer<typeof settings>, nominalVolts: number, amps: number): number =>
+  Math.min(1.5 * nominalVolts, flatteningVolts(s.coldOhms, kneeVolts(s, nominalVolts), amps));

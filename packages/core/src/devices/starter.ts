@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { copperFactor } from "./copper.ts";
 import { crankingTorqueNm } from "./cranking-load.ts";
-import { bentAt } from "./curves.ts";
+import { bentAt, bentVolts } from "./curves.ts";
 import { CRANKSHAFT_RPM, type DeviceKind, NO_DEGREE, SERIES_OHMS } from "./device.ts";
 import { positive, share } from "./settings.ts";
 
@@ -142,10 +142,12 @@ export const starter: DeviceKind<Settings> = {
   ratedWork: () => CRANKSHAFT_RPM.cranking,
   sights: (s, at, inside) => {
     const amps = inside.amps("motor");
-    const volts = inside.volts(".motor") - inside.volts("31");
     const needed = turningAmps(s, at.temperatureC);
+    const ohms = s.motorOhms * copperFactor(at.temperatureC);
     const turns = !s.locked && amps >= needed;
-    const radPerS = turns ? (volts / amps - s.motorOhms * copperFactor(at.temperatureC)) / s.torqueNmPerA2 : 0;
+    // Not by the voltage at the stud, of which worn brushes take their share.
+    const volts = bentVolts(ohms, needed * ohms, BEYOND, amps);
+    const radPerS = turns ? (volts / amps - ohms) / s.torqueNmPerA2 : 0;
     const rpm = Math.max(0, (radPerS * 60) / (2 * Math.PI) / s.gearRatio);
     return [
       { kind: "pulled in", yes: inside.closed("contact") },

@@ -1,5 +1,5 @@
 import type { Fault } from "../circuit/index.ts";
-import type { FailureMode } from "../devices/index.ts";
+import { SERIES_OHMS, type FailureMode } from "../devices/index.ts";
 import {
   type Component,
   describeLink,
@@ -11,6 +11,7 @@ import {
   linksOf,
   lookupOf,
 } from "../harness/index.ts";
+import { resistancesFor } from "./degrees.ts";
 import { neighboursOf, type Touching } from "./neighbours.ts";
 import { effectOf, type FaultEffect } from "./effect.ts";
 
@@ -45,8 +46,6 @@ export interface Experience {
   readonly factorOf?: (link: string) => number;
 }
 
-/** Corrosion spans decades, from what a low beam notices to what a meter's microamps do not. Ω. */
-const RESISTANCES = [0.05, 0.2, 0.5, 1, 3, 10, 100, 1e4, 1e6];
 /** From a dead short to a damp one. Ω. */
 const SHORTS = [0.05, 0.5, 2, 20, 500];
 /** How often one wire and some neighbour of it rub through, beside the other weights. */
@@ -77,7 +76,7 @@ export function catalogueOf(harness: Harness, experience: Experience = {}): Supp
   const raw = [
     ...linksOf(harness).flatMap((link) => (link.kind === "device" ? [] : faultsOfLink(harness, link))),
     ...touchingOf(harness),
-    ...harness.components.flatMap((part) => faultsOfPart(part)),
+    ...harness.components.flatMap((part) => faultsOfPart(harness, part)),
   ];
   const age = (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS;
   const weights = raw.map((r) => r.weight * (r.ages ? Math.max(0.1, age) : 1) * (experience.factorOf?.(r.link) ?? 1));
@@ -121,7 +120,7 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
   const open = (words: string, weight: number): Raw =>
     make("open", "open", words, weight, NONE, false, () => ({ kind: "open", link: link.id }));
   const series = (words: string, weight: number): Raw =>
-    make("series", "resistance", words, weight, RESISTANCES, true, (ohms) => ({ kind: "series", link: link.id, ohms }));
+    make("series", "resistance", words, weight, resistancesFor(harness, link.id), true, (ohms) => ({ kind: "series", link: link.id, ohms }));
   const near = describePlace(harness, link.b);
   switch (link.kind) {
     case "wire":
@@ -213,7 +212,7 @@ function faultOfTouching(harness: Harness, { first, second, place, other, how }:
   };
 }
 
-function faultsOfPart(part: Component): Raw[] {
+function faultsOfPart(harness: Harness, part: Component): Raw[] {
   const named = `${part.id}${part.label === undefined ? "" : ` (${part.label})`}`;
   const raw = (
     effect: FaultEffect,
@@ -246,8 +245,12 @@ function faultsOfPart(part: Component): Raw[] {
   const { device, settings } = deviceOf(part);
   return device
     .modes(settings)
-    .map((m) => raw(effectOf(m), m.id, m.words, m.weight, m.severities, wears(m), (severity) => faultOfMode(part.id, m, severity)));
+    .map((m) => raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)));
 }
+
+/** A resistance of no degrees of its own is as fine as its current needs. */
+const degreesOf = (harness: Harness, part: string, { harm, severities }: FailureMode): readonly number[] =>
+  harm.kind === "series" && severities === SERIES_OHMS ? resistancesFor(harness, `${part}.${harm.part}`) : severities;
 
 /** Contacts, brushes and tracks wear with the years. */
 const wears = ({ harm }: FailureMode): boolean => harm.kind === "series";

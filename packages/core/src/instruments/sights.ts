@@ -1,6 +1,6 @@
 import { isDrivenByPulses, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
-import { lampBrightness, type Sight } from "../devices/index.ts";
-import { deviceNode, deviceOf, type Harness, lookupOf, pinPlace } from "../harness/index.ts";
+import { filamentVolts, lampBrightness, ratedOhms, type Sight } from "../devices/index.ts";
+import { deviceNode, deviceOf, type Harness, lookupOf } from "../harness/index.ts";
 import { volts } from "../quantity/index.ts";
 
 /** What can be read off one solved point of a circuit, wherever it was solved. */
@@ -35,10 +35,12 @@ export function sightsAt(
 ): readonly PartSight[] {
   const part = lookupOf(harness).parts.get(id);
   if (part?.kind === "load") {
-    const isDead = state.opened.includes(id) || Math.abs(point.amps(id)) < LEAST_AMPS;
-    const across = isDead ? 0 : Math.abs(point.volts(pinPlace(id, part.pins[0])) - point.volts(pinPlace(id, part.pins[1])));
+    // By the current, not by the voltage at its pins: a bad joint inside the part takes its share of that.
+    const amps = state.opened.includes(id) ? 0 : Math.abs(point.amps(id));
+    const rated = volts(harness.nominalVolts);
+    const across = amps < LEAST_AMPS ? 0 : part.sort === "lamp" ? filamentVolts(part, rated, amps) : amps * ratedOhms(part, rated);
     return part.sort === "lamp"
-      ? [{ kind: "brightness", share: lampBrightness(volts(harness.nominalVolts), volts(across)) }]
+      ? [{ kind: "brightness", share: lampBrightness(rated, volts(across)) }]
       : [{ kind: "runs", share: across / harness.nominalVolts }];
   }
   if (part?.kind !== "device") return [];

@@ -38,6 +38,16 @@ const neighboursIn = ({ value, low, high }: Predicted): readonly [number, number
 /** Places between them at which a word is tried. */
 const WORD_STEPS = [0, 0.05, 0.1, 0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 0.95, 1] as const;
 
+/** How well a reading that swings fits one that stands still: hardly, unless it may swing at a degree between two that do not. */
+const STANDS_STILL = 0.02;
+const BETWEEN_DEGREES = 0.3;
+
+function mayOscillateBetween(p: Predicted, { low, high }: Extract<Result, { kind: "swings" }>, between: Between): boolean {
+  if (between === "point" || p.low === p.high) return false;
+  const [from, to] = neighboursIn(p);
+  return high >= Math.min(from, to) && low <= Math.max(from, to);
+}
+
 /** How well it fits that something was read where nothing should be readable: as good as not. */
 const SHOWN_BY_THE_MUTE = 0.005;
 
@@ -49,7 +59,7 @@ export function likelihood(o: Observable, result: Result, p: Predicted, between:
     case "word":
       return ofWord(o, result.word, p, between);
     case "swings": {
-      if (p.oscillating !== true) return 0.02;
+      if (p.oscillating !== true) return mayOscillateBetween(p, result, between) ? BETWEEN_DEGREES : STANDS_STILL;
       const off = ((result.low + result.high) / 2 - p.value) / SWINGS_WITHIN;
       return Math.exp(-(off * off) / 2) / (SWINGS_WITHIN * Math.sqrt(2 * Math.PI)) / scaleOf(o).broad;
     }

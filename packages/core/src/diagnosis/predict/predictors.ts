@@ -109,7 +109,14 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
     const shelf = rows.shelf(state);
     const row = rows.row(shelf, of);
     if (shelf.view !== undefined && row !== undefined && !row.unsolved && !isAwakeIn(shelf.view, row, o.module)) return MUTE;
-    return rows.read(shelf, of, exact, (v, r) => voltsIn(v, r, pinPlace(o.module, o.pin), moduleGround(o.module)));
+    const [pin, ground] = [pinPlace(o.module, o.pin), moduleGround(o.module)];
+    return rows.read(
+      shelf,
+      of,
+      exact,
+      (v, r) => voltsIn(v, r, pin, ground),
+      (v, r) => swingsIn(v, r, pin, ground),
+    );
   },
   code: (rows, state, o, of) =>
     exactly(codeChance(rows, state, o.code, of, (module, pin) => predictIn(rows, state, { kind: "live", module, pin }, of).value)),

@@ -45,10 +45,11 @@ function onMeter(harness: Harness, state: VehicleState, leads: Leads, faults: re
 
 const onScope = (value: number | undefined): Result => (value === undefined ? { kind: "over" } : { kind: "value", value: rounded(value), resolution: stepOf(value) });
 
-/** V that a module sees at one of its pins; 0 where the circuit has no answer. */
+/** V that a module sees at one of its pins, the middle of what swings; 0 where the circuit has no answer. */
 function seenAtPin(harness: Harness, state: VehicleState, module: string, pin: string, faults: readonly Fault[]): number {
   const leads = { quantity: "volts", red: pinPlace(module, pin), black: moduleGround(module) } as const;
   const reading = predictReading(harness, state, faults, leads);
+  if (reading.kind === "unsolved" && reading.between !== undefined) return (reading.between[0] + reading.between[1]) / 2;
   return reading.kind === "value" ? reading.value : 0;
 }
 
@@ -93,7 +94,9 @@ const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
   code: (harness, state, o, faults) => word(harness.monitors?.some((m) => m.code === o.code && sees(harness, state, m, faults)) ? "active" : "absent"),
   // A module that is asleep tells no value.
   live: (harness, state, o, faults) =>
-    isAwake(harness, state, o.module, faults) ? { kind: "value", value: seenAtPin(harness, state, o.module, o.pin, faults) } : { kind: "over" },
+    isAwake(harness, state, o.module, faults)
+      ? onMeter(harness, state, { quantity: "volts", red: pinPlace(o.module, o.pin), black: moduleGround(o.module) }, faults)
+      : { kind: "over" },
 };
 
 /**

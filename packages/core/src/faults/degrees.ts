@@ -1,0 +1,53 @@
+import { buildCircuit, REST_STATE, speaking, type Fault, type VehicleState } from "../circuit/index.ts";
+import { busMembersOf, type Harness } from "../harness/index.ts";
+import { createSolver } from "../solver/index.ts";
+import { insulated } from "./sweep.ts";
+
+/** Multiples of the resistance that a link's current sees, V/I: from a drop that rule sets object to, over half of the voltage, to open for all but an ohmmeter. */
+const MULTIPLES = [0.004, 0.012, 0.04, 0.12, 0.4, 1.2, 4, 40, 1000] as const;
+/** For what carries nothing that the model knows of, Ω. */
+const WITHOUT_CURRENT = [1, 100, 1e4, 1e6] as const;
+const LEAST_OHMS = 5e-4;
+const MOST_OHMS = 1e6;
+const LEAST_AMPS = 1e-6;
+
+/**
+ * Resistances worth supposing in an element, Ω, ascending: few, and as fine as its current needs. With 200 A they begin below a milliohm, with 2 A at some tens, in a line that carries
+ * milliamps at tens of ohms.
+ */
+export function resistancesFor(harness: Harness, element: string): readonly number[] {
+  const amps = mostAmpsOf(harness).get(element) ?? 0;
+  if (amps < LEAST_AMPS) return WITHOUT_CURRENT;
+  const seen = harness.nominalVolts / amps;
+  return [...new Set(MULTIPLES.map((m) => Number(Math.min(MOST_OHMS, Math.max(LEAST_OHMS, m * seen)).toPrecision(2))))];
+}
+
+const known = new WeakMap<Harness, ReadonlyMap<string, number>>();
+
+/** The most that each element carries in the uses of a sound vehicle, A, by its id: everything switched on, at rest, idling and cranking, and while the modules of its buses speak. */
+export function mostAmpsOf(harness: Harness): ReadonlyMap<string, number> {
+  const made = known.get(harness) ?? gather(harness);
+  known.set(harness, made);
+  return made;
+}
+
+function gather(harness: Harness): ReadonlyMap<string, number> {
+  const on = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
+  const cranks = harness.components.some((c) => (c.kind === "switch" && c.closedBy === "crank") || (c.kind === "device" && c.device === "starter"));
+  const run: VehicleState = { ...REST_STATE, key: "run", on };
+  const uses: readonly (readonly [VehicleState, readonly Fault[]])[] = [
+    [run, []],
+    [{ ...run, engine: "idling" }, []],
+    ...(cranks ? ([[{ ...run, key: "crank", engine: "cranking" }, []]] as const) : []),
+    ...busMembersOf(harness).map((m) => [run, [speaking(harness, m)]] as const),
+  ];
+  const most = new Map<string, number>();
+  const solve = createSolver();
+  for (const [state, faults] of uses) {
+    const { netlist } = buildCircuit(harness, state, faults, { phase: 0, fusesHold: true });
+    const solved = solve(insulated(netlist));
+    if (solved.kind !== "solved") continue;
+    netlist.elements.forEach((e, i) => most.set(e.id, Math.max(most.get(e.id) ?? 0, Math.abs(solved.amps[i]!))));
+  }
+  return most;
+}
