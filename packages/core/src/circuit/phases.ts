@@ -45,15 +45,16 @@ export function phasesOf(harness: Harness, state: VehicleState): readonly Phase[
     .map((p, i) => ({ ...p, fusesHold: i > 0 }));
 }
 
-/** Fuses that have opened in a solved circuit, as faults for its other phases. `closed`: by element. */
+/** Fuses, those of leads among them, that have opened in a solved circuit, as faults for its other phases. `closed`: by element. */
 export function blownFuses(harness: Harness, elementOf: ReadonlyMap<string, number>, closed: ArrayLike<number>): readonly Fault[] {
-  const blown: Fault[] = [];
-  for (const part of harness.components) {
-    const index = part.kind === "fuse" ? elementOf.get(part.id) : undefined;
-    if (index !== undefined && closed[index] === 0) blown.push({ kind: "open", link: part.id });
-  }
-  return blown;
+  return openingLinks(harness, elementOf).flatMap((link): Fault[] => (closed[elementOf.get(link)!] === 0 ? [{ kind: "open", link }] : []));
 }
+
+/** Names of everything in a circuit that may blow: its fuses and the leads put on it. */
+export const openingLinks = (harness: Harness, elementOf: ReadonlyMap<string, number>): readonly string[] => [
+  ...harness.components.flatMap((c) => (c.kind === "fuse" && elementOf.has(c.id) ? [c.id] : [])),
+  ...[...elementOf.keys()].filter((id) => id.startsWith("jumper ")),
+];
 
 const pulsed = new WeakMap<Harness, Map<string, boolean>>();
 

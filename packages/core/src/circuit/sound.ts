@@ -25,6 +25,7 @@ import {
   deviceOf,
   type Harness,
   innerPlace,
+  leadFuseAmps,
   type Link,
   linksOf,
   lookupOf,
@@ -36,7 +37,7 @@ import { amps, celsius, metres, squareMillimetres, volts, watts } from "../quant
 import type { Coupling, Element, Netlist } from "../solver/index.ts";
 import type { VehicleState } from "./state.ts";
 
-/** Resistance of a fused jumper lead with its clips, Ω. */
+/** Resistance of a jumper lead with its clips, without the fuse in it, Ω. */
 const JUMPER_OHMS = 0.02;
 /** Far below that of real plates, so that a trace need not wait minutes for the mean; ripple sees a short either way. F */
 const DOUBLE_LAYER_FARADS = 0.2;
@@ -82,7 +83,7 @@ export function soundCircuit(harness: Harness, state: VehicleState, options: Bui
   for (const part of harness.components) if (part.kind === "device") stampDevice(inputs, part);
   for (const [i, [p, q]] of state.bridged.entries()) {
     if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
-      elements.push({ id: `jumper ${i + 1}`, kind: "resistor", a: nodeIn(inputs, p), b: nodeIn(inputs, q), ohms: JUMPER_OHMS });
+      elements.push(fusedLead(inputs, jumperId(i), p, q));
   }
   for (const [i, [p, q, power]] of (state.lamps ?? []).entries()) {
     if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
@@ -263,13 +264,32 @@ function elementOfLink(building: Building, link: Link): Element {
   return { ...ends, kind: "resistor", ohms: soundOhms(harness, link, state) };
 }
 
+/** Name of the element of the i-th jumper of a state. */
+export const jumperId = (i: number): string => `jumper ${i + 1}`;
+
+/** A lead with a fuse in it. */
+function fusedLead(building: Building, id: string, p: string, q: string): Element {
+  const ratingAmps = leadFuseAmps(building.harness, p, q);
+  return openingElement(building.options, { id, a: nodeIn(building, p), b: nodeIn(building, q) }, ratingAmps, fuseOhms(amps(ratingAmps)) + JUMPER_OHMS);
+}
+
 /** A fuse is closed until the current through it has once been enough to open it. */
-function fuseElement({ harness, overrides, options }: Building, link: Link, ends: { id: string; a: number; b: number }): Element {
+function fuseElement({ harness, overrides, options }: Building, link: Link, ends: Ends): Element {
   const part = lookupOf(harness).parts.get(link.id);
   if (part?.kind !== "fuse") throw new RangeError(`no fuse ${link.id}`);
   const fitted = overrides.get(part.id)?.["ratingAmps"];
   const ratingAmps = typeof fitted === "number" ? fitted : part.ratingAmps;
-  const onOhms = fuseOhms(amps(ratingAmps));
+  return openingElement(options, ends, ratingAmps, fuseOhms(amps(ratingAmps)));
+}
+
+interface Ends {
+  readonly id: string;
+  readonly a: number;
+  readonly b: number;
+}
+
+/** What opens for good at so many times its rating. */
+function openingElement(options: BuildOptions, ends: Ends, ratingAmps: number, onOhms: number): Element {
   // Transients last milliseconds, which a fuse bears.
   if (options.transient === true || options.fusesHold === true) return { ...ends, kind: "resistor", ohms: onOhms };
   const blown = {

@@ -14,7 +14,7 @@ describe("a state in words", () => {
   });
   it("says what to do to get from one to the other, and back", () => {
     expect(describeChange(REST_STATE, changed, harness)).to.equal(
-      "key run, SW2 on, F5 pulled, C1 unplugged, BAT disconnected, C1.1a bridged to BAT.- by a fused lead",
+      "key run, SW2 on, F5 pulled, C1 unplugged, BAT disconnected, C1.1a bridged to BAT.- by a lead with a 30 A fuse",
     );
     expect(describeChange(changed, REST_STATE, harness)).to.equal(
       "key off, SW2 off, F5 put back, C1 put back, BAT put back, jumper from C1.1a to BAT.- taken off",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { ENGINE_STATES, KEY_POSITIONS } from "../devices/index.ts";
-import { type Harness, lookupOf } from "../harness/index.ts";
+import { type Harness, leadFuseAmps, lookupOf } from "../harness/index.ts";
 
 /** Sensors and modules that something may act on at one time; no vehicle has as many. */
 const MOST_INPUTS = 200;
@@ -103,7 +103,7 @@ export function describeChange(from: VehicleState, to: VehicleState, harness: Ha
     ...gone(from.opened, to.opened).map((s) => `${s} put back`),
     ...gone(to.opened, from.opened).map((s) => `${s} ${openedWord(harness, s)}`),
     ...gone(from.bridged, to.bridged).map(([p, q]) => `jumper from ${p} to ${q} taken off`),
-    ...gone(to.bridged, from.bridged).map(([p, q]) => `${p} bridged to ${q} by a fused lead`),
+    ...gone(to.bridged, from.bridged).map(([p, q]) => `${p} bridged to ${q} by a lead with a ${leadFuseAmps(harness, p, q)} A fuse`),
     ...gone(from.lamps, to.lamps).map(([p, q]) => `lamp from ${p} to ${q} taken off`),
     ...gone(to.lamps, from.lamps).map(([p, q, watts]) => `${watts} W lamp from ${p} to ${q}`),
     ...gone(from.asleep, to.asleep).map((s) => `${s} awake`),

@@ -41,6 +41,7 @@ export type { KnownDevice } from "./device-of.ts";
 export { deviceOf, settingsAs } from "./device-of.ts";
 export type { BusMember } from "./bus-members.ts";
 export { busMembersOf, mayAsk } from "./bus-members.ts";
+export { leadFuseAmps } from "./lead-fuse.ts";
 export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";
 export { ratedAmps, validateHarness } from "./validate.ts";

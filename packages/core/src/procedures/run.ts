@@ -83,7 +83,7 @@ export function runProcedure(procedure: Procedure, setting: Setting, evidence: r
       test: step.test,
       leads: observableWords(harness, step.test.observe),
       state: describeState(step.test.state, harness),
-      cautions: cautionsOf(step.test),
+      cautions: cautionsOf(harness, step.test),
       expected: expectedWords(setting, step, sound),
       status,
       shown: e === undefined ? undefined : resultWords(e.observe, e.result),

@@ -75,8 +75,8 @@ G2 -- W8 BK 25mm2 0.5m -- BAT
     return low;
   }
   it("sound: the lamp takes nearly all; a meter at the near end sees millivolts", () => {
-    // Wire 34.5 mΩ, jumper 20 mΩ and ground a millivolt's worth.
-    expect(volts(h, state, [], "C1.1b")).to.be.closeTo(behindLamp(0.0345 + 0.02 + 0.0016), 5e-3);
+    // Wire 34.5 mΩ, jumper 20 mΩ and its 20 A fuse 3.4, ground a millivolt's worth.
+    expect(volts(h, state, [], "C1.1b")).to.be.closeTo(behindLamp(0.0345 + 0.0234 + 0.0016), 5e-3);
   });
   it("open: the near end stands at the battery's voltage, the far end at nothing; a scope agrees", () => {
     const open: Fault[] = [{ kind: "open", link: "W5" }];

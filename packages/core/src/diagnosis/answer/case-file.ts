@@ -120,7 +120,7 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
         observe: t.observe,
         minutes: Number(t.minutes.toFixed(1)),
         access: [...accessOf(harness, t)],
-        cautions: [...cautionsOf(t)],
+        cautions: [...cautionsOf(harness, t)],
         bits: Number(t.bits.toFixed(3)),
         expected: { sound: expected.sound, suspects: [...expected.suspects] },
       };

@@ -264,8 +264,8 @@ describe("next test", () => {
     const access = accessOf(gritter, test);
     expect(access.find((a) => a.startsWith("G8"))).to.match(/frame, rear lamps|lamps, 4 min/);
     expect(access.at(-1)).to.match(/^S8: .*seal it/);
-    expect(cautionsOf(test).join(" ")).to.match(/engine runs.*unplugging/);
-    expect(cautionsOf({ state: REST_STATE, observe: { kind: "volts", red: "G8", black: "BAT.-" } })).to.deep.equal([]);
+    expect(cautionsOf(gritter, test).join(" ")).to.match(/engine runs.*unplugging/);
+    expect(cautionsOf(gritter, { state: REST_STATE, observe: { kind: "volts", red: "G8", black: "BAT.-" } })).to.deep.equal([]);
   });
   it("foresees the likeliest outcomes of its own proposal, each once", () => {
     const q = ask([weak, battery]);

@@ -3,7 +3,9 @@ import { type Harness, isInnerPlace, linkOf, lookupOf, massesOf, partOfPlace, pi
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { placesTouched } from "./cost.ts";
+import type { Hypothesis } from "../hypotheses/space.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
+import { voltsIn } from "../simulate/row.ts";
 
 /** What kind of act a test is, for its name and its place in the list. */
 export type TestKind =
@@ -90,4 +92,15 @@ export function isSafe(oracle: Oracle, test: Test): boolean {
   const { observe: o, state } = test;
   const places = placesTouched(o);
   return refusalsOf(harness, state, { kind: kindOf(o).act, places }).length === 0;
+}
+
+/** V over a lead with a whole fuse in it at most: ten amperes and more through some hundredths of an ohm. */
+const WHOLE_LEAD_VOLTS = 0.6;
+
+/** Whether every lead that a test puts on keeps its fuse on a vehicle with this wrong (undefined: a sound one). What the model cannot say counts as not. */
+export function leadsHold(oracle: Oracle, { state }: Test, put: readonly (readonly [string, string])[], of: Hypothesis | undefined): boolean {
+  const view = oracle.view(state);
+  const row = oracle.row(state, of);
+  if (view === undefined || row === undefined || row.unsolved) return false;
+  return put.every(([p, q]) => Math.abs(voltsIn(view, row, p, q) ?? Infinity) < WHOLE_LEAD_VOLTS);
 }

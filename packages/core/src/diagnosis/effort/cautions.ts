@@ -1,4 +1,4 @@
-import { accessMinutes, type Harness, lookupOf, partNameIn } from "../../harness/index.ts";
+import { accessMinutes, type Harness, leadFuseAmps, lookupOf, partNameIn } from "../../harness/index.ts";
 import { lamp } from "../evidence/kinds/lamp.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { needsPiercing, placesTouched } from "./cost.ts";
@@ -20,13 +20,14 @@ export function accessOf(harness: Harness, { observe, state }: Test): readonly s
 }
 
 /** What may go wrong in a test for people or the vehicle, and what to do; the maker's procedure and local rules stand above it. */
-export function cautionsOf({ observe, state }: Test): readonly string[] {
+export function cautionsOf(harness: Harness, { observe, state }: Test): readonly string[] {
   const found: string[] = [];
   if (state.engine === "cranking") found.push("The engine will turn: neutral, brake on, nobody under it or near belts; agree on a signal.");
   if (state.engine === "idling" || state.engine === "at speed")
     found.push("The engine runs: leads clear of belts, fan and exhaust; use exhaust extraction.");
   if (state.opened.length > 0) found.push("Key off before unplugging; airbag connectors stay plugged.");
-  if (state.bridged.length > 0) found.push("Fused lead only, its fuse no larger than the circuit’s; the part may start at once.");
+  for (const [p, q] of state.bridged)
+    found.push(`The lead from ${p} to ${q} has a ${leadFuseAmps(harness, p, q)} A fuse, no larger than the circuit’s; the part may start at once.`);
   if ((state.lamps ?? []).length > 0 && observe.kind !== "lamp") found.push(lamp.caution!);
   const { caution } = kindOf(observe);
   if (caution !== undefined) found.push(caution);

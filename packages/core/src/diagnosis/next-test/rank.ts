@@ -1,6 +1,6 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Belief } from "../belief/belief.ts";
-import { INSTRUMENTS, isSafe, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
+import { INSTRUMENTS, isSafe, leadsHold, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
 import { actsFor, dropsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../../harness/index.ts";
 import { minutesOf } from "../effort/cost.ts";
@@ -31,6 +31,9 @@ const MOST_CASES_ANEW = 60;
 export const LEAST_BITS = 0.04;
 /** When what lies at hand tells less than this a minute, more is tried: plugs, lamps, looks. Bits. */
 export const POOR_BITS_PER_MINUTE = 0.8;
+
+/** Suspects of more than this may not be harmed by a test. */
+const NAMED = 0.05;
 
 /** What every test takes beside the work of the hands: reading what to do, and telling what came out. Minutes. */
 const HANDLING_MINUTES = 1.2;
@@ -71,6 +74,12 @@ export function rankTests(
   // Another fuse only after a lamp in its place, and not onto what looks like a short.
   const isRashFuse = (id: string): boolean =>
     lookupOf(oracle.space.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, setting.state, id);
+  // A lead goes on only where neither a sound vehicle nor a suspect worth the name would blow its fuse.
+  const named = belief.alive.filter((c) => belief.posterior(c) > NAMED);
+  const blowsLead = (c: CandidateTest): boolean => {
+    const put = c.state.bridged.filter((pair) => !setting.state.bridged.some((x) => x.join() === pair.join()));
+    return put.length > 0 && ![undefined, ...named].every((h) => leadsHold(oracle, c, put, h === undefined ? h : belief.bestAt(h)));
+  };
   // A new state costs a solution for each case: only the heaviest are asked there.
   const few = heavy.slice(0, MOST_CASES_ANEW);
   const rate = (r: RankedTest): number => worthOf(r.bits, r.minutes);
@@ -78,6 +87,7 @@ export function rankTests(
   const rank = (list: readonly CandidateTest[], asked: readonly Hypothesis[], isAct = false): RankedTest[] => {
     const rough = list.flatMap((c): RankedTest[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
+      if (blowsLead(c)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
       if (c.observe.kind === "swap" && isRashFuse(c.observe.part)) return [];
       const bits = expectedBits(oracle, belief, asked, c, confirms);
@@ -93,7 +103,9 @@ export function rankTests(
     });
     return weighed.filter((r) => r.bits >= LEAST_BITS);
   };
-  const states = new Map([setting.state, setup.state].map((s) => [stateKey(s), s]));
+  // A lead that was put on for one test does not stay for the next.
+  const standing: VehicleState = { ...setup.state, bridged: setting.state.bridged };
+  const states = new Map([setting.state, standing].map((s) => [stateKey(s), s]));
   const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, setting) : [];
   const plain = rank(
     [...states.values()].flatMap((s) => [...readingsAt(oracle, s, setting), ...dropsAcross(oracle, belief, s, setting)]),

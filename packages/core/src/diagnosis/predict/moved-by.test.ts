@@ -128,6 +128,7 @@ describe("what was observed away from the complaint", () => {
       read(TWO, REST_STATE, "C1.1a", "BAT.-", [fault]),
       read(TWO, REST_STATE, "C1.1b", "BAT.-", [fault]),
       read(TWO, REST_STATE, "L1.2", "BAT.-", [fault]),
+      read(TWO, REST_STATE, "C1.1a", "C1.1b", [fault]),
       { ...read(TWO, REST_STATE, "L1.1", "BAT.-", []), id: "slip" },
     ];
     const d = diagnose(ask(TWO, ["L1"], REST_STATE, evidence));

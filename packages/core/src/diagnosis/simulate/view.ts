@@ -1,4 +1,4 @@
-import { commandPinsOf, isTold, untoldParts, type CommandPin, type Fault, type VehicleState } from "../../circuit/index.ts";
+import { commandPinsOf, isTold, openingLinks, untoldParts, type CommandPin, type Fault, type VehicleState } from "../../circuit/index.ts";
 import { type Harness, lookupOf, partNameIn, type PlaceId, placesOfComponent } from "../../harness/index.ts";
 import { worksBySwitchOff } from "../../instruments/index.ts";
 import type { Delta } from "../../solver/index.ts";
@@ -69,7 +69,7 @@ function viewWith(
   const pulses = bases.length > 1 || commands.length > 0;
   const kept = pulses ? levels : [];
   const { addQuick, addInFull, deltaFor, quickPoints } = createPhaseSolver(harness, state, places, parts, kept, options);
-  const fuses = harness.components.flatMap((c) => (c.kind === "fuse" ? [c.id] : []));
+  const fuses = openingLinks(harness, bases[0]!.circuit.elementOf);
   /** Whether a fault leaves this state as it is: resistance where no current flows. */
   function isIdle(fault: Fault): boolean {
     if (fault.kind === "lead") return true;
