@@ -66,7 +66,7 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
 const percent = (p: number): string => `${(100 * p).toFixed(p > 0.995 && p < 1 ? 1 : 0)} %`;
 
 function inWords(a: CaseAnswer): string {
-  const lines: string[] = [];
+  const lines: string[] = a.notAsked.map((n) => n.words);
   for (const s of a.suspects) {
     lines.push(`${percent(s.probability).padStart(6)}  ${s.words}${s.severity === null ? "" : ` (${s.severity})`}`);
     for (const r of s.for.slice(0, 4)) lines.push(`          for: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
@@ -75,6 +75,7 @@ function inWords(a: CaseAnswer): string {
   if (a.misfit !== null) lines.push(a.misfit);
   for (const o of a.overheating) lines.push(`Caution: ${o.words}`);
   for (const r of a.refused) lines.push(`Not safe: ${r.reason} Instead: ${r.instead}`);
+  if (a.suspects.length === 0 && a.notAsked.length > 0) return `${lines.join("\n")}\n`;
   lines.push(a.enoughToAct.yes ? `Enough to ${a.enoughToAct.act} ${a.enoughToAct.element}.` : "Not enough to act:");
   for (const m of a.enoughToAct.missing) lines.push(`  ${m.words}`);
   const w = a.enoughToAct.ifWrong;

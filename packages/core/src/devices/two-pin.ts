@@ -20,7 +20,7 @@ export const twoPinModes = (
   {
     id: `${part} resistance`,
     words: `high resistance in the ${called}`,
-    weight: openWeight / 3,
+    weight: openWeight / 1.5,
     harm: { kind: "series", part },
     severities: SERIES_OHMS,
   },

@@ -48,3 +48,4 @@ export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema,
 export type { Mark, Moved, Sample, WiggleJudged } from "./evidence/wiggle.ts";
 export { judgeWiggle } from "./evidence/wiggle.ts";
 export { foreseen } from "./answer/foresee.ts";
+export { stateInWhich } from "./answer/not-asked.ts";

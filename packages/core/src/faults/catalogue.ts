@@ -167,7 +167,7 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
     case "load":
       return [
         open(`${what} ${openLoadWords(harness, link)}`, 4),
-        series(`too much resistance in ${what}`, 1),
+        series(`too much resistance in ${what}`, 2),
         make("shorted inside", "shorted inside", `${what} shorted inside`, 1, SHORTS, false, (ohms) => ({
           kind: "across",
           from: link.a,

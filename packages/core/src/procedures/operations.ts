@@ -1,6 +1,6 @@
 import { REST_STATE, type VehicleState } from "../circuit/index.ts";
-import { viewOf, workOf, type View } from "../diagnosis/index.ts";
-import { allPlaces, deviceOf, type Harness } from "../harness/index.ts";
+import { stateInWhich, viewOf, workOf, type View } from "../diagnosis/index.ts";
+import { allPlaces, deviceOf, sliceOf, type Harness } from "../harness/index.ts";
 
 /** A state in which a driver uses the vehicle, and which parts do something in it when all is sound. */
 export interface Operation {
@@ -12,11 +12,23 @@ export interface Operation {
 
 const LEAST_WORK = 0.05;
 
-/** Switches that whoever starts the engine holds closed: clutch, neutral, range, brake. */
-export const startPermits = (harness: Harness): readonly string[] =>
-  harness.components.flatMap((c) =>
-    c.kind === "switch" && c.closedBy === "hand" && /clutch|neutral|range|park|brake pedal/i.test(c.label ?? "") ? [c.id] : [],
-  );
+const permits = new WeakMap<Harness, readonly string[]>();
+
+/** Switches that whoever starts the engine holds closed (clutch, neutral, range, brake): those by hand without which nothing cranks. */
+export function startPermits(harness: Harness): readonly string[] {
+  const made = permits.get(harness) ?? permitsOf(harness);
+  permits.set(harness, made);
+  return made;
+}
+
+function permitsOf(harness: Harness): readonly string[] {
+  const cranking: VehicleState = { ...REST_STATE, key: "crank", engine: "cranking" };
+  const cranks = (id: string): boolean =>
+    sliceOf(harness, [id]).harness.components.some((c) => c.kind === "switch" && c.closedBy === "crank");
+  const starters = harness.components.flatMap((c) => (c.kind === "device" && c.device === "starter" ? [c.id] : []));
+  const cranked = starters.length > 0 ? starters : harness.components.flatMap((c) => (c.kind === "load" && cranks(c.id) ? [c.id] : []));
+  return [...new Set(cranked.flatMap((id) => stateInWhich(harness, id, cranking)?.on ?? []))];
+}
 
 const known = new WeakMap<Harness, readonly Operation[]>();
 
@@ -47,7 +59,6 @@ export function operationsOf(harness: Harness): readonly Operation[] {
   const idle = operate({ key: "run", engine: "idling" });
   for (const op of [rest, run, idle]) add(op);
   const hand = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c] : []));
-  const permits = [...startPermits(harness)];
   for (const s of hand) {
     for (const base of [rest, run, idle]) {
       if (base === undefined) continue;
@@ -66,7 +77,15 @@ export function operationsOf(harness: Harness): readonly Operation[] {
     add(operate({ key: "run", inputs: Object.fromEntries(told) }));
     add(operate({ key: "run", engine: "idling", inputs: Object.fromEntries(told) }));
   }
-  add(operate({ key: "crank", engine: "cranking", on: permits }));
+  add(operate({ key: "crank", engine: "cranking", on: [...startPermits(harness)] }));
+  // What no single switch works takes several.
+  for (const part of parts) {
+    if (found.some((op) => op.working.has(part)) || rest === undefined || workOf(rest.view, rest.view.sound, part) === undefined) continue;
+    const asked = harness.components.some((c) => c.id === part && (c.kind === "load" || (c.kind === "device" && c.device !== "module")))
+      ? stateInWhich(harness, part, REST_STATE)
+      : undefined;
+    if (asked !== undefined) add(operate(asked));
+  }
   known.set(harness, found);
   return found;
 }

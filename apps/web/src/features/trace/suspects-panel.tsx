@@ -99,6 +99,11 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
         )
       ) : (
         <>
+          {answer.notAsked.map((n) => (
+            <Notice key={n.part} tone="caution" title={`${n.part} is not asked to do anything`}>
+              {n.words}
+            </Notice>
+          ))}
           <Verdict answer={answer} jobId={jobId} />
           {/* Its place is kept while it is worked out, so that what lies below stays under the finger. */}
           {answer.enoughToAct.yes || isDisabled ? null : choosing ? (

@@ -9,6 +9,7 @@ import { diagnose, type Question } from "./diagnose.ts";
 import { circumstance, evidence } from "../evidence/evidence.ts";
 import { kindOf, observable } from "../evidence/kinds/index.ts";
 import { accessOf, cautionsOf } from "../effort/cautions.ts";
+import { isOnlyNotAsked, notAskedOf } from "./not-asked.ts";
 import { overheatingOf } from "./held-on.ts";
 import { ownDoing } from "../predict/own-doing.ts";
 import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
@@ -78,6 +79,8 @@ export const caseAnswer = z.object({
   }),
   /** Codes that the vehicle sets because something is unplugged, pulled or jumpered, and what is to be undone for them to go. */
   ownDoing: z.array(z.object({ code: z.string(), because: z.array(z.string()) })),
+  /** Parts that nobody asked for anything in the state of the complaint: what has to be done for a sound one to work. */
+  notAsked: z.array(z.object({ part: z.string(), words: z.string(), state: vehicleState })),
   /** Windings that a likely suspect holds on, which deliver nothing and overheat. */
   overheating: z.array(z.object({ part: z.string(), amps: z.number(), because: z.string(), words: z.string() })),
   /** Readings that fit nothing else that was found, with the chance that they are wrong. */
@@ -106,12 +109,14 @@ export const questionOf = (file: CaseFile, harness: Harness): Question => ({
 /** Everything that can be said of a case, as plain data. `next`: how far it is looked for the next test, which may take longer than all the rest. */
 export function answerCase(q: Question, next: "none" | "at hand" | "as needed" = "as needed"): CaseAnswer {
   const d = diagnose(q);
-  const suspects = suspectsOf(d, q.evidence);
   const { harness } = q;
+  const notAsked = notAskedOf(q);
+  const isIdle = isOnlyNotAsked(q, notAsked);
+  const suspects = isIdle ? [] : suspectsOf(d, q.evidence);
   return {
     suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against] })),
-    discarded: discardedOf(d, q.evidence).map((x) => ({ ...x })),
-    next: (next === "none" ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
+    discarded: (isIdle ? [] : discardedOf(d, q.evidence)).map((x) => ({ ...x })),
+    next: (next === "none" || isIdle ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
       const expected = expectedOf(d, t, suspects);
       return {
         kind: t.kind,
@@ -126,15 +131,16 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
       };
     }),
     enoughToAct: {
-      yes: d.enough?.yes ?? false,
-      act: d.enough?.act ?? null,
-      element: d.enough?.element ?? null,
-      probability: d.enough?.probability ?? 0,
-      missing: (d.enough?.missing ?? []).map(({ what, words }) => ({ what, words })),
-      ifWrong: d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
+      yes: !isIdle && (d.enough?.yes ?? false),
+      act: isIdle ? null : (d.enough?.act ?? null),
+      element: isIdle ? null : (d.enough?.element ?? null),
+      probability: isIdle ? 0 : (d.enough?.probability ?? 0),
+      missing: (isIdle ? [] : (d.enough?.missing ?? [])).map(({ what, words }) => ({ what, words })),
+      ifWrong: isIdle || d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
     },
     ownDoing: ownDoing(d.oracle, q.evidence).map(({ code, because }) => ({ code, because: [...because] })),
-    overheating: overheatingOf(d, q).map((x) => ({ ...x })),
+    notAsked: notAsked.map((x) => ({ ...x })),
+    overheating: (isIdle ? [] : overheatingOf(d, q)).map((x) => ({ ...x })),
     doubtful: q.evidence.flatMap((e, i) =>
       d.belief.doubt[i]! > DOUBTFUL
         ? [
@@ -146,7 +152,7 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
           ]
         : [],
     ),
-    misfit: misfitOf(d, q.evidence) ?? null,
+    misfit: isIdle ? null : (misfitOf(d, q.evidence) ?? null),
     refused: q.evidence.flatMap((e) => {
       return refusalsOf(harness, e.state, { kind: kindOf(e.observe).act, places: placesTouched(e.observe) }).map((r) => ({
         evidence: e.id,

@@ -108,7 +108,11 @@ export function diagnose(q: Question): Diagnosis {
   const next: Diagnosis["next"] = (reach = "as needed") => {
     const known = ranked.get(reach);
     if (known !== undefined) return known;
-    const found = rankTests(oracle, asked, weighed, setting, setup, reach, carrier === undefined ? undefined : repair);
+    const ranking = rankTests(oracle, asked, weighed, setting, setup, reach, carrier === undefined ? undefined : repair);
+    // The reading on which all hangs is confirmed by another one, not by itself.
+    const again = carrier === undefined ? undefined : testKey(q.evidence[carrier]!);
+    const others = ranking.filter((t) => testKey(t) !== again);
+    const found = others.length > 0 ? others : ranking;
     const wanted = wantedFor(oracle, belief, q.evidence, setup, enough);
     const made = [...wanted, ...found.filter((t) => wanted.every((w) => testKey(w) !== testKey(t)))];
     ranked.set(reach, made);

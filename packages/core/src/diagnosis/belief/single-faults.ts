@@ -58,12 +58,12 @@ export function weighSingleFaults(oracle: Oracle, evidence: readonly Evidence[],
 function prune(
   oracle: Oracle,
   evidence: readonly Evidence[],
-  { logOf }: Weigher,
+  { logOf, unsaidLog }: Weigher,
 ): { readonly alive: readonly Hypothesis[]; readonly best: Float64Array; readonly spread: Float64Array } {
   const { hypotheses } = oracle.space;
   let alive: readonly Hypothesis[] = hypotheses;
-  const best = Float64Array.from(hypotheses, (c) => c.logPrior);
-  const spread = Float64Array.from(hypotheses, (c) => c.logPrior);
+  const best = Float64Array.from(hypotheses, (c) => c.logPrior + unsaidLog(c));
+  const spread = Float64Array.from(best);
   evidence.forEach((_, i) => {
     let top = NONE_OF_THEM;
     for (const c of alive) {
@@ -91,7 +91,7 @@ function groupsOf(oracle: Oracle, graded: readonly Hypothesis[], best: Float64Ar
 function refineGroup(
   oracle: Oracle,
   evidence: readonly Evidence[],
-  { isAside, logAt, logOf }: Weigher,
+  { isAside, logAt, logOf, unsaidLog }: Weigher,
   group: readonly Hypothesis[],
   logs: Float64Array,
   at: Map<number, Hypothesis>,
@@ -105,7 +105,7 @@ function refineGroup(
   );
   for (const c of group) {
     const fitted = oracle.at(c, fine.best.severity);
-    logs[c.index] = c.logPrior + fine.log;
+    logs[c.index] = c.logPrior + unsaidLog(c) + fine.log;
     evidence.forEach((_, i) => (logs[c.index]! += shared.includes(i) ? 0 : logOf(i, fitted, "point")));
     at.set(c.index, fitted);
   }

@@ -1,8 +1,11 @@
+import type { VehicleState } from "../../circuit/index.ts";
+import { deviceOf, lookupOf, type Harness } from "../../harness/index.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import { likelihood, type Between } from "../evidence/likelihood.ts";
 import type { Predicted } from "../evidence/predicted.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 import type { Oracle } from "../predict/oracle.ts";
+import { workOf } from "../simulate/row.ts";
 
 /** Chance that a whole reading is wrong: a slipped lead, a misread digit, a customer's memory. */
 const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
@@ -29,6 +32,8 @@ export interface Weigher {
   readonly logOf: (evidence: number, of: Hypothesis, between: Between) => number;
   /** The same for a prediction at one severity. */
   readonly logAt: (evidence: number, p: Predicted) => number;
+  /** Natural logarithm of how much less likely a hypothesis is for what nobody said of it: what else it would put out. */
+  readonly unsaidLog: (of: Hypothesis) => number;
   /** What a scan found beside the complaint, and no fault near it explains, is another matter. */
   readonly isAside: (evidence: number) => boolean;
 }
@@ -68,8 +73,16 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
     const gross = grossOf(evidence[i]!);
     return Math.log((1 - gross) * ratio + gross);
   };
+  const unsaid = unsaidParts(oracle, evidence);
+  const unsaidLog = (c: Hypothesis): number => {
+    if (unsaid === undefined) return 0;
+    const { state, parts } = unsaid;
+    const out = parts.filter((part) => oracle.predict({ state, observe: { kind: "part", part } }, c).value < PUT_OUT).length;
+    return out === 0 ? 0 : Math.log(out < MANY_OUT ? UNSAID : UNSAID_MANY);
+  };
   return {
     ratio,
+    unsaidLog,
     logOf: (i, c, between) => (aside[i] === true ? 0 : withGross(i, ratio(i, c, between))),
     logAt: (i, p) => {
       const { observe, result } = evidence[i]!;
@@ -77,6 +90,39 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
     },
     isAside: (i) => aside[i] === true,
   };
+}
+
+/** Chance that nobody mentions what else is out, of one or two parts and of more. Estimates. */
+const UNSAID = 0.25;
+const UNSAID_MANY = 0.08;
+const MANY_OUT = 3;
+/** A part that does less than this share of what it should is out. */
+const PUT_OUT = 0.5;
+const MOST_UNSAID = 8;
+
+/** Where a single part is complained of: the others that work beside it in that state on a sound vehicle, and of which nobody has said anything. */
+function unsaidParts(
+  { space, view }: Oracle,
+  evidence: readonly Evidence[],
+): { readonly state: VehicleState; readonly parts: readonly string[] } | undefined {
+  const said = evidence.flatMap((e) => (e.observe.kind === "part" && e.source !== "scan" ? [{ ...e, part: e.observe.part }] : []));
+  const wrong = said.filter(({ result: r }) => r.kind === "word" && (r.word === "none" || r.word === "weak"));
+  const [only] = wrong;
+  if (only === undefined || new Set(wrong.map((e) => e.part)).size > 1) return undefined;
+  const seen = view(only.state);
+  if (seen === undefined) return undefined;
+  const known = new Set(said.map((e) => e.part));
+  const parts = [...space.parts].filter((id) => {
+    if (known.has(id) || !isNoticed(space.harness, id)) return false;
+    return (workOf(seen, seen.sound, id) ?? 0) > LEAST_WORK;
+  });
+  return { state: only.state, parts: parts.slice(0, MOST_UNSAID) };
+}
+const LEAST_WORK = 0.05;
+
+function isNoticed(harness: Harness, id: string): boolean {
+  const part = lookupOf(harness).parts.get(id);
+  return part?.kind === "load" || (part?.kind === "device" && deviceOf(part).device.isNoticed === true);
 }
 
 function memoOf(oracle: Oracle, e: Evidence): Map<number, number> {

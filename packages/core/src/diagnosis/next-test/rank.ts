@@ -85,7 +85,7 @@ export function rankTests(
   const rate = (r: RankedTest): number => worthOf(r.bits, r.minutes);
   const byRate = (list: RankedTest[]): RankedTest[] => list.sort((p, q) => rate(q) - rate(p));
   const rank = (list: readonly CandidateTest[], asked: readonly Hypothesis[], isAct = false): RankedTest[] => {
-    const rough = list.flatMap((c): RankedTest[] => {
+    const rough = [...new Map(list.map((c) => [testKey(c), c])).values()].flatMap((c): RankedTest[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
       if (blowsLead(c)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];

@@ -1,0 +1,77 @@
+import type { VehicleState } from "../../circuit/index.ts";
+import { lookupOf, sliceOf, type Harness } from "../../harness/index.ts";
+import { workOf } from "../simulate/row.ts";
+import { viewOf } from "../simulate/view.ts";
+import type { Question } from "./diagnose.ts";
+
+/** A part that a sound vehicle does not work either in the state of the complaint, and what has to be done for it to work. */
+export interface NotAsked {
+  readonly part: string;
+  readonly state: VehicleState;
+  readonly words: string;
+}
+
+const LEAST_WORK = 0.05;
+
+/** Parts that are said to be dead in a state in which nothing asks them to do anything. */
+export function notAskedOf({ harness, focus, evidence }: Question): readonly NotAsked[] {
+  return focus.flatMap((part) => {
+    const said = evidence.find(
+      (e) => e.observe.kind === "part" && e.observe.part === part && e.result.kind === "word" && (e.result.word === "none" || e.result.word === "weak"),
+    );
+    if (said === undefined || works(harness, said.state, part) !== false) return [];
+    const asked = stateInWhich(harness, part, said.state);
+    return asked === undefined ? [] : [{ part, state: asked, words: wordsOf(harness, part, said.state, asked) }];
+  });
+}
+
+/** Whether a sound part works in a state; undefined where it shows no work or the circuit has no answer. */
+function works(harness: Harness, state: VehicleState, part: string): boolean | undefined {
+  const view = viewOf(harness, state, [], [part]);
+  const work = view === undefined ? undefined : workOf(view, view.sound, part);
+  return work === undefined ? undefined : work > LEAST_WORK;
+}
+
+/**
+ * The state nearest to one in which a sound part works: with more switches on, then with the key on, the engine running, cranking. Only switches without which it does not work
+ * are put on. Undefined where none is found.
+ */
+export function stateInWhich(harness: Harness, part: string, from: VehicleState): VehicleState | undefined {
+  const hand = sliceOf(harness, [part]).harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
+  const positions: readonly Partial<VehicleState>[] = [
+    {},
+    { key: "run", engine: "stopped" },
+    { key: "run", engine: "idling" },
+    { key: "crank", engine: "cranking" },
+  ];
+  for (const position of positions) {
+    const base: VehicleState = { ...from, ...position };
+    let on = [...new Set([...from.on, ...hand])];
+    if (works(harness, { ...base, on }, part) !== true) continue;
+    for (const id of hand.filter((x) => !from.on.includes(x))) {
+      const without = on.filter((x) => x !== id);
+      if (works(harness, { ...base, on: without }, part) === true) on = without;
+    }
+    return { ...base, on: on.sort() };
+  }
+  return undefined;
+}
+
+const named = (harness: Harness, id: string): string => {
+  const part = lookupOf(harness).parts.get(id);
+  return part?.label === undefined ? id : `${id} (${part.label})`;
+};
+
+function wordsOf(harness: Harness, part: string, now: VehicleState, asked: VehicleState): string {
+  const missing = [
+    ...(now.key === asked.key ? [] : [`the key is in ${now.key}, not in ${asked.key}`]),
+    ...(now.engine === asked.engine ? [] : [asked.engine === "cranking" ? "nobody cranks" : "the engine does not run"]),
+    ...asked.on.filter((id) => !now.on.includes(id)).map((id) => `${named(harness, id)} is not switched on`),
+  ];
+  return `${named(harness, part)} does nothing in this state on a sound vehicle either: ${missing.join(", ")}. Say what it does with that done before anything is suspected.`;
+}
+
+/** Nothing but the complaint of parts that nobody asked for anything. */
+export const isOnlyNotAsked = (q: Question, notAsked: readonly NotAsked[]): boolean =>
+  notAsked.length > 0 &&
+  q.evidence.every((e) => e.observe.kind === "part" && notAsked.some((n) => e.observe.kind === "part" && e.observe.part === n.part));
