@@ -23,6 +23,8 @@ export type { Observation } from "./observe.ts";
 export { clicks, comesAndGoes, heldOn, observe } from "./observe.ts";
 export type { Measures, ScopePlacement, Trace, TraceResult } from "./scope.ts";
 export { measure, predictTrace } from "./scope.ts";
+export type { Scan } from "./scan.ts";
+export { awakeModules, isCodeSet, scanAll } from "./scan.ts";
 export type { Pulses } from "./pulses.ts";
 export { predictPulses, pulsesOf } from "./pulses.ts";
 export { untoldPins } from "./steady-state.ts";

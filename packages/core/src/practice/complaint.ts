@@ -1,11 +1,15 @@
-import type { Fault, VehicleState } from "../circuit/index.ts";
-import { flickersIn, workOf, type Evidence } from "../diagnosis/index.ts";
-import { deviceOf, type Harness } from "../harness/index.ts";
-import { FULL_WORK, NO_WORK, ratedWork } from "../instruments/index.ts";
+import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
+import { flickersIn, shownBy, sigmaOf, workOf, type Evidence, type Test } from "../diagnosis/index.ts";
+import { batteryNegative, batteryOf, batteryPositive, deviceOf, lookupOf, type Harness } from "../harness/index.ts";
+import { FULL_WORK, NO_WORK, ratedWork, scanAll, type Scan } from "../instruments/index.ts";
 import { operationsOf } from "../procedures/index.ts";
 
-/** What a driver says is wrong. */
+/** Who notices: the driver by what a part does, the driver by a warning lamp, a scan, a meter at service. */
+export type NoticedBy = "driver" | "lamp" | "scan" | "meter";
+
+/** What somebody says is wrong. */
 export interface Complaint {
+  readonly by: NoticedBy;
   readonly state: VehicleState;
   /** Parts that do not do what they should, worst first. */
   readonly focus: readonly string[];
@@ -18,8 +22,69 @@ const MORE = 1.6;
 const UNASKED = 0.3;
 const MOST_NAMED = 3;
 
-/** The first use of the vehicle in which a fault is noticed; undefined when nobody would notice. */
-export function complaintOf(harness: Harness, faults: readonly Fault[]): Complaint | undefined {
+/** The first use of the vehicle in which a fault is noticed, by the driver before a scan and by that before a meter; undefined when nobody would notice. */
+export const complaintOf = (harness: Harness, faults: readonly Fault[]): Complaint | undefined =>
+  drivenWith(harness, faults) ?? scannedWith(harness, faults) ?? meteredWith(harness, faults);
+
+/** A lamp of no more than this stands for a warning, W. */
+const WARNING_WATTS = 3.5;
+const isWarning = (harness: Harness, id: string): boolean => {
+  const part = lookupOf(harness).parts.get(id);
+  return part?.kind === "load" && part.sort === "lamp" && "watts" in part.rating && part.rating.watts <= WARNING_WATTS;
+};
+
+/** What a scan finds with the key on or the engine running. */
+function scannedWith(harness: Harness, faults: readonly Fault[]): Complaint | undefined {
+  const isModule = harness.components.some((c) => c.kind === "device" && c.device === "module");
+  if (!isModule) return undefined;
+  for (const engine of ["stopped", "idling"] as const) {
+    const state: VehicleState = { ...REST_STATE, key: "run", engine };
+    const sound = soundScan(harness, state);
+    const now = scanAll(harness, state, faults);
+    const silent = now.silent.filter((id) => !sound.silent.includes(id)).slice(0, MOST_NAMED);
+    const codes = now.codes.filter((c) => !sound.codes.includes(c)).slice(0, MOST_NAMED);
+    if (silent.length + codes.length === 0) continue;
+    const found = (observe: Evidence["observe"], word: "active" | "no"): Pick<Evidence, "observe" | "result"> => ({ observe, result: { kind: "word", word } });
+    const all = [...codes.map((code) => found({ kind: "code", code }, "active")), ...silent.map((module) => found({ kind: "answers", module }, "no"))];
+    return { by: "scan", state, focus: silent, evidence: all.map((e, i) => ({ id: `scan ${i + 1}`, state, source: "scan", ...e })) };
+  }
+  return undefined;
+}
+
+const scans = new WeakMap<Harness, Map<string, Scan>>();
+function soundScan(harness: Harness, state: VehicleState): Scan {
+  const known = scans.get(harness) ?? new Map<string, Scan>();
+  scans.set(harness, known);
+  const made = known.get(state.engine) ?? scanAll(harness, state, []);
+  known.set(state.engine, made);
+  return made;
+}
+
+/** What a service measures in any case: the battery's voltage at rest, while the engine runs and while it is cranked, and what is drawn with all off. */
+function meteredWith(harness: Harness, faults: readonly Fault[]): Complaint | undefined {
+  const posts = { kind: "volts", red: batteryPositive(harness), black: batteryNegative(harness) } as const;
+  const off: VehicleState = { ...REST_STATE };
+  const cranks = operationsOf(harness).find((op) => op.state.engine === "cranking")?.state;
+  const checks: readonly Test[] = [
+    { state: off, observe: posts },
+    { state: { ...off, key: "run", engine: "idling" }, observe: posts },
+    ...(cranks === undefined ? [] : [{ state: cranks, observe: posts }]),
+    { state: off, observe: { kind: "amps", around: batteryOf(harness)!.id } },
+  ];
+  for (const test of checks) {
+    const [now, sound] = [shownBy(harness, test, faults), shownBy(harness, test, [])];
+    if (now.kind !== "value" || sound.kind !== "value") continue;
+    const least = test.observe.kind === "amps" ? LEAST_DRAIN_AMPS : LEAST_VOLTS_OFF * (harness.nominalVolts / 12);
+    if (Math.abs(now.value - sound.value) < Math.max(least, 3 * sigmaOf(test.observe, sound.value))) continue;
+    return { by: "meter", state: test.state, focus: [], evidence: [{ id: "service 1", ...test, result: now, source: "technician" }] };
+  }
+  return undefined;
+}
+const LEAST_VOLTS_OFF = 0.3;
+const LEAST_DRAIN_AMPS = 0.05;
+
+/** What a driver sees, hears or feels. */
+function drivenWith(harness: Harness, faults: readonly Fault[]): Complaint | undefined {
   for (const op of operationsOf(harness)) {
     const row = op.view.rowOf(faults);
     if (row.unsolved) continue;
@@ -50,6 +115,7 @@ export function complaintOf(harness: Harness, faults: readonly Fault[]): Complai
     off.sort((p, q) => seen(q.part) - seen(p.part) || q.by - p.by);
     const named = [...new Map(off.map((o) => [o.part, o])).values()].slice(0, MOST_NAMED);
     return {
+      by: named.every((n) => isWarning(harness, n.part)) ? "lamp" : "driver",
       state: op.state,
       focus: named.map((n) => n.part),
       evidence: named.map((n, i) => ({

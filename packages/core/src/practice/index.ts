@@ -1,4 +1,4 @@
-export type { Complaint } from "./complaint.ts";
+export type { Complaint, NoticedBy } from "./complaint.ts";
 export { complaintOf } from "./complaint.ts";
 export type { Chance, Truth } from "./truth.ts";
 export { chanceOf, resultOf } from "./truth.ts";

@@ -1,6 +1,7 @@
 import { catalogueOf } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { unreachable } from "../quantity/index.ts";
+import type { NoticedBy } from "./complaint.ts";
 import { fixedOrder, halfSplit, type Strategy } from "./baselines.ts";
 import { practise, type Run } from "./technician.ts";
 import { chanceOf, type Truth } from "./truth.ts";
@@ -22,6 +23,10 @@ export interface Summary {
 export interface Practice extends Summary {
   readonly baselines: { readonly halfSplit: Summary; readonly fixedOrder: Summary };
   readonly perFamily: Readonly<Record<string, Summary>>;
+  /** By who notices. */
+  readonly perComplaint: Readonly<Record<string, Summary>>;
+  /** Of all faults tried, the share that each notices, and that nobody does. */
+  readonly noticed: Readonly<Record<NoticedBy | "nobody", number>>;
 }
 
 /** "open", "resistance", "short" and so on, for a table. */
@@ -59,6 +64,8 @@ export function truthsOf(harness: Harness, sample: number | undefined, seed: num
   return Array.from({ length: sample }, (_, i) => all[Math.floor(from + i * step)]!);
 }
 
+const NOTICED_BY: readonly NoticedBy[] = ["driver", "lamp", "scan", "meter"];
+
 /** Lets the simulated technician work through faults, by the proposals and by two rules. Faults that nobody would notice are left out. */
 export function practiseAll(
   harness: Harness,
@@ -82,9 +89,19 @@ export function practiseAll(
     after(i + 1);
   });
   const families = [...new Set(runs.proposed.map((r) => familyOf(r.truth[0]!)))].sort();
+  const by = (who: NoticedBy): readonly Run[] => runs.proposed.filter((r) => r.complaint.by === who);
+  const share = (n: number): number => Number((n / Math.max(1, truths.length)).toFixed(4));
   return {
     ...summarise(runs.proposed),
     baselines: { halfSplit: summarise(runs.halfSplit), fixedOrder: summarise(runs.fixedOrder) },
+    perComplaint: Object.fromEntries(NOTICED_BY.flatMap((who) => (by(who).length === 0 ? [] : [[who, summarise(by(who))] as const]))),
+    noticed: {
+      driver: share(by("driver").length),
+      lamp: share(by("lamp").length),
+      scan: share(by("scan").length),
+      meter: share(by("meter").length),
+      nobody: share(truths.length - runs.proposed.length),
+    },
     perFamily: Object.fromEntries(families.map((f) => [f, summarise(runs.proposed.filter((r) => familyOf(r.truth[0]!) === f))])),
   };
 }

@@ -1,6 +1,6 @@
 import type { Fault, VehicleState } from "../../circuit/index.ts";
-import { moduleGround, pinPlace, type Harness, type Monitor } from "../../harness/index.ts";
-import { busTalk, getsMessages, observe, predictPulses, predictReading, predictShown, silentModules, type Leads } from "../../instruments/index.ts";
+import { moduleGround, pinPlace, type Harness } from "../../harness/index.ts";
+import { awakeModules, isCodeSet, observe, predictPulses, predictReading, predictShown, silentModules, type Leads } from "../../instruments/index.ts";
 import type { Result } from "../evidence/evidence.ts";
 import { isScale } from "../evidence/kind.ts";
 import { kindOf, type Observable, type ResultWord } from "../evidence/kinds/index.ts";
@@ -45,28 +45,6 @@ function onMeter(harness: Harness, state: VehicleState, leads: Leads, faults: re
 
 const onScope = (value: number | undefined): Result => (value === undefined ? { kind: "over" } : { kind: "value", value: rounded(value), resolution: stepOf(value) });
 
-/** V that a module sees at one of its pins, the middle of what swings; 0 where the circuit has no answer. */
-function seenAtPin(harness: Harness, state: VehicleState, module: string, pin: string, faults: readonly Fault[]): number {
-  const leads = { quantity: "volts", red: pinPlace(module, pin), black: moduleGround(module) } as const;
-  const reading = predictReading(harness, state, faults, leads);
-  if (reading.kind === "unsolved" && reading.between !== undefined) return (reading.between[0] + reading.between[1]) / 2;
-  return reading.kind === "value" ? reading.value : 0;
-}
-
-function isAwake(harness: Harness, state: VehicleState, module: string, faults: readonly Fault[]): boolean {
-  const seen = observe(harness, state, faults);
-  return Array.isArray(seen) && seen.some((x) => x.component === module && x.sight.kind === "awake" && x.sight.yes);
-}
-
-/** Whether a module sees what it sets a code for. */
-function sees(harness: Harness, state: VehicleState, m: Monitor, faults: readonly Fault[]): boolean {
-  if (!isAwake(harness, state, m.module, faults)) return false;
-  if (m.silent !== undefined) return !getsMessages(harness, busTalk(harness, state, faults), m.module, m.silent);
-  if (m.pin === undefined) return false;
-  const volts = seenAtPin(harness, state, m.module, m.pin, faults);
-  return (m.belowVolts !== undefined && volts < m.belowVolts) || (m.aboveVolts !== undefined && volts > m.aboveVolts);
-}
-
 /** What the circuit decides, by kind of evidence; everything else is as on a sound vehicle. */
 const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
   volts: (harness, state, o, faults) => onMeter(harness, state, { quantity: "volts", red: o.red, black: o.black }, faults),
@@ -89,12 +67,12 @@ const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
     return word(Object.entries(shares).reduce((p, q) => (q[1] > p[1] ? q : p))[0]);
   },
   answers: (harness, state, o, faults) => {
-    return word(isAwake(harness, state, o.module, faults) && !silentModules(harness, state, faults).includes(o.module) ? "yes" : "no");
+    return word(awakeModules(harness, state, faults).has(o.module) && !silentModules(harness, state, faults).includes(o.module) ? "yes" : "no");
   },
-  code: (harness, state, o, faults) => word(harness.monitors?.some((m) => m.code === o.code && sees(harness, state, m, faults)) ? "active" : "absent"),
+  code: (harness, state, o, faults) => word(isCodeSet(harness, state, o.code, faults) ? "active" : "absent"),
   // A module that is asleep tells no value.
   live: (harness, state, o, faults) =>
-    isAwake(harness, state, o.module, faults)
+    awakeModules(harness, state, faults).has(o.module)
       ? onMeter(harness, state, { quantity: "volts", red: pinPlace(o.module, o.pin), black: moduleGround(o.module) }, faults)
       : { kind: "over" },
 };
