@@ -34,21 +34,28 @@ export function refine(
     return { x, of: evidence.map((e) => oracle.predict(e, at)) };
   };
   const borders = (from: number, to: number): number[] => Array.from({ length: PARTS + 1 }, (_, k) => from + ((to - from) * k) / PARTS);
-  // The ends too, which are those of the stretches beside it: nothing falls between two.
-  const coarse = borders(0, 1).map(solve);
+  // The ends too, which are those of the stretches beside it: nothing falls between two. The hypothesis itself is known already.
+  const own = Math.log(c.severity / low) / Math.log(high / low);
+  const coarse = inOrder([...borders(0, 1).map(solve), { x: own, of: evidence.map((e) => oracle.predict(e, c)) }]);
   const rough = fitBetween(evidence, coarse, logAt);
-  const part = Math.min(PARTS - 1, Math.floor(rough.best * PARTS));
-  const inside = borders(part / PARTS, (part + 1) / PARTS)
-    .slice(1, -1)
-    .map(solve);
-  const fine = fitBetween(
-    evidence,
-    [...coarse, ...inside].sort((p, q) => p.x - q.x),
-    logAt,
+  // Where a fuse or contact lets go within a part, the straight line over it points to its border: what lies on the other side is looked at too.
+  const parts = new Set([rough.best - NEAR_BORDER, rough.best + NEAR_BORDER].map((x) => Math.min(PARTS - 1, Math.max(0, Math.floor(x * PARTS)))));
+  const inside = [...parts].flatMap((part) =>
+    borders(part / PARTS, (part + 1) / PARTS)
+      .slice(1, -1)
+      .map(solve),
   );
+  const fine = fitBetween(evidence, inOrder([...coarse, ...inside]), logAt);
   const steps = PARTS * PARTS * BETWEEN;
   return { log: fine.log, best: caseAt((Math.min(steps - 1, Math.floor(fine.best * steps)) + 0.5) / steps) };
 }
+
+/** By their places, each place once. */
+const inOrder = (solved: readonly Solved[]): readonly Solved[] =>
+  solved.toSorted((p, q) => p.x - q.x).filter((s, i, all) => i === 0 || s.x - all[i - 1]!.x > LEAST_APART);
+const LEAST_APART = 1e-6;
+/** How near the border of a part the best place must be for the next part to be looked into as well. */
+const NEAR_BORDER = 0.03;
 
 /** The logarithm of the mean likelihood over 0 to 1 and where it is greatest, from severities that were solved, in order. */
 function fitBetween(
@@ -90,7 +97,7 @@ function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: numbe
     observe.kind === "ohms"
       ? Math.exp((1 - share) * scaled(observe, from.value) + share * scaled(observe, to.value))
       : (1 - share) * from.value + share * to.value;
-  return { value, low: value, high: value };
+  return { ...(share < 0.5 ? from : to), value, low: value, high: value };
 }
 
 /** From half-way to the next lower severity to half-way to the next higher, as ratios; the ends reach as far out as in. */
