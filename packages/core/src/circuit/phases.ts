@@ -10,7 +10,7 @@ import {
 } from "../harness/index.ts";
 import type { Fault } from "./fault.ts";
 import type { VehicleState } from "./state.ts";
-import { surroundingsOf } from "./sound.ts";
+import { surroundingsOf, type Circuit } from "./sound.ts";
 
 /** A stretch of the common period of all pulsed outputs and buses in which nothing changes. */
 export interface Phase {
@@ -45,9 +45,12 @@ export function phasesOf(harness: Harness, state: VehicleState): readonly Phase[
     .map((p, i) => ({ ...p, fusesHold: i > 0 }));
 }
 
-/** Fuses, those of leads among them, that have opened in a solved circuit, as faults for its other phases. `closed`: by element. */
-export function blownFuses(harness: Harness, elementOf: ReadonlyMap<string, number>, closed: ArrayLike<number>): readonly Fault[] {
-  return openingLinks(harness, elementOf).flatMap((link): Fault[] => (closed[elementOf.get(link)!] === 0 ? [{ kind: "open", link }] : []));
+/** Fuses, those of leads among them, that have opened in a solved circuit, as faults for its other phases. `closed`: by element. One with a bad holder is no switch and does not blow. */
+export function blownFuses(harness: Harness, { netlist: { elements }, elementOf }: Circuit, closed: ArrayLike<number>): readonly Fault[] {
+  return openingLinks(harness, elementOf).flatMap((link): Fault[] => {
+    const index = elementOf.get(link)!;
+    return elements[index]!.kind === "switch" && closed[index] === 0 ? [{ kind: "open", link }] : [];
+  });
 }
 
 /** Names of everything in a circuit that may blow: its fuses and the leads put on it. */

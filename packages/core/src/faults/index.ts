@@ -4,3 +4,4 @@ export { dragsItsNet, isChafed, isShort, staysInSeries } from "./effect.ts";
 export { catalogueOf, measurementFaults } from "./catalogue.ts";
 export type { Sweep } from "./sweep.ts";
 export { insulated, sweep, UNSOLVED } from "./sweep.ts";
+export { mostAmpsOf } from "./degrees.ts";

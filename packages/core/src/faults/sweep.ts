@@ -65,7 +65,10 @@ export function sweep(
         const quick = delta === undefined ? undefined : base.prepared.withDelta(delta);
         const into = (c * count + s) * width;
         if (quick !== undefined) {
-          if (!fusesHold) blown[c] = blownFuses(harness, base.circuit.elementOf, quick.closed);
+          const own = faults[c]!;
+          // A fuse with a bad holder does not blow, and an open one has not.
+          if (!fusesHold)
+            blown[c] = blownFuses(harness, base.circuit, quick.closed).filter((f) => !("link" in own && "link" in f && f.link === own.link));
           updated += share;
           return base.read(quick, volts, into, share);
         }

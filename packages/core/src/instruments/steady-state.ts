@@ -87,7 +87,7 @@ function throughPhases(
     const result = solverOf(harness)(circuit.netlist);
     if (result.kind === "solved") {
       moments.push({ share, circuit, point: result });
-      if (!fusesHold) blown = blownFuses(harness, circuit.elementOf, result.closed);
+      if (!fusesHold) blown = blownFuses(harness, circuit, result.closed);
     } else if (result.kind === "chatter") {
       for (const point of result.points) moments.push({ share: share / result.points.length, circuit, point });
       for (const id of result.elements) oscillating.add(id);

@@ -5,12 +5,14 @@ import {
   type Harness,
   linkOf,
   lookupOf,
+  netAt,
   partNameIn,
   partOfLink,
   partOfPlace,
   type PlaceId,
 } from "../../harness/index.ts";
-import { isChafed } from "../../faults/index.ts";
+import { isChafed, mostAmpsOf } from "../../faults/index.ts";
+import { faultsOf } from "../hypotheses/space.ts";
 import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import {
   LAMP_WATTS,
@@ -78,6 +80,34 @@ export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState,
 const LEAST_ACROSS = 0.05;
 const MOST_ACROSS = 6;
 
+/** In a line that carries next to nothing no drop tells a bad joint: ohms with all at rest, over each suspect by itself and from plug to plug. */
+export function ohmsAcross(oracle: Oracle, belief: Belief, setting: TestSetting): readonly CandidateTest[] {
+  if (!setting.instruments.has("meter")) return [];
+  const { harness, repairs } = oracle.space;
+  const state: VehicleState = { ...setting.state, key: "off", engine: "stopped", on: [] };
+  const weak = [...repairs]
+    .filter((r) => belief.repairs[r.index]! > LEAST_ACROSS && (mostAmpsOf(harness).get(r.element) ?? 0) < LITTLE_AMPS)
+    .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
+    .slice(0, MOST_OHMS);
+  const places = new Set<string>(measurable(oracle));
+  return weak.flatMap(({ element }): CandidateTest[] => {
+    const link = linkOf(harness, element);
+    if (link === undefined || (link.kind !== "wire" && link.kind !== "cavity" && link.kind !== "joint")) return [];
+    const ends = (netAt(harness, link.a)?.places ?? []).filter((p) => {
+      const kind = partOfPlace(harness, p)?.kind;
+      return kind === "load" || kind === "device";
+    });
+    const pairs: (readonly [string, string])[] = [[link.a, link.b], ...ends.slice(1, 1 + MOST_PAIRS).map((end) => [ends[0]!, end] as const)];
+    return pairs
+      .filter(([p, q]) => places.has(p) && places.has(q))
+      .map(([red, black]) => ({ kind: "ohms", state, observe: { kind: "ohms", red, black } }));
+  });
+}
+/** A line that never carries as much as this is one for the ohmmeter, A. */
+const LITTLE_AMPS = 0.05;
+const MOST_OHMS = 4;
+const MOST_PAIRS = 3;
+
 const MOST_SWITCHES = 6;
 
 /** What else hangs there, switched on by hand in turn and looked at. */
@@ -119,7 +149,7 @@ export function actsFor(oracle: Oracle, belief: Belief, setting: TestSetting, se
       .flatMap((r) => [
         ...wireTests(oracle, setting, r.element),
         ...bypasses(harness, setting, r.element),
-        ...clamps(oracle, setting, r.element),
+        ...clamps(oracle, belief, setting, r.element),
       ]),
     ...(setting.presence < 1
       ? wiggles(
@@ -208,13 +238,15 @@ function bypasses(harness: Harness, setting: TestSetting, element: string): Cand
   return [{ kind: "bypass", state, observe: { kind: "part", part } }];
 }
 
-/** The clamp around what should carry current. */
-function clamps(oracle: Oracle, setting: TestSetting, element: string): CandidateTest[] {
+/** The clamp around what carries current, or would if it were what is suspected. */
+function clamps(oracle: Oracle, belief: Belief, setting: TestSetting, element: string): CandidateTest[] {
   const { harness } = oracle.space;
   if (!setting.instruments.has("clamp") || linkOf(harness, element)?.kind !== "wire" || outOfBounds(harness, element) !== undefined)
     return [];
-  const amps = oracle.view(setting.state)?.ampsOf([], element) ?? 0;
-  return Math.abs(amps) < CLAMP_AMPS ? [] : [{ kind: "clamp", state: setting.state, observe: { kind: "amps", around: element } }];
+  const view = oracle.view(setting.state);
+  const likeliest = belief.alive.filter((c) => c.fault.link === element).sort((p, q) => belief.posterior(q) - belief.posterior(p))[0];
+  const amps = [[], faultsOf(likeliest)].map((faults) => Math.abs(view?.ampsOf(faults, element) ?? 0));
+  return Math.max(...amps) < CLAMP_AMPS ? [] : [{ kind: "clamp", state: setting.state, observe: { kind: "amps", around: element } }];
 }
 /** Below this a clamp shows nothing to rely on, A. */
 const CLAMP_AMPS = 0.5;

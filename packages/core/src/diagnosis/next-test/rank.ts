@@ -1,7 +1,7 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Belief } from "../belief/belief.ts";
 import { INSTRUMENTS, isSafe, leadsHold, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
-import { actsFor, dropsAcross, otherUses, readingsAt } from "./candidates.ts";
+import { actsFor, dropsAcross, ohmsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../../harness/index.ts";
 import { minutesOf } from "../effort/cost.ts";
 import { damagedIn, mayTryFuse } from "../proof/enough.ts";
@@ -111,7 +111,7 @@ export function rankTests(
     [...states.values()].flatMap((s) => [...readingsAt(oracle, s, setting), ...dropsAcross(oracle, belief, s, setting)]),
     heavy,
   );
-  plain.push(...rank(others, few));
+  plain.push(...rank([...others, ...ohmsAcross(oracle, belief, setting)], few));
   byRate(plain);
   const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;
   if (reach === "at hand" || (enough && reach !== "everything")) return plain;

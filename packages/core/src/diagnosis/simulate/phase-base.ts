@@ -96,7 +96,7 @@ function baseIn(
     prepared,
     nodes: Int32Array.from(places, (p) => circuit.nodeOf.get(p) ?? 0),
     shift: new Float64Array(places.length),
-    blown: blownFuses(harness, circuit.elementOf, prepared.base.closed),
+    blown: blownFuses(harness, circuit, prepared.base.closed),
   };
 }
 
