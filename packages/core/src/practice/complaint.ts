@@ -123,7 +123,7 @@ function drivenWith(harness: Harness, faults: readonly Fault[]): Complaint | und
         state: op.state,
         observe: { kind: "part", part: n.part },
         result: { kind: "word", word: n.word },
-        source: "technician",
+        source: "customer",
       })),
     };
   }

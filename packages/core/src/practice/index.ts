@@ -9,3 +9,7 @@ export type { Practice, Summary } from "./summary.ts";
 export { familyOf, practiseAll, summarise, truthsOf } from "./summary.ts";
 export type { Plans } from "./best-plan.ts";
 export { comparePlans } from "./best-plan.ts";
+export type { People } from "./people.ts";
+export { peopleWhoErr } from "./people.ts";
+export type { Calibration } from "./calibration.ts";
+export { calibrationOf } from "./calibration.ts";

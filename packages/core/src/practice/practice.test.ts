@@ -7,6 +7,7 @@ import { createSolver, prepare } from "../solver/index.ts";
 import { complaintOf } from "./complaint.ts";
 import { practiseAll, truthsOf } from "./summary.ts";
 import { comparePlans } from "./best-plan.ts";
+import { peopleWhoErr } from "./people.ts";
 import { practise, practiseUntilSound } from "./technician.ts";
 import { chanceOf, resultOf } from "./truth.ts";
 import { vehicleOf } from "../test/vehicles.ts";
@@ -76,9 +77,9 @@ describe("practice", () => {
     const h = vehicleOf("rig-horn");
     const test: Test = { state: { ...REST_STATE, on: ["SW1"] }, observe: { kind: "volts", red: "HRN.1", black: "BAT.-" } };
     // 12.6 V × 2.4 Ω/(2.4 + 3 + some wire) ≈ 5.5 V.
-    const shown = resultOf(h, test, [truth(h, "W9 resistance", 3)], true, chanceOf(1));
+    const shown = resultOf(h, test, [truth(h, "W9 resistance", 3)], true, chanceOf(1), peopleWhoErr(1));
     expect(shown.kind === "value" && shown.value).to.be.closeTo(5.5, 0.1);
-    const away = resultOf(h, test, [truth(h, "W9 resistance", 3)], false, chanceOf(1));
+    const away = resultOf(h, test, [truth(h, "W9 resistance", 3)], false, chanceOf(1), peopleWhoErr(1));
     expect(away.kind === "value" && away.value).to.be.closeTo(12.4, 0.2);
   });
 }).timeout(180_000);

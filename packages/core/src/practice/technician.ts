@@ -2,6 +2,7 @@ import {
   diagnose,
   minutesOf,
   partsMadeAccessible,
+  type Diagnosis,
   type Enough,
   type Evidence,
   type Instrument,
@@ -14,6 +15,7 @@ import type { VehicleState } from "../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import { complaintOf, type Complaint } from "./complaint.ts";
 import type { Strategy } from "./baselines.ts";
+import { namedBy, peopleWhoErr, type People } from "./people.ts";
 import { resultOf, seenAt, type Chance, type Truth } from "./truth.ts";
 
 export interface Step {
@@ -32,6 +34,8 @@ export interface Run {
   readonly element: string;
   readonly enough: Enough | undefined;
   readonly right: boolean;
+  /** After the complaint and after each test: what the likeliest repair held, and whether it was right. */
+  readonly answers: readonly { readonly probability: number; readonly right: boolean }[];
   /** Whether the reading that was grossly wrong is named as doubtful in the end; undefined when there was none. */
   readonly slipNamed: boolean | undefined;
 }
@@ -44,6 +48,8 @@ export interface Manner {
   readonly grossAt?: number;
   readonly instruments?: readonly Instrument[];
   readonly mostSteps?: number;
+  /** Who looks and says; people who err as often as usual when left out. */
+  readonly people?: People;
   /** By a rule instead of the proposals; what the rule leaves open is done by proposal. */
   readonly strategy?: Strategy;
 }
@@ -64,14 +70,18 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   // A fault that comes and goes takes patience.
   const { chance, presence = 1, mostSteps = presence < 1 ? 60 : 30 } = manner;
   const steps: Step[] = [];
-  const evidence: Evidence[] = [...complaint.evidence];
+  const people = manner.people ?? peopleWhoErr(1);
+  // Whoever brings the vehicle remembers a part as dead that was weak, now and then.
+  const evidence: Evidence[] = complaint.evidence.map((e) =>
+    e.observe.kind === "part" ? { ...e, result: namedBy(e.result, people.misremembered, chance) } : e,
+  );
   const accessible = new Set<string>();
   let vehicleNow = complaint.state;
   let minutes = 0;
   let slip: number | undefined;
   const take = (test: Test, counted: boolean): void => {
     const there = chance() < presence;
-    let result = resultOf(harness, test, truth, there, chance);
+    let result = resultOf(harness, test, truth, there, chance, people);
     if (counted && slip === undefined && manner.grossAt !== undefined && steps.length >= manner.grossAt && result.kind === "value") {
       slip = evidence.length;
       result = { kind: "value", value: wrongReading(result.value, harness.nominalVolts, chance), resolution: 0.01 };
@@ -79,7 +89,7 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     const cost = minutesOf(harness, test, vehicleNow, accessible);
     for (const p of partsMadeAccessible(harness, test)) accessible.add(p);
     vehicleNow = test.state;
-    for (const observe of seenAt(harness, test, result, truth))
+    for (const observe of seenAt(harness, test, result, truth, people))
       evidence.push({
         id: `test ${evidence.length + 1}`,
         state: test.state,
@@ -103,13 +113,22 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     instruments: manner.instruments ?? INSTRUMENTS,
     vehicleNow,
   });
-  let d = diagnose(ask());
+  const answers: { probability: number; right: boolean }[] = [];
+  const isRight = (element: string): boolean => truth.some((t) => t.fault.link === element || t.fault.other === element);
+  const answer = (): Diagnosis => {
+    const found = diagnose(ask());
+    const { repairs } = found.oracle.space;
+    const top = found.belief.repairs.reduce((p, share, i) => (share > (found.belief.repairs[p] ?? 0) ? i : p), 0);
+    if (repairs[top] !== undefined) answers.push({ probability: found.belief.repairs[top]!, right: isRight(repairs[top].element) });
+    return found;
+  };
+  let d = answer();
   while (d.enough?.yes !== true && steps.length < mostSteps) {
     const ruled = manner.strategy?.(harness, complaint.focus, complaint.state, evidence, d.oracle);
     const next = ruled ?? d.next()[0];
     if (next === undefined) break;
     take({ state: next.state, observe: next.observe }, true);
-    d = diagnose(ask());
+    d = answer();
   }
   const element = d.enough?.element ?? "";
   return {
@@ -119,7 +138,8 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     minutes,
     element,
     enough: d.enough,
-    right: truth.some((t) => t.fault.link === element || t.fault.other === element),
+    answers,
+    right: isRight(element),
     slipNamed: slip === undefined ? undefined : d.belief.doubt[slip]! > 0.5,
   };
 }

@@ -1,8 +1,9 @@
-import { isAt, lookChance, rounded, shownBy, sigmaOf, stepOf, type Hypothesis, type Result, type Test } from "../diagnosis/index.ts";
+import { rounded, shownBy, stepOf, type Result, type Test } from "../diagnosis/index.ts";
 import type { Fault } from "../circuit/index.ts";
 import { isShort, type SupposedFault } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { errorOf, meterOhms, meterVolts, observe } from "../instruments/index.ts";
+import { clampAmps, errorOf, meterOhms, meterVolts, observe } from "../instruments/index.ts";
+import { isMovedWith, namedBy, showsChance, type People } from "./people.ts";
 
 /** Numbers from 0 to below 1, the same from the same seed. */
 export type Chance = () => number;
@@ -28,22 +29,20 @@ export interface Truth {
 }
 
 /** Looking along a loom or at one of two wires shows which are damaged: what was seen is then said of those wires. */
-export function seenAt(harness: Harness, test: Test, result: Result, truth: readonly Truth[]): readonly Test["observe"][] {
+export function seenAt(harness: Harness, test: Test, result: Result, truth: readonly Truth[], people: People): readonly Test["observe"][] {
   const o = test.observe;
-  if (o.kind !== "look" || result.kind !== "word" || result.word === "nothing" || lookChanceOf(harness, truth, o.at) < 0.05) return [o];
-  const there = truth.find((t) => lookChance(harness, asCase(t), o.at) > 0.05)!;
+  if (o.kind !== "look" || result.kind !== "word" || result.word === "nothing") return [o];
+  const there = truth.find((t) => showsChance(harness, people, t, o.at) > 0);
+  if (there === undefined) return [o];
   const both = there.fault.other === undefined ? [there.fault.link] : [there.fault.link, there.fault.other];
   return both.map((at) => ({ kind: "look", at }));
 }
 
-const lookChanceOf = (harness: Harness, truth: readonly Truth[], at: string): number =>
-  Math.max(0, ...truth.map((t) => lookChance(harness, asCase(t), at)));
-
 /**
  * What the simulated vehicle shows to a test, with the meter's error: solved in full for the faults that are really there, not with the engine's shortcuts. `present`: the
- * faults that show at this moment.
+ * faults that show at this moment; `people`: who looks and says.
  */
-export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], present: boolean, chance: Chance): Result {
+export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], present: boolean, chance: Chance, people: People): Result {
   const faults: Fault[] = present ? truth.map((t) => t.fault.faultAt(t.severity)) : [];
   const o = test.observe;
   const word = (w: string): Result => ({ kind: "word", word: w as never });
@@ -53,16 +52,19 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
     case "ohms":
       return misread(harness, test, faults, (value) => errorOf(meterOhms(value, true), value), chance);
     case "amps":
-      return misread(harness, test, faults, (value) => sigmaOf(o, value), chance);
+      return misread(harness, test, faults, (value) => errorOf(clampAmps(true), value), chance);
     case "look": {
       if (isBlown(harness, test.state, faults, o.at)) return word("burnt");
-      const damaged = chance() < lookChanceOf(harness, truth, o.at);
-      return word(damaged ? (truth[0] !== undefined && isShort(truth[0].fault.effect) ? "rubbed" : "corroded") : "nothing");
+      const there = truth.find((t) => chance() < showsChance(harness, people, t, o.at));
+      if (there !== undefined) return word(isShort(there.fault.effect) ? "rubbed" : "corroded");
+      return word(chance() < people.misled ? "corroded" : "nothing");
     }
     case "swap":
       return word(truth.length > 0 && truth.every((t) => t.fault.link === o.part) ? "cured" : "same");
     case "wiggle":
-      return word(truth.some((t) => isAt(harness, t.fault.link, o.at)) && chance() < 0.8 ? "moves" : "steady");
+      return word(chance() < (truth.some((t) => isMovedWith(harness, t, o.at)) ? 1 - people.stillThough : people.movesThough) ? "moves" : "steady");
+    case "part":
+      return namedBy(shownBy(harness, test, faults), people.misnamed, chance);
     default:
       return shownBy(harness, test, faults);
   }
@@ -80,12 +82,3 @@ function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[
   const seen = observe(harness, state, faults);
   return Array.isArray(seen) && seen.some((x) => x.component === at && x.sight.kind === "fuse" && x.sight.blown);
 }
-
-const asCase = (t: Truth): Hypothesis => ({
-  index: 0,
-  fault: t.fault,
-  severity: t.severity,
-  supposed: t.fault.faultAt(t.severity),
-  repair: 0,
-  logPrior: 0,
-});
