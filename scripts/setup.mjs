@@ -102,6 +102,8 @@ export async function bundle(app, entries, folder = "dist") {
     format: "esm",
     target: "node20",
     sourcemap: true,
+    // Its main file asks for its others in a way that cannot be bundled.
+    alias: { "jsonc-parser": "jsonc-parser/lib/esm/main.js" },
     // These find files of their own beside themselves, or are loaded only when they are needed.
     external: [
       "@electric-sql/pglite",

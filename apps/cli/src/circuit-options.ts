@@ -1,5 +1,5 @@
 import { buildCircuit, type Fault, faultSchema, REST_STATE, vehicleState, type VehicleState } from "@rheonom/core/circuit";
-import { type Harness, harnessSchema, linksOf, parsePlace, resolveVariant, validateHarness } from "@rheonom/core/harness";
+import { type Harness, harnessSchema, linksOf, lookupOf, parsePlace, resolveVariant, validateHarness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
 import { readFile, readJson, UsageError } from "./usage.ts";
 
@@ -130,7 +130,7 @@ export function placeOf(harness: Harness, option: string, text: string | undefin
 }
 
 const FAULT_WORDS =
-  'Write "open W5", "series C21.4 0.11", "short to ground F3.2 0.2", "short to feed FAN.1 1", "across C4.1a C4.2a 5", "stuck R7.contact closed" or "set BAT charge=0.2".';
+  'Write "open W5", "series C21.4 0.11", "short to ground F3.2 0.2", "short to feed FAN.1 1", "across C4.1a C4.2a 5", "stuck R7.contact closed", "splice S2 5" or "set BAT charge=0.2".';
 
 export function faultsOf(harness: Harness, values: CircuitValues): Fault[] {
   return (values.fault ?? []).map((words) => faultOf(harness, words.trim()));
@@ -148,6 +148,11 @@ function faultOf(harness: Harness, words: string): Fault {
     if (!parsed.success) throw wrong(": the resistance must be a number above 0, in ohms.");
     return parsed.data;
   };
+  const splice = /^splice\s+(\S+)\s+(\S+)$/.exec(words);
+  if (splice !== null) {
+    if (lookupOf(harness).parts.get(splice[1]!)?.kind !== "splice") throw wrong(`: the circuit has no splice called ${splice[1]}.`);
+    return checked({ kind: "splice", splice: splice[1], ohms: Number(splice[2]) });
+  }
   const m =
     /^(?:(open)\s+(.+)|(series)\s+(.+?)(?:\s+([\d.e+-]+))?|(short to ground|short to feed)\s+(\S+)(?:\s+(\S+))?|(across)\s+(\S+)\s+(\S+)\s+(\S+)|(stuck)\s+(.+)\s+(open|closed)|(set)\s+(\w+)\s+(.+))$/.exec(
       words,

@@ -170,11 +170,11 @@ describe("rheonom", () => {
       cases: { fault: string; severity: number | null; states: { answer: string; volts: Record<string, number> }[] }[];
     };
     expect(cases.every((c) => c.states.every((s) => s.answer === "solved"))).to.equal(true);
-    const worn = cases.find((c) => c.fault === "G12 resistance" && c.severity === 0.2)!;
+    const worn = cases.find((c) => c.fault === "G12 resistance" && c.severity === 0.15)!;
     expect(worn.states[0]!.volts["LA1.2"]! - states[0]!.sound["LA1.2"]!).to.be.above(0.8);
     const all = await run("sweep", rig("brigg-starting"), "--on", "SW7", "--states", "all");
     expect(all.out.match(/key .*; \d+ cases/g)).to.have.length(6);
-    expect(all.out).to.match(/W2 resistance 0\.05: opens and closes without end/);
+    expect(all.out).to.match(/W2 resistance 0\.05\d*: opens and closes without end/);
     expect((await run("sweep", circuit("brigg-work-lamps"))).out).to.match(/G12 open: does not show in this state/);
   });
 

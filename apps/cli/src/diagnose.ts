@@ -2,7 +2,7 @@ import { answerCase, caseFileSchema, namesIn, questionOf, type CaseAnswer, type 
 import { linksOf, lookupOf, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
 import { withOptions } from "./circuit-options.ts";
-import { readJson, readOptions, UsageError, type Output } from "./usage.ts";
+import { placeInJson, readJson, readOptions, UsageError, type Output } from "./usage.ts";
 
 /** `rheonom diagnose CASE.json`: suspects, what to measure next, and whether it is enough to act. */
 export function diagnoseCommand(args: readonly string[], out: Output): number {
@@ -23,7 +23,8 @@ export function diagnoseCommand(args: readonly string[], out: Output): number {
 
 function readCase(file: string): CaseFile {
   const parsed = caseFileSchema.safeParse(readJson(file));
-  if (!parsed.success) throw new UsageError(parsed.error.issues.map((i) => `${file} at ${i.path.join(".")}: ${i.message}`).join("\n"));
+  if (!parsed.success)
+    throw new UsageError(parsed.error.issues.map((i) => `${placeInJson(file, i.path)} at ${i.path.join(".")}: ${i.message}`).join("\n"));
   return parsed.data;
 }
 
@@ -54,11 +55,11 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
     thing: (name: string) => parts.has(name) || links.has(name) || segments.has(name),
   };
   const problems: string[] = [];
-  const need = (at: string, name: string, ok: boolean): void =>
-    void (ok || problems.push(`${file} at ${at}: the circuit has nothing called ${name}.`));
-  c.complaint.focus.forEach((id, i) => need(`complaint.focus.${i}`, id, parts.has(id)));
+  const need = (at: readonly (string | number)[], name: string, ok: boolean): void =>
+    void (ok || problems.push(`${placeInJson(file, at)} at ${at.join(".")}: the circuit has nothing called ${name}.`));
+  c.complaint.focus.forEach((id, i) => need(["complaint", "focus", i], id, parts.has(id)));
   c.evidence.forEach(({ observe: o }, i) => {
-    for (const [is, name] of namesIn(o)) need(`evidence.${i}.observe`, name, held[is](name));
+    for (const [is, name] of namesIn(o)) need(["evidence", i, "observe"], name, held[is](name));
   });
   if (problems.length > 0) throw new UsageError(problems.join("\n"));
 }

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { parseArgs, type ParseArgsConfig } from "node:util";
+import { findNodeAtLocation, parseTree } from "jsonc-parser";
 
 /** Where a command writes; a stream, or a collector in tests. */
 export interface Output {
@@ -42,4 +43,18 @@ export function readJson(file: string): unknown {
   } catch (error) {
     throw new UsageError(`${file} is no JSON: ${error instanceof Error ? error.message : String(error)}`);
   }
+}
+
+/** Where something stands in a JSON file: "case.json:12:7"; the nearest that is there of a path that leads to nothing. */
+export function placeInJson(file: string, path: readonly PropertyKey[]): string {
+  const text = readFile(file);
+  const tree = parseTree(text);
+  const steps = path.filter((p): p is string | number => typeof p !== "symbol");
+  for (let depth = steps.length; tree !== undefined && depth >= 0; depth--) {
+    const node = findNodeAtLocation(tree, steps.slice(0, depth));
+    if (node === undefined) continue;
+    const before = text.slice(0, node.offset).split("\n");
+    return `${file}:${before.length}:${before.at(-1)!.length + 1}`;
+  }
+  return file;
 }

@@ -93,6 +93,8 @@ function placeOfFault(fault: Fault): string {
       return partNameIn(fault.link);
     case "settings":
       return fault.component;
+    case "splice":
+      return fault.splice;
     case "lead":
       return fault.lead;
   }

@@ -1,6 +1,6 @@
 import { batteryPositive, type Harness, innerPlace, isInnerPlace, lookupOf, partNameIn } from "../harness/index.ts";
 import type { Delta, Element, Netlist } from "../solver/index.ts";
-import type { Fault } from "./fault.ts";
+import { partsOfFault, type Fault } from "./fault.ts";
 import { withSeries } from "./series.ts";
 import { type BuildOptions, type Circuit, type Overrides, partAgain, soundCircuit } from "./sound.ts";
 import type { VehicleState } from "./state.ts";
@@ -22,8 +22,9 @@ function soundOf(harness: Harness, state: VehicleState, options: BuildOptions): 
 }
 
 /** Harness + state + faults → netlist. Throws RangeError for a harness without battery (see validateHarness) and for what it does not hold. */
-export function buildCircuit(harness: Harness, state: VehicleState, faults: readonly Fault[], options: BuildOptions = {}): Circuit {
-  if (faults.length === 0) return soundOf(harness, state, options);
+export function buildCircuit(harness: Harness, state: VehicleState, supposed: readonly Fault[], options: BuildOptions = {}): Circuit {
+  if (supposed.length === 0) return soundOf(harness, state, options);
+  const faults = supposed.flatMap((f) => partsOfFault(harness, f));
   const overrides = overridesOf(harness, faults);
   const sound = overrides.size === 0 ? soundOf(harness, state, options) : soundCircuit(harness, state, options, overrides);
   const nodes = [...sound.netlist.nodes];
@@ -83,7 +84,7 @@ function addedBy(
   circuit: Circuit,
   harness: Harness,
   state: VehicleState,
-  f: Exclude<Fault, LinkFault | { kind: "settings" | "lead" }>,
+  f: Exclude<Fault, LinkFault | { kind: "settings" | "lead" | "splice" }>,
 ): Element[] {
   const node = (p: string): number => {
     const found = circuit.nodeOf.get(p);
@@ -122,6 +123,7 @@ export function deltaOf(
   options: BuildOptions = {},
 ): Delta | undefined {
   if (fault.kind === "lead") return {};
+  if (fault.kind === "splice") return deltaOfAll(circuit, harness, state, [fault], options);
   if (fault.kind === "settings") return deltaOfSettings(circuit, harness, state, fault, options);
   if (!("link" in fault)) return { added: addedBy(circuit, harness, state, fault) };
   const index = circuit.elementOf.get(fault.link);
@@ -150,7 +152,7 @@ export function deltaOfAll(
 ): Delta | undefined {
   const added: Element[] = [];
   const replaced = new Map<number, Element | undefined>();
-  for (const f of faults) {
+  for (const f of faults.flatMap((x) => partsOfFault(harness, x))) {
     const delta = deltaOf(circuit, harness, state, f, options);
     if (delta === undefined) return undefined;
     for (const e of delta.added ?? []) {

@@ -10,8 +10,9 @@ import {
   type Link,
   linksOf,
   lookupOf,
+  wiresAt,
 } from "../harness/index.ts";
-import { resistancesFor } from "./degrees.ts";
+import { mostAmpsOf, resistancesAt, resistancesFor } from "./degrees.ts";
 import { neighboursOf, type Touching } from "./neighbours.ts";
 import { effectOf, type FaultEffect } from "./effect.ts";
 
@@ -240,6 +241,18 @@ function faultsOfPart(harness: Harness, part: Component): Raw[] {
       raw("setting", "worn", "worn out", 3, [0.5, 1], true, (wear) => set({ wear })),
       raw("shorted inside", "cell shorted", "one cell shorted", 0.7, NONE, true, () => set({ restVolts: part.restVolts - 2.1 })),
     ];
+  }
+  if (part.kind === "splice") {
+    const widest = wiresAt(harness, part.id).reduce((p, w) => Math.max(p, mostAmpsOf(harness).get(w.id) ?? 0), 0);
+    return wiresAt(harness, part.id).length < 2
+      ? []
+      : [
+          raw("series", "corroded", "corroded through, all its wires", 0.6, resistancesAt(harness, widest), true, (ohms) => ({
+            kind: "splice",
+            splice: part.id,
+            ohms,
+          })),
+        ];
   }
   if (part.kind !== "device") return [];
   const { device, settings } = deviceOf(part);

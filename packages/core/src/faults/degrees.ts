@@ -15,8 +15,11 @@ const LEAST_AMPS = 1e-6;
  * Resistances worth supposing in an element, Ω, ascending: few, and as fine as its current needs. With 200 A they begin below a milliohm, with 2 A at some tens, in a line that carries
  * milliamps at tens of ohms.
  */
-export function resistancesFor(harness: Harness, element: string): readonly number[] {
-  const amps = mostAmpsOf(harness).get(element) ?? 0;
+export const resistancesFor = (harness: Harness, element: string): readonly number[] =>
+  resistancesAt(harness, mostAmpsOf(harness).get(element) ?? 0);
+
+/** The same for a current, A. */
+export function resistancesAt(harness: Harness, amps: number): readonly number[] {
   if (amps < LEAST_AMPS) return WITHOUT_CURRENT;
   const seen = harness.nominalVolts / amps;
   return [...new Set(MULTIPLES.map((m) => Number(Math.min(MOST_OHMS, Math.max(LEAST_OHMS, m * seen)).toPrecision(2))))];

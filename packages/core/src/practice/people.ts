@@ -66,7 +66,7 @@ export function showsChance(harness: Harness, people: People, { fault }: Truth, 
   if (fault.other !== undefined || isChafed(fault.effect)) return 1 - missed.rubbed;
   const link = linkOf(harness, at);
   const kind = link === undefined ? lookupOf(harness).parts.get(at)?.kind : partOfLink(harness, link) === undefined ? "wire" : link.kind;
-  if (kind === "cavity" || kind === "ground") return 1 - missed.corroded;
+  if (kind === "cavity" || kind === "ground" || kind === "splice") return 1 - missed.corroded;
   if (kind === "wire" || kind === "joint") return 1 - missed.inWire;
   if (kind === "fuse") return fault.effect === "open" ? 1 : 1 - missed.inHolder;
   return 1 - missed.inside;

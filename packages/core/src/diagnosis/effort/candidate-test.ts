@@ -22,6 +22,7 @@ export type TestKind =
   | "ask modules"
   | "look"
   | "swap"
+  | "renew fuse"
   | "wiggle"
   | "clamp";
 

@@ -14,6 +14,7 @@ import {
   sliceOf,
   usersOf,
   walksOf,
+  wiresAt,
 } from "../../harness/index.ts";
 import { endsOf, placesOfFault, placesOfInterest } from "../simulate/places.ts";
 import { ohmsAlong, equivalenceClasses } from "./equivalence.ts";
@@ -104,6 +105,7 @@ export function causesOf(
   const near = catalogue.filter((f) => {
     if (f.where !== undefined) return !isQuick && touching.faults.has(f);
     if (dragsBattery(harness, f)) return true;
+    if (lookupOf(harness).parts.get(f.link)?.kind === "splice") return wiresAt(harness, f.link).some((w) => ours.has(w.id));
     if (ours.has(f.link) || (f.other !== undefined && ours.has(f.other))) return true;
     return beside.has(f.link) && (!staysInSeries(f.effect) || lookupOf(harness).parts.get(f.link)?.kind === "device");
   });

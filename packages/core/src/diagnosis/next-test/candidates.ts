@@ -270,10 +270,15 @@ function looks(harness: Harness, elements: readonly string[], setting: TestSetti
   return elements.flatMap((element): CandidateTest[] => {
     if (outOfBounds(harness, element) !== undefined) return [];
     const part = lookupOf(harness).parts.get(element);
+    if (part?.kind === "fuse")
+      return [
+        { kind: "look", ...lookAt(harness, element, setting.state, setup) },
+        { kind: "renew fuse", state: setting.state, observe: { kind: "fuse", at: element } },
+      ];
     const looked: CandidateTest = { kind: "look", ...lookAt(harness, element, setting.state, setup) };
     const swappable =
       part !== undefined &&
-      (part.kind === "load" || part.kind === "device" || part.kind === "switch" || part.kind === "fuse") &&
+      (part.kind === "load" || part.kind === "device" || part.kind === "switch") &&
       setting.instruments.has("known-good parts");
     return swappable ? [looked, { kind: "swap", state: setting.state, observe: { kind: "swap", part: element } }] : [looked];
   });

@@ -89,7 +89,7 @@ export function rankTests(
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
       if (blowsLead(c)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
-      if (c.observe.kind === "swap" && isRashFuse(c.observe.part)) return [];
+      if (c.observe.kind === "fuse" && isRashFuse(c.observe.at)) return [];
       const bits = expectedBits(oracle, belief, asked, c, confirms);
       return bits < LEAST_BITS ? [] : [{ ...c, isAct, bits, minutes: minutesOf(oracle.space.harness, c, setup.state, setup.accessible) }];
     });

@@ -16,6 +16,7 @@ export function lookChance(harness: Harness, of: Hypothesis, at: string): number
   switch (kind) {
     case "cavity":
     case "ground":
+    case "splice":
       return SEEN.corroded;
     case "wire":
       // A break or green copper under the insulation shows when the wire is bent.

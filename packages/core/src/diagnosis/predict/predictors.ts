@@ -24,7 +24,7 @@ type Predictor<K extends Observable["kind"]> = (
 
 /** Below this a part does nothing in the sound vehicle, and what it is rated for counts instead; in the unit of its work. */
 const LEAST_WORK = 0.02;
-/** Chances where the circuit decides nothing: what a swap, a wiggle and a look at a sound vehicle show. Estimates. */
+/** Chances where the circuit decides nothing: what a swap, a new fuse, a wiggle and a look at a sound vehicle show. Estimates. */
 const CHANCES = {
   swapCures: 0.98,
   swapMisleads: 0.02,
@@ -32,6 +32,7 @@ const CHANCES = {
   wiggleMisleads: 0.05,
   soundLooksDamaged: 0.01,
   blownShows: 0.98,
+  newFuseHolds: 0.98,
 } as const;
 
 /** Pulses between two places of a row; where none are kept or nothing pulses, one level. */
@@ -130,6 +131,15 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
     return exactly(of === undefined ? CHANCES.soundLooksDamaged : Math.max(...singlesOf(of).map((c) => lookChance(rows.harness, c, o.at))));
   },
   swap: (_, __, o, of) => exactly(of?.fault.link === o.part && of.second === undefined ? CHANCES.swapCures : CHANCES.swapMisleads),
+  // A fuse that was blown and is renewed is sound again; what else is wrong blows it or does not.
+  fuse: (rows, state, o, of) => {
+    const rest = of === undefined ? [] : singlesOf(of).filter((c) => c.fault.link !== o.at);
+    if (rest.length === 0) return exactly(CHANCES.newFuseHolds);
+    const { view } = rows.shelf(state);
+    const row = rows.row(rows.shelf(state), of);
+    const work = view === undefined || row === undefined || row.unsolved ? undefined : workOf(view, row, o.at);
+    return work === undefined ? UNKNOWN : exactly(work > 0.5 ? CHANCES.newFuseHolds : 1 - CHANCES.newFuseHolds);
+  },
   wiggle: (rows, _, o, of) =>
     exactly(
       of !== undefined && singlesOf(of).some((c) => isAt(rows.harness, c.fault.link, o.at)) ? CHANCES.wiggleMoves : CHANCES.wiggleMisleads,

@@ -66,6 +66,15 @@ const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
     });
     return word(Object.entries(shares).reduce((p, q) => (q[1] > p[1] ? q : p))[0]);
   },
+  fuse: (harness, state, o, faults) => {
+    const seen = observe(
+      harness,
+      state,
+      faults.filter((f) => !("link" in f) || f.link !== o.at),
+    );
+    const isBlown = Array.isArray(seen) && seen.some((x) => x.component === o.at && x.sight.kind === "fuse" && x.sight.blown);
+    return word(isBlown ? "blew at once" : "holds");
+  },
   answers: (harness, state, o, faults) => {
     return word(awakeModules(harness, state, faults).has(o.module) && !silentModules(harness, state, faults).includes(o.module) ? "yes" : "no");
   },

@@ -1,4 +1,4 @@
-import type { VehicleState } from "../../circuit/index.ts";
+import { stateKey, withoutChanges, type VehicleState } from "../../circuit/index.ts";
 import { dragsItsNet, isChafed } from "../../faults/index.ts";
 import { batteryNegative, batteryPositive, deviceOf, linkOf, linksAt, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds } from "../../instruments/index.ts";
@@ -189,7 +189,8 @@ function ifWrong({ space }: Oracle, belief: Belief, best: number, act: Act): IfW
  */
 function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly Missing[] {
   const isCured = evidence.some(
-    (e) => e.observe.kind === "swap" && e.observe.part === fuse && e.result.kind === "word" && e.result.word === "cured",
+    ({ observe: o, result: r }) =>
+      r.kind === "word" && ((o.kind === "swap" && o.part === fuse && r.word === "cured") || (o.kind === "fuse" && o.at === fuse && r.word === "holds")),
   );
   if (isCured) return [];
   if (!evidence.some((e) => hasLampFor(e, fuse, state)))
@@ -200,7 +201,7 @@ function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[],
         test: lampFor(state, fuse),
       },
     ];
-  const blowers = blowersOf(oracle, belief, state, fuse);
+  const blowers = blowersOf(oracle, belief, statesOfBlowing(evidence, state, fuse), fuse);
   const share = blowers.reduce((sum, c) => sum + belief.posterior(c), 0);
   if (share < BLOWS_AGAIN) return [];
   const worst = blowers.reduce((p, q) => (belief.posterior(q) > belief.posterior(p) ? q : p));
@@ -217,18 +218,30 @@ const BLOWS_AGAIN = 0.03;
 /** The same for one that is put in to see whether it holds. */
 const MAY_BLOW = 0.4;
 
-/** What would blow the next fuse. */
-function blowersOf(oracle: Oracle, belief: Belief, state: VehicleState, fuse: string): readonly Hypothesis[] {
-  const index = oracle.view(state)?.partIndex.get(fuse);
-  return belief.alive.filter(
-    (c) => singlesOf(c).some((x) => x.fault.link !== fuse) && (oracle.row(state, c)?.work[index ?? -1] ?? 1) < 0.5,
-  );
+/** What would blow the next fuse in one of these states. */
+function blowersOf(oracle: Oracle, belief: Belief, states: readonly VehicleState[], fuse: string): readonly Hypothesis[] {
+  const blowsIn = (state: VehicleState, c: Hypothesis): boolean => {
+    const index = oracle.view(state)?.partIndex.get(fuse);
+    return (oracle.row(state, c)?.work[index ?? -1] ?? 1) < 0.5;
+  };
+  return belief.alive.filter((c) => singlesOf(c).some((x) => x.fault.link !== fuse) && states.some((s) => blowsIn(s, c)));
 }
+
+/** The states in which a fuse may have blown: that of the complaint, and those, with nothing unplugged, in which something was dead or the fuse was seen to be blown. */
+function statesOfBlowing(evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly VehicleState[] {
+  const dead = evidence.filter(
+    ({ observe: o, result: r }) =>
+      r.kind === "word" &&
+      ((o.kind === "part" && r.word === "none") || (o.kind === "look" && o.at === fuse && r.word === "burnt") || (o.kind === "fuse" && o.at === fuse && r.word !== "holds")),
+  );
+  return [...new Map([state, ...dead.map((e) => withoutChanges(e.state))].map((s) => [stateKey(s), s])).values()].slice(0, MOST_STATES);
+}
+const MOST_STATES = 5;
 
 /** Another fuse may be tried: a lamp was in its place, and a short is not what it looks like most. */
 export function mayTryFuse(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): boolean {
   if (!evidence.some((e) => hasLampFor(e, fuse, state))) return false;
-  return blowersOf(oracle, belief, state, fuse).reduce((sum, c) => sum + belief.posterior(c), 0) < MAY_BLOW;
+  return blowersOf(oracle, belief, statesOfBlowing(evidence, state, fuse), fuse).reduce((sum, c) => sum + belief.posterior(c), 0) < MAY_BLOW;
 }
 
 /** A lamp in place of a fuse with nothing else unplugged or switched off than the state asks for. */

@@ -15,6 +15,7 @@ import {
 /** Places at which a fault bites: a short stands somewhere. */
 export function placesOfFault(f: SupposedFault): readonly string[] {
   const fault = f.faultAt(f.severities[0]!);
+  if (fault.kind === "splice") return [fault.splice];
   return fault.kind === "across" ? [fault.from, fault.to] : "place" in fault ? [fault.place] : [];
 }
 

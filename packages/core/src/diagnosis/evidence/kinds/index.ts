@@ -6,6 +6,7 @@ import * as answers from "./answers.ts";
 import * as check from "./check.ts";
 import * as code from "./code.ts";
 import * as duty from "./duty.ts";
+import * as fuse from "./fuse.ts";
 import * as lamp from "./lamp.ts";
 import * as level from "./level.ts";
 import * as live from "./live.ts";
@@ -30,6 +31,7 @@ export const observable = z.discriminatedUnion("kind", [
   live.schema,
   look.schema,
   swap.schema,
+  fuse.schema,
   wiggle.schema,
   check.schema,
 ]);
@@ -49,6 +51,7 @@ const KINDS: { readonly [K in Observable["kind"]]: EvidenceKind<Extract<Observab
   live: live.live,
   look: look.look,
   swap: swap.swap,
+  fuse: fuse.fuse,
   wiggle: wiggle.wiggle,
   check: check.check,
 };
@@ -64,6 +67,7 @@ export const RESULT_WORDS = {
   code: code.WORDS,
   look: look.WORDS,
   swap: swap.WORDS,
+  fuse: fuse.WORDS,
   wiggle: wiggle.WORDS,
   check: check.WORDS,
 } as const;
