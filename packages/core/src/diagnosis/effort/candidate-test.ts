@@ -4,6 +4,7 @@ import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { placesTouched } from "./cost.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
+import type { Belief } from "../belief/belief.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { voltsIn } from "../simulate/row.ts";
 
@@ -44,11 +45,15 @@ export interface TestSetting {
   readonly presence: number;
 }
 
-/** Places worth a lead: pins, cavities, fuses, studs. Inside devices and out of bounds there are none. */
-export function measurable(oracle: Oracle): readonly PlaceId[] {
-  const { harness, core, parts } = oracle.space;
+/** A thing that holds this much of the belief is worth a lead at its ends, wherever it lies. */
+const WORTH_A_LEAD = 0.01;
+
+/** Places worth a lead: pins, cavities, fuses, studs on the way of the complaint, and the ends of what is suspected. Inside devices and out of bounds there are none. */
+export function measurable(oracle: Oracle, belief: Belief): readonly PlaceId[] {
+  const { harness, core, parts, repairs } = oracle.space;
   const found = new Set<PlaceId>();
-  for (const id of core) {
+  const suspected = repairs.flatMap((r) => (belief.repairs[r.index]! > WORTH_A_LEAD ? [r.element] : []));
+  for (const id of [...core, ...suspected]) {
     const link = linkOf(harness, id);
     for (const p of link === undefined ? [] : [link.a, link.b]) found.add(p);
   }

@@ -28,7 +28,7 @@ import type { Oracle } from "../predict/oracle.ts";
 import { blownFuses, unplugged } from "./unplugging.ts";
 
 /** Tests in the states that are at hand already: the complaint's own, and the vehicle's as it stands. */
-export function readingsAt(oracle: Oracle, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {
+export function readingsAt(oracle: Oracle, belief: Belief, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {
   const { harness } = oracle.space;
   const minus = batteryNegative(harness);
   const plus = batteryPositive(harness);
@@ -37,7 +37,7 @@ export function readingsAt(oracle: Oracle, state: VehicleState, setting: TestSet
     void (red !== black && found.push({ kind: "measure", state, observe: { kind: "volts", red, black } }));
   if (setting.instruments.has("meter")) {
     const view = oracle.view(state);
-    for (const p of measurable(oracle)) {
+    for (const p of measurable(oracle, belief)) {
       measure(p, minus);
       // Near battery voltage a drop from the positive post tells millivolts that the whole voltage hides.
       const sound = view === undefined ? 0 : (view.sound.volts[view.placeIndex.get(p) ?? -1] ?? 0);
@@ -66,7 +66,7 @@ export function readingsAt(oracle: Oracle, state: VehicleState, setting: TestSet
 export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {
   if (!setting.instruments.has("meter")) return [];
   const { harness, repairs } = oracle.space;
-  const places = new Set(measurable(oracle));
+  const places = new Set(measurable(oracle, belief));
   return [...repairs]
     .filter((r) => belief.repairs[r.index]! > LEAST_ACROSS)
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
@@ -89,7 +89,7 @@ export function ohmsAcross(oracle: Oracle, belief: Belief, setting: TestSetting)
     .filter((r) => belief.repairs[r.index]! > LEAST_ACROSS && (mostAmpsOf(harness).get(r.element) ?? 0) < LITTLE_AMPS)
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
     .slice(0, MOST_OHMS);
-  const places = new Set<string>(measurable(oracle));
+  const places = new Set<string>(measurable(oracle, belief));
   return weak.flatMap(({ element }): CandidateTest[] => {
     const link = linkOf(harness, element);
     if (link === undefined || (link.kind !== "wire" && link.kind !== "cavity" && link.kind !== "joint")) return [];
@@ -111,7 +111,7 @@ const MOST_PAIRS = 3;
 const MOST_SWITCHES = 6;
 
 /** What else hangs there, switched on by hand in turn and looked at. */
-export function otherUses(oracle: Oracle, setting: TestSetting): readonly CandidateTest[] {
+export function otherUses(oracle: Oracle, belief: Belief, setting: TestSetting): readonly CandidateTest[] {
   const { harness, parts } = oracle.space;
   const hand = [...parts].filter((id) => {
     const part = lookupOf(harness).parts.get(id);
@@ -119,7 +119,7 @@ export function otherUses(oracle: Oracle, setting: TestSetting): readonly Candid
   });
   return hand.slice(0, MOST_SWITCHES).flatMap((id) => {
     const state: VehicleState = { ...setting.state, on: [...setting.state.on, id].sort() };
-    return readingsAt(oracle, state, { ...setting, instruments: new Set() }).filter((c) => c.kind === "operate");
+    return readingsAt(oracle, belief, state, { ...setting, instruments: new Set() }).filter((c) => c.kind === "operate");
   });
 }
 

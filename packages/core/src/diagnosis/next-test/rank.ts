@@ -106,9 +106,9 @@ export function rankTests(
   // A lead that was put on for one test does not stay for the next.
   const standing: VehicleState = { ...setup.state, bridged: setting.state.bridged };
   const states = new Map([setting.state, standing].map((s) => [stateKey(s), s]));
-  const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, setting) : [];
+  const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, belief, setting) : [];
   const plain = rank(
-    [...states.values()].flatMap((s) => [...readingsAt(oracle, s, setting), ...dropsAcross(oracle, belief, s, setting)]),
+    [...states.values()].flatMap((s) => [...readingsAt(oracle, belief, s, setting), ...dropsAcross(oracle, belief, s, setting)]),
     heavy,
   );
   plain.push(...rank([...others, ...ohmsAcross(oracle, belief, setting)], few));

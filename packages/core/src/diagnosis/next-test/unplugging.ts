@@ -98,7 +98,7 @@ function strangest(oracle: Oracle, belief: Belief, state: VehicleState): PlaceId
   const row = best === undefined ? undefined : oracle.row(state, best);
   if (row === undefined) return undefined;
   let [found, off] = [undefined as PlaceId | undefined, 0.3];
-  for (const p of measurable(oracle)) {
+  for (const p of measurable(oracle, belief)) {
     const i = view.placeIndex.get(p);
     if (i === undefined) continue;
     const by = Math.abs(row.volts[i]! - view.sound.volts[i]!);

@@ -125,7 +125,7 @@ function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[]
     (likeliest.fault.effect !== "open" && likeliest.fault.effect !== "series")
   )
     return [];
-  const places = new Set(measurable(oracle));
+  const places = new Set(measurable(oracle, belief));
   const isLed = (end: PlaceId): boolean =>
     evidence.some(
       ({ observe: o }) =>
