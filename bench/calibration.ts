@@ -32,7 +32,9 @@ for (const times of errors.split(",").map(Number)) {
     const runs = truths.flatMap((t, i) => {
       const run = practise(harness, [t], { chance: chanceOf(SEED + i), people: peopleWhoErr(times) });
       if (run !== undefined && (!run.right || run.enough?.yes !== true))
-        console.error(`${file} errors ${times}: ${t.fault.id} at ${t.severity} ended at ${run.element}, ${run.enough?.yes === true ? "enough" : "not enough"}, ${run.steps.length} tests`);
+        console.error(
+          `${file} errors ${times}: ${t.fault.id} at ${t.severity} ended at ${run.element}, ${run.enough?.yes === true ? "enough" : "not enough"}, ${run.steps.length} tests`,
+        );
       return run ?? [];
     });
     console.error(`${file}: ${runs.length} of ${truths.length} noticed`);
@@ -41,9 +43,20 @@ for (const times of errors.split(",").map(Number)) {
   }
   console.log(`\nPeople who err ${times} times as often as usual; ${folder}, ${count} faults of each circuit tried.\n\n${HEAD}`);
   for (const [name, runs] of perCircuit) console.log(row(name, runs));
-  for (const by of ["driver", "lamp", "scan", "meter"] as const) console.log(row(`complaint: ${by}`, all.filter((r) => r.complaint.by === by)));
+  for (const by of ["driver", "lamp", "scan", "meter"] as const)
+    console.log(
+      row(
+        `complaint: ${by}`,
+        all.filter((r) => r.complaint.by === by),
+      ),
+    );
   for (const family of [...new Set(all.map((r) => familyOf(r.truth[0]!)))].sort())
-    console.log(row(`family: ${family}`, all.filter((r) => familyOf(r.truth[0]!) === family)));
+    console.log(
+      row(
+        `family: ${family}`,
+        all.filter((r) => familyOf(r.truth[0]!) === family),
+      ),
+    );
   console.log(row("all", all));
   const { bins, expectedError } = calibrationOf(all);
   console.log(`\n| given | answers | mean given | right |\n| --- | --- | --- | --- |`);

@@ -42,7 +42,10 @@ export function untoldParts(harness: Harness, pins: readonly CommandPin[], fault
     if (part?.kind !== "device") throw new RangeError(`${id} is no device`);
     const changed = Object.assign({}, ...faults.map((f) => (f.kind === "settings" && f.component === id ? f.settings : {}))) as object;
     const now = settingsOf(part, new Map([[id, changed as Readonly<Record<string, unknown>>]]));
-    const untold = deviceOf(part).device.untold!(now, pins.flatMap((p) => (p.part === id ? [p.pin] : [])));
+    const untold = deviceOf(part).device.untold!(
+      now,
+      pins.flatMap((p) => (p.part === id ? [p.pin] : [])),
+    );
     return { kind: "settings", component: id, settings: { ...untold } };
   });
 }

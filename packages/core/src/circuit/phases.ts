@@ -1,13 +1,4 @@
-import {
-  deviceOf,
-  lookupOf,
-  netAt,
-  partNameIn,
-  pinNameIn,
-  placesOfComponent,
-  settingsAs,
-  type Harness,
-} from "../harness/index.ts";
+import { deviceOf, lookupOf, netAt, partNameIn, pinNameIn, placesOfComponent, settingsAs, type Harness } from "../harness/index.ts";
 import type { Fault } from "./fault.ts";
 import type { VehicleState } from "./state.ts";
 import { surroundingsOf, type Circuit } from "./sound.ts";

@@ -82,8 +82,7 @@ export function soundCircuit(harness: Harness, state: VehicleState, options: Bui
   }
   for (const part of harness.components) if (part.kind === "device") stampDevice(inputs, part);
   for (const [i, [p, q]] of state.bridged.entries()) {
-    if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
-      elements.push(fusedLead(inputs, jumperId(i), p, q));
+    if (nodeOf.has(p) && nodeOf.has(q) && p !== q) elements.push(fusedLead(inputs, jumperId(i), p, q));
   }
   for (const [i, [p, q, power]] of (state.lamps ?? []).entries()) {
     if (nodeOf.has(p) && nodeOf.has(q) && p !== q)
@@ -270,7 +269,12 @@ export const jumperId = (i: number): string => `jumper ${i + 1}`;
 /** A lead with a fuse in it. */
 function fusedLead(building: Building, id: string, p: string, q: string): Element {
   const ratingAmps = leadFuseAmps(building.harness, p, q);
-  return openingElement(building.options, { id, a: nodeIn(building, p), b: nodeIn(building, q) }, ratingAmps, fuseOhms(amps(ratingAmps)) + JUMPER_OHMS);
+  return openingElement(
+    building.options,
+    { id, a: nodeIn(building, p), b: nodeIn(building, q) },
+    ratingAmps,
+    fuseOhms(amps(ratingAmps)) + JUMPER_OHMS,
+  );
 }
 
 /** A fuse is closed until the current through it has once been enough to open it. */

@@ -147,7 +147,13 @@ describe("what a harness means on a tester's line", () => {
   it("tells what a module wants of an output from its own rules, and what that works", () => {
     const fan = values.find((v) => v.pin === "7" && v.wants !== undefined)!;
     // ECM.7 is on while T1 stands below 0.9 V: hot.
-    const by = (t1: number) => ({ volts: (pin: string) => (pin === "T1" ? t1 : 5), pulses: () => true, key: "run", engine: "idling", input: 0 });
+    const by = (t1: number) => ({
+      volts: (pin: string) => (pin === "T1" ? t1 : 5),
+      pulses: () => true,
+      key: "run",
+      engine: "idling",
+      input: 0,
+    });
     expect([fan.wants!(by(0.8)), fan.wants!(by(2.5))]).to.deep.equal([true, false]);
     expect(fan.works).to.deep.equal(["FAN"]);
   });

@@ -226,7 +226,9 @@ describe("a part with a bad joint inside, full voltage at its pins", () => {
         const amps = curveOf(e, true)!(kind === "led" ? 3 : 11).amps;
         const inside = { volts: (n: string) => (nodes.indexOf(n) === e.a ? 11 : 0), amps: () => amps, closed: () => true };
         const shown = deviceKind(kind)!.sights(settingsOf(kind, settings), { ...AT, ...at }, inside);
-        return Math.max(...shown.map((x) => (x.kind === "speed" ? x.rpm : "share" in x ? x.share : x.kind === "pulled in" && x.yes ? 1 : 0)));
+        return Math.max(
+          ...shown.map((x) => (x.kind === "speed" ? x.rpm : "share" in x ? x.share : x.kind === "pulled in" && x.yes ? 1 : 0)),
+        );
       };
       const works = [0, 0.004, 0.02, 0.1, 1, 10, 1000].map(workWith);
       expect(works[0]).to.be.above(0);

@@ -76,10 +76,28 @@ type Settings = ModuleSettings;
 const HYSTERESIS_VOLTS = 0.1;
 
 const pinsOf = (c: Condition): readonly string[] =>
-  "pin" in c ? [c.pin] : "pulsed" in c ? [c.pulsed] : "all" in c ? c.all.flatMap(pinsOf) : "any" in c ? c.any.flatMap(pinsOf) : "not" in c ? pinsOf(c.not) : [];
+  "pin" in c
+    ? [c.pin]
+    : "pulsed" in c
+      ? [c.pulsed]
+      : "all" in c
+        ? c.all.flatMap(pinsOf)
+        : "any" in c
+          ? c.any.flatMap(pinsOf)
+          : "not" in c
+            ? pinsOf(c.not)
+            : [];
 
 const pulsedIn = (c: Condition): readonly string[] =>
-  "pulsed" in c ? [c.pulsed] : "all" in c ? c.all.flatMap(pulsedIn) : "any" in c ? c.any.flatMap(pulsedIn) : "not" in c ? pulsedIn(c.not) : [];
+  "pulsed" in c
+    ? [c.pulsed]
+    : "all" in c
+      ? c.all.flatMap(pulsedIn)
+      : "any" in c
+        ? c.any.flatMap(pulsedIn)
+        : "not" in c
+          ? pulsedIn(c.not)
+          : [];
 
 /** Levels between which pulses at a pin count, V against the module's ground. */
 const PULSES_ABOVE = 3;
@@ -139,7 +157,11 @@ export const electronicModule: DeviceKind<Settings> = {
       fallsBelow: PULSES_BELOW,
     }));
   },
-  untold: (s, pins) => ({ ...s, untold: [...pins], pins: Object.fromEntries(Object.entries(s.pins).map(([pin, p]) => [pin, untoldPin(p, pins)])) }),
+  untold: (s, pins) => ({
+    ...s,
+    untold: [...pins],
+    pins: Object.fromEntries(Object.entries(s.pins).map(([pin, p]) => [pin, untoldPin(p, pins)])),
+  }),
   sights: (s, _, inside) => [
     { kind: "awake", yes: inside.closed("electronics") },
     ...Object.entries(s.pins).flatMap(([pin, p]) =>

@@ -35,7 +35,11 @@ export const ptc: DeviceKind<Settings> = {
   },
   modes: () => twoPinModes("element", 2, 0.2),
   sights: (s, at, inside) => [
-    { kind: "heat", share: (heatingVolts(s, at.nominalVolts, inside.amps("element")) * Math.abs(inside.amps("element"))) / (s.settledAmps * at.nominalVolts) },
+    {
+      kind: "heat",
+      share:
+        (heatingVolts(s, at.nominalVolts, inside.amps("element")) * Math.abs(inside.amps("element"))) / (s.settledAmps * at.nominalVolts),
+    },
   ],
 };
 

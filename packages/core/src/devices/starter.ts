@@ -70,9 +70,15 @@ export const starter: DeviceKind<Settings> = {
     const holdPart = s.pullInOhms / (s.pullInOhms + s.holdOhms);
     into.resistor("force, pull-in part", "45", ".force", s.pullInOhms * FORCE_SCALE);
     into.resistor("force, hold part", "31", ".force", s.holdOhms * FORCE_SCALE);
-    const pulled = into.watcher("50", ".force", s.pullInShare * at.nominalVolts * warm, holdPart * s.dropOutShare * at.nominalVolts * warm, {
-      pace: "contact",
-    });
+    const pulled = into.watcher(
+      "50",
+      ".force",
+      s.pullInShare * at.nominalVolts * warm,
+      holdPart * s.dropOutShare * at.nominalVolts * warm,
+      {
+        pace: "contact",
+      },
+    );
     into.winding("pull-in winding", "50", "45", s.pullInOhms * warm, 1e-3);
     into.winding("hold winding", "50", "31", s.holdOhms * warm, 3e-3);
     into.contact("contact", "30", "45", pulled, s.contactOhms);

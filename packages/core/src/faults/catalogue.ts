@@ -121,7 +121,11 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
   const open = (words: string, weight: number): Raw =>
     make("open", "open", words, weight, NONE, false, () => ({ kind: "open", link: link.id }));
   const series = (words: string, weight: number): Raw =>
-    make("series", "resistance", words, weight, resistancesFor(harness, link.id), true, (ohms) => ({ kind: "series", link: link.id, ohms }));
+    make("series", "resistance", words, weight, resistancesFor(harness, link.id), true, (ohms) => ({
+      kind: "series",
+      link: link.id,
+      ohms,
+    }));
   const near = describePlace(harness, link.b);
   switch (link.kind) {
     case "wire":
@@ -258,7 +262,9 @@ function faultsOfPart(harness: Harness, part: Component): Raw[] {
   const { device, settings } = deviceOf(part);
   return device
     .modes(settings)
-    .map((m) => raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)));
+    .map((m) =>
+      raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)),
+    );
 }
 
 /** A resistance of no degrees of its own is as fine as its current needs. */

@@ -36,7 +36,9 @@ export function mostAmpsOf(harness: Harness): ReadonlyMap<string, number> {
 
 function gather(harness: Harness): ReadonlyMap<string, number> {
   const on = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
-  const cranks = harness.components.some((c) => (c.kind === "switch" && c.closedBy === "crank") || (c.kind === "device" && c.device === "starter"));
+  const cranks = harness.components.some(
+    (c) => (c.kind === "switch" && c.closedBy === "crank") || (c.kind === "device" && c.device === "starter"),
+  );
   const run: VehicleState = { ...REST_STATE, key: "run", on };
   const uses: readonly (readonly [VehicleState, readonly Fault[]])[] = [
     [run, []],

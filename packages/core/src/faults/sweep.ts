@@ -68,7 +68,9 @@ export function sweep(
           const own = faults[c]!;
           // A fuse with a bad holder does not blow, and an open one has not.
           if (!fusesHold)
-            blown[c] = blownFuses(harness, base.circuit, quick.closed).filter((f) => !("link" in own && "link" in f && f.link === own.link));
+            blown[c] = blownFuses(harness, base.circuit, quick.closed).filter(
+              (f) => !("link" in own && "link" in f && f.link === own.link),
+            );
           updated += share;
           return base.read(quick, volts, into, share);
         }

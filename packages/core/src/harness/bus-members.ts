@@ -34,7 +34,12 @@ const gather = (harness: Harness): readonly BusMember[] =>
 
 /** Whether a module may ask another on a bus that both are on: on a LIN line with a master only that, or any there where it is the master that is asked. */
 export function mayAsk(harness: Harness, sort: BusSort, asker: string, asked: string): boolean {
-  return sort !== "lin" || isLinMaster(harness, asked) || isLinMaster(harness, asker) || !busMembersOf(harness).some((m) => m.sort === "lin" && isLinMaster(harness, m.id));
+  return (
+    sort !== "lin" ||
+    isLinMaster(harness, asked) ||
+    isLinMaster(harness, asker) ||
+    !busMembersOf(harness).some((m) => m.sort === "lin" && isLinMaster(harness, m.id))
+  );
 }
 
 const isLinMaster = (harness: Harness, id: string): boolean =>

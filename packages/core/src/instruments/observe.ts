@@ -31,7 +31,12 @@ export function observe(harness: Harness, state: VehicleState, faults: readonly 
     const chatters: Observation[] = oscillating ? [{ component: part.id, sight: { kind: "chatters" } }] : [];
     switch (part.kind) {
       case "device":
-        return [...chatters, ...together(steady, each, worksBySwitchOff(harness, part.id)).flatMap((sight) => (sight.kind === "runs" ? [] : [{ component: part.id, sight }]))];
+        return [
+          ...chatters,
+          ...together(steady, each, worksBySwitchOff(harness, part.id)).flatMap((sight) =>
+            sight.kind === "runs" ? [] : [{ component: part.id, sight }],
+          ),
+        ];
       case "load":
         return [...chatters, ...together(steady, each, false).map((sight) => ({ component: part.id, sight: loadSight(sight) }))];
       case "fuse": {
@@ -99,7 +104,11 @@ function deliveredOf(all: readonly PartSight[]): number {
 const HELD_SHARE = 0.1;
 
 /** Windings that are meant to be switched off and never are: they deliver nothing and heat. With the least current through each, A. */
-export function heldOn(harness: Harness, state: VehicleState, faults: readonly Fault[]): readonly { readonly part: string; readonly amps: number }[] {
+export function heldOn(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+): readonly { readonly part: string; readonly amps: number }[] {
   const steady = solveSteadyState(harness, state, faults, {}, () => []);
   if (steady.kind !== "steady") return [];
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));

@@ -23,7 +23,13 @@ export function pulsesOf(levels: readonly (readonly [volts: number, share: numbe
 }
 
 /** Pulses between two places, by a probe of 10 MΩ; undefined where the circuit has no answer. Throws RangeError for a place that it does not hold. */
-export function predictPulses(harness: Harness, state: VehicleState, faults: readonly Fault[], red: string, black: string): Pulses | undefined {
+export function predictPulses(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  red: string,
+  black: string,
+): Pulses | undefined {
   const solved = solveSteadyState(harness, state, faults, {}, (node) =>
     node(red) === node(black) ? [] : [{ id: "probe", kind: "resistor", a: node(red), b: node(black), ohms: METER_OHMS }],
   );

@@ -19,7 +19,11 @@ export function scanAll(harness: Harness, state: VehicleState, faults: readonly 
   const talking = (): readonly Talk[] => (talk ??= busTalk(harness, state, faults));
   return {
     silent: modules.filter((id) => !awake.has(id) || onBus.has(id)),
-    codes: [...new Set((harness.monitors ?? []).flatMap((m) => (awake.has(m.module) && seesWrong(harness, state, m, faults, talking) ? [m.code] : [])))],
+    codes: [
+      ...new Set(
+        (harness.monitors ?? []).flatMap((m) => (awake.has(m.module) && seesWrong(harness, state, m, faults, talking) ? [m.code] : [])),
+      ),
+    ],
   };
 }
 

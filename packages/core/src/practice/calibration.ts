@@ -3,7 +3,13 @@ import type { Run } from "./technician.ts";
 /** How often what was given so much was right. */
 export interface Calibration {
   /** From 50 % on: borders as shares, how many answers fell between them, their mean probability and how many were right. */
-  readonly bins: readonly { readonly from: number; readonly to: number; readonly count: number; readonly given: number; readonly right: number }[];
+  readonly bins: readonly {
+    readonly from: number;
+    readonly to: number;
+    readonly count: number;
+    readonly given: number;
+    readonly right: number;
+  }[];
   /** Mean distance between what was given and what was right over all these answers, weighted by their number. */
   readonly expectedError: number;
 }
@@ -16,7 +22,8 @@ export function calibrationOf(runs: readonly Run[]): Calibration {
   const bins = BORDERS.slice(1).map((to, i) => {
     const from = BORDERS[i]!;
     const here = all.filter((a) => a.probability >= from && a.probability < to);
-    const mean = (of: (a: (typeof here)[number]) => number): number => (here.length === 0 ? NaN : here.reduce((s, a) => s + of(a), 0) / here.length);
+    const mean = (of: (a: (typeof here)[number]) => number): number =>
+      here.length === 0 ? NaN : here.reduce((s, a) => s + of(a), 0) / here.length;
     return { from, to: Math.min(1, to), count: here.length, given: mean((a) => a.probability), right: mean((a) => Number(a.right)) };
   });
   const counted = bins.filter((b) => b.count > 0);

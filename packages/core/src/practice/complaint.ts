@@ -44,8 +44,14 @@ function scannedWith(harness: Harness, faults: readonly Fault[]): Complaint | un
     const silent = now.silent.filter((id) => !sound.silent.includes(id)).slice(0, MOST_NAMED);
     const codes = now.codes.filter((c) => !sound.codes.includes(c)).slice(0, MOST_NAMED);
     if (silent.length + codes.length === 0) continue;
-    const found = (observe: Evidence["observe"], word: "active" | "no"): Pick<Evidence, "observe" | "result"> => ({ observe, result: { kind: "word", word } });
-    const all = [...codes.map((code) => found({ kind: "code", code }, "active")), ...silent.map((module) => found({ kind: "answers", module }, "no"))];
+    const found = (observe: Evidence["observe"], word: "active" | "no"): Pick<Evidence, "observe" | "result"> => ({
+      observe,
+      result: { kind: "word", word },
+    });
+    const all = [
+      ...codes.map((code) => found({ kind: "code", code }, "active")),
+      ...silent.map((module) => found({ kind: "answers", module }, "no")),
+    ];
     return { by: "scan", state, focus: silent, evidence: all.map((e, i) => ({ id: `scan ${i + 1}`, state, source: "scan", ...e })) };
   }
   return undefined;

@@ -9,7 +9,14 @@ import type { Chance, Truth } from "./truth.ts";
  */
 export interface People {
   /** Chances that damage is missed by a look. */
-  readonly missed: { readonly rubbed: number; readonly corroded: number; readonly inWire: number; readonly inHolder: number; readonly inside: number; readonly alongLoom: number };
+  readonly missed: {
+    readonly rubbed: number;
+    readonly corroded: number;
+    readonly inWire: number;
+    readonly inHolder: number;
+    readonly inside: number;
+    readonly alongLoom: number;
+  };
   /** Chance that something sound is taken for damaged. */
   readonly misled: number;
   /** Chances that a bad spot does not show when it is moved, and that something else moves the reading. */

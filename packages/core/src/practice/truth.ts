@@ -62,7 +62,9 @@ export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], 
     case "swap":
       return word(truth.length > 0 && truth.every((t) => t.fault.link === o.part) ? "cured" : "same");
     case "wiggle":
-      return word(chance() < (truth.some((t) => isMovedWith(harness, t, o.at)) ? 1 - people.stillThough : people.movesThough) ? "moves" : "steady");
+      return word(
+        chance() < (truth.some((t) => isMovedWith(harness, t, o.at)) ? 1 - people.stillThough : people.movesThough) ? "moves" : "steady",
+      );
     case "part":
       return namedBy(shownBy(harness, test, faults), people.misnamed, chance);
     default:

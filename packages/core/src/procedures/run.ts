@@ -195,7 +195,13 @@ function dropWords(setting: Setting, good: Extract<Good, { kind: "drop" }>, soun
 }
 
 /** What a part does, for a person. */
-const AT_WORK: Readonly<Record<string, string>> = { full: "on", weak: "weak", none: "off", flickers: "intermittent", "too much": "more than it should" };
+const AT_WORK: Readonly<Record<string, string>> = {
+  full: "on",
+  weak: "weak",
+  none: "off",
+  flickers: "intermittent",
+  "too much": "more than it should",
+};
 
 const UNIT = { volts: "V", level: "V", live: "V", amps: "A", ohms: "Ω", duty: "%" } as const;
 

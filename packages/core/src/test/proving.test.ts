@@ -15,10 +15,16 @@ describe("hidden faults on circuits of their own", () => {
       const catalogue = new Map(catalogueOf(harness).map((f) => [f.id, f]));
       const truth = c.truth.map(([id, severity]) => catalogue.get(id)!.faultAt(severity));
       const state = stateOf(c.state);
-      const evidence = c.found.map(([observe, more]) => shown(harness, more === undefined ? state : stateOf({ ...c.state, ...more }), observe, truth));
+      const evidence = c.found.map(([observe, more]) =>
+        shown(harness, more === undefined ? state : stateOf({ ...c.state, ...more }), observe, truth),
+      );
       const question = ask(harness, c.focus, state, evidence);
       const { oracle } = diagnose(question);
-      for (const [id] of c.truth) expect(oracle.space.hypotheses.some((h) => h.fault.id === id), `${id} among the suspects`).to.equal(true);
+      for (const [id] of c.truth)
+        expect(
+          oracle.space.hypotheses.some((h) => h.fault.id === id),
+          `${id} among the suspects`,
+        ).to.equal(true);
       const { suspects } = answerCase(question, "none");
       expect(c.first, suspects.map((s) => `${s.element} ${s.probability.toFixed(2)}`).join(", ")).to.include(suspects[0]!.element);
     });
@@ -37,7 +43,9 @@ function randomTest(harness: Harness, chance: () => number): { state: VehicleSta
     opened: chance() < 0.3 ? [pick(of("connector"))] : [],
   });
   const places: readonly string[] = allPlaces(harness);
-  const inputs = modules.flatMap((m) => Object.entries(settingsAs(m, "module")!.pins).flatMap(([pin, p]) => (p.sort === "input" ? [[m.id, pin] as const] : [])));
+  const inputs = modules.flatMap((m) =>
+    Object.entries(settingsAs(m, "module")!.pins).flatMap(([pin, p]) => (p.sort === "input" ? [[m.id, pin] as const] : [])),
+  );
   const [red, black] = [pick(places), chance() < 0.6 ? "BAT.-" : pick(places)];
   if (red === black) return undefined;
   switch (pick(["volts", "ohms", "amps", "level", "duty", "part", "answers", "code", "live"] as const)) {
@@ -77,7 +85,9 @@ function isMoved(observe: Observable, now: Evidence["result"], sound: Evidence["
 const TRIES = 90;
 
 describe("whatever moves an observation is among the suspects", () => {
-  const circuits = readdirSync(new URL("proving/", import.meta.url)).flatMap((f) => (f.endsWith(".circuit") ? [f.replace(".circuit", "")] : []));
+  const circuits = readdirSync(new URL("proving/", import.meta.url)).flatMap((f) =>
+    f.endsWith(".circuit") ? [f.replace(".circuit", "")] : [],
+  );
   for (const [k, name] of circuits.entries())
     it(`${name}: random faults, observations and states, whatever the complaint is about`, () => {
       const harness = provingCircuit(name);

@@ -33,8 +33,7 @@ export const highSide: PinKind<z.infer<typeof highSidePin>> = {
     // The freewheeling way of an inductive load.
     if (at.transient && p.duty < 1) into.diode(`${pin} freewheel`, ".ground", pin, SILICON);
     const on = all(awake, wanted, pulseRule(p, context, into));
-    if (p.volts === "supply")
-      into.curve(`${pin} limit`, ".supply", `.${pin} limit`, bentAt(p.onOhms, p.limitAmps * p.onOhms, BEYOND));
+    if (p.volts === "supply") into.curve(`${pin} limit`, ".supply", `.${pin} limit`, bentAt(p.onOhms, p.limitAmps * p.onOhms, BEYOND));
     else into.source(`${pin} limit`, `.${pin} limit`, ".ground", p.volts, p.sourceOhms);
     into.contact(`${pin} driver`, `.${pin} limit`, pin, on, 1e-3);
     into.source(`${pin} bias`, `.${pin} bias`, ".ground", p.biasVolts, p.biasOhms);

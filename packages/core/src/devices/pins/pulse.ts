@@ -37,8 +37,11 @@ export const pulsedOutput = {
 } as const;
 
 /** Shares of the period for which such an output is on, as it is told and as it is not. */
-export const sharesOf = (p: { readonly duty: number; readonly follows?: string | undefined; readonly untoldDuty: number }): readonly number[] =>
-  [p.duty, ...(p.follows === undefined ? [] : [p.untoldDuty])].filter((share) => share > 0 && share < 1);
+export const sharesOf = (p: {
+  readonly duty: number;
+  readonly follows?: string | undefined;
+  readonly untoldDuty: number;
+}): readonly number[] => [p.duty, ...(p.follows === undefined ? [] : [p.untoldDuty])].filter((share) => share > 0 && share < 1);
 
 /** How a switching output fails inside, high side and low side alike. */
 export const driverModes = (pin: string): readonly FailureMode[] => [

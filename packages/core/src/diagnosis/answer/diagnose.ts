@@ -78,7 +78,12 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     return known;
   }
   const brought = new Set(opened.flatMap((e) => faultsMoving(q.harness, e)));
-  const made = createOracle(hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought), also, "what is near", levels);
+  const made = createOracle(
+    hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought),
+    also,
+    "what is near",
+    levels,
+  );
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;

@@ -17,7 +17,11 @@ const LEAST_WORK = 0.05;
 export function notAskedOf({ harness, focus, evidence }: Question): readonly NotAsked[] {
   return focus.flatMap((part) => {
     const said = evidence.find(
-      (e) => e.observe.kind === "part" && e.observe.part === part && e.result.kind === "word" && (e.result.word === "none" || e.result.word === "weak"),
+      (e) =>
+        e.observe.kind === "part" &&
+        e.observe.part === part &&
+        e.result.kind === "word" &&
+        (e.result.word === "none" || e.result.word === "weak"),
     );
     if (said === undefined || works(harness, said.state, part) !== false) return [];
     const asked = stateInWhich(harness, part, said.state);

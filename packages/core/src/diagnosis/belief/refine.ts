@@ -39,7 +39,9 @@ export function refine(
   const coarse = inOrder([...borders(0, 1).map(solve), { x: own, of: evidence.map((e) => oracle.predict(e, c)) }]);
   const rough = fitBetween(evidence, coarse, logAt);
   // Where a fuse or contact lets go within a part, the straight line over it points to its border: what lies on the other side is looked at too.
-  const parts = new Set([rough.best - NEAR_BORDER, rough.best + NEAR_BORDER].map((x) => Math.min(PARTS - 1, Math.max(0, Math.floor(x * PARTS)))));
+  const parts = new Set(
+    [rough.best - NEAR_BORDER, rough.best + NEAR_BORDER].map((x) => Math.min(PARTS - 1, Math.max(0, Math.floor(x * PARTS)))),
+  );
   const inside = [...parts].flatMap((part) =>
     borders(part / PARTS, (part + 1) / PARTS)
       .slice(1, -1)

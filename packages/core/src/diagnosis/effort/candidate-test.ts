@@ -104,7 +104,12 @@ export function isSafe(oracle: Oracle, test: Test): boolean {
 const WHOLE_LEAD_VOLTS = 0.6;
 
 /** Whether every lead that a test puts on keeps its fuse on a vehicle with this wrong (undefined: a sound one). What the model cannot say counts as not. */
-export function leadsHold(oracle: Oracle, { state }: Test, put: readonly (readonly [string, string])[], of: Hypothesis | undefined): boolean {
+export function leadsHold(
+  oracle: Oracle,
+  { state }: Test,
+  put: readonly (readonly [string, string])[],
+  of: Hypothesis | undefined,
+): boolean {
   const view = oracle.view(state);
   const row = oracle.row(state, of);
   if (view === undefined || row === undefined || row.unsolved) return false;

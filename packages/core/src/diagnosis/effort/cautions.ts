@@ -27,7 +27,9 @@ export function cautionsOf(harness: Harness, { observe, state }: Test): readonly
     found.push("The engine runs: leads clear of belts, fan and exhaust; use exhaust extraction.");
   if (state.opened.length > 0) found.push("Key off before unplugging; airbag connectors stay plugged.");
   for (const [p, q] of state.bridged)
-    found.push(`The lead from ${p} to ${q} has a ${leadFuseAmps(harness, p, q)} A fuse, no larger than the circuit’s; the part may start at once.`);
+    found.push(
+      `The lead from ${p} to ${q} has a ${leadFuseAmps(harness, p, q)} A fuse, no larger than the circuit’s; the part may start at once.`,
+    );
   if ((state.lamps ?? []).length > 0 && observe.kind !== "lamp") found.push(lamp.caution!);
   const { caution } = kindOf(observe);
   if (caution !== undefined) found.push(caution);

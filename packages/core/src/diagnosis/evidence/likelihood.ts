@@ -42,6 +42,10 @@ const WORD_STEPS = [0, 0.05, 0.1, 0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 0.95, 1] as co
 const STANDS_STILL = 0.02;
 const BETWEEN_DEGREES = 0.3;
 
+/** How much better than a reading that says nothing one fits that is so many widths of a swing off. */
+const normalRatio = (o: Observable, off: number): number =>
+  Math.exp((-off * off) / 2) / (SWINGS_WITHIN * Math.sqrt(2 * Math.PI)) / scaleOf(o).broad;
+
 function mayOscillateBetween(p: Predicted, { low, high }: Extract<Result, { kind: "swings" }>, between: Between): boolean {
   if (between === "point" || p.low === p.high) return false;
   const [from, to] = neighboursIn(p);
@@ -60,8 +64,13 @@ export function likelihood(o: Observable, result: Result, p: Predicted, between:
       return ofWord(o, result.word, p, between);
     case "swings": {
       if (p.oscillating !== true) return mayOscillateBetween(p, result, between) ? BETWEEN_DEGREES : STANDS_STILL;
-      const off = ((result.low + result.high) / 2 - p.value) / SWINGS_WITHIN;
-      return Math.exp(-(off * off) / 2) / (SWINGS_WITHIN * Math.sqrt(2 * Math.PI)) / scaleOf(o).broad;
+      const middle = normalRatio(
+        o,
+        ((result.low + result.high) / 2 - (p.between === undefined ? p.value : (p.between[0] + p.between[1]) / 2)) / SWINGS_WITHIN,
+      );
+      return p.between === undefined
+        ? middle
+        : middle * normalRatio(o, (result.high - result.low - (p.between[1] - p.between[0])) / SWINGS_WITHIN);
     }
     case "over":
     case "value":

@@ -8,6 +8,8 @@ export interface Predicted {
   readonly high: number;
   /** Where a test lamp or meter would be void or the part chatters. */
   readonly oscillating?: boolean;
+  /** Where a reading does not stand still: between which values it goes. */
+  readonly between?: readonly [low: number, high: number];
   /** Of a part that should do nothing in this state: whatever it does nobody asked for. */
   readonly isUnasked?: boolean;
   /** There would be nothing to read at all: the module that should tell it is asleep. */

@@ -97,7 +97,10 @@ export function ohmsAcross(oracle: Oracle, belief: Belief, setting: TestSetting)
       const kind = partOfPlace(harness, p)?.kind;
       return kind === "load" || kind === "device";
     });
-    const pairs: (readonly [string, string])[] = [[link.a, link.b], ...ends.slice(1, 1 + MOST_PAIRS).map((end) => [ends[0]!, end] as const)];
+    const pairs: (readonly [string, string])[] = [
+      [link.a, link.b],
+      ...ends.slice(1, 1 + MOST_PAIRS).map((end) => [ends[0]!, end] as const),
+    ];
     return pairs
       .filter(([p, q]) => places.has(p) && places.has(q))
       .map(([red, black]) => ({ kind: "ohms", state, observe: { kind: "ohms", red, black } }));

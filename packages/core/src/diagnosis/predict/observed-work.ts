@@ -22,5 +22,9 @@ export function observedWork(
     );
   const [now, then] = [work(seen), work(sound)];
   const share = now / (then > LEAST_WORK ? then : ratedWork(harness, part));
-  return { share: Number.isNaN(share) ? 0 : share, oscillating: sightsIn(seen).some((x) => x.sight.kind === "chatters"), isUnasked: then <= LEAST_WORK };
+  return {
+    share: Number.isNaN(share) ? 0 : share,
+    oscillating: sightsIn(seen).some((x) => x.sight.kind === "chatters"),
+    isUnasked: then <= LEAST_WORK,
+  };
 }

@@ -6,7 +6,7 @@ import { volts } from "../../quantity/index.ts";
 import type { Observable } from "../evidence/kinds/index.ts";
 import { exactly, MUTE, UNKNOWN, type Predicted } from "../evidence/predicted.ts";
 import { faultsOf, singlesOf, type Hypothesis } from "../hypotheses/space.ts";
-import { flickersIn, isAwakeIn, levelsIn, swingsIn, voltsIn, workOf, type Row } from "../simulate/row.ts";
+import { flickersIn, isAwakeIn, levelsIn, swingIn, voltsIn, workOf, type Row } from "../simulate/row.ts";
 import type { View } from "../simulate/view.ts";
 import { answersChance, codeChance } from "./communication.ts";
 import { isAt } from "./is-at.ts";
@@ -50,7 +50,7 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
       of,
       exact,
       (v, r) => voltsIn(v, r, o.red, o.black),
-      (v, r) => swingsIn(v, r, o.red, o.black),
+      (v, r) => swingIn(v, r, o.red, o.black),
     ),
   level: (rows, state, o, of, exact) =>
     rows.read(rows.shelf(state), of, exact, (v, r) => {
@@ -116,7 +116,7 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
       of,
       exact,
       (v, r) => voltsIn(v, r, pin, ground),
-      (v, r) => swingsIn(v, r, pin, ground),
+      (v, r) => swingIn(v, r, pin, ground),
     );
   },
   code: (rows, state, o, of) =>

@@ -44,13 +44,13 @@ export interface RowStore {
   readonly shelf: (state: VehicleState, options?: ViewOptions, name?: string) => Shelf;
   /** `of` undefined: the sound vehicle. Undefined where there is no answer or it is deferred. */
   readonly row: (shelf: Shelf, of: Hypothesis | undefined) => Row | undefined;
-  /** A number from the rows of a hypothesis and, when exact, of the severities beside it. */
+  /** A number from the rows of a hypothesis and, when exact, of the severities beside it; `isOscillating` says whether it stands still, or between what it goes. */
   readonly read: (
     shelf: Shelf,
     of: Hypothesis | undefined,
     exact: boolean,
     read: (view: View, row: Row) => number | undefined,
-    isOscillating?: (view: View, row: Row) => boolean,
+    isOscillating?: (view: View, row: Row) => boolean | readonly [low: number, high: number] | undefined,
   ) => Predicted;
   /** Whether a hypothesis would have to be solved in full, which is deferred. */
   readonly isDeferred: (of: Hypothesis) => boolean;
@@ -177,7 +177,8 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
     const own = row(on, of);
     if (view === undefined || own === undefined || own.unsolved) return UNKNOWN;
     const value = readOff(view, own) ?? NaN;
-    const oscillating = isOscillating(view, own) ? { oscillating: true } : {};
+    const goes = isOscillating(view, own) ?? false;
+    const oscillating = goes === false ? {} : goes === true ? { oscillating: true } : { oscillating: true, between: goes };
     if (!exact || of === undefined) return { value, low: value, high: value, ...oscillating };
     const halfWay = (other: Hypothesis | undefined): number => {
       const there = other === undefined ? undefined : row(on, other);

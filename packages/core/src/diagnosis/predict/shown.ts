@@ -1,6 +1,15 @@
 import type { Fault, VehicleState } from "../../circuit/index.ts";
 import { moduleGround, pinPlace, type Harness } from "../../harness/index.ts";
-import { awakeModules, isCodeSet, observe, predictPulses, predictReading, predictShown, silentModules, type Leads } from "../../instruments/index.ts";
+import {
+  awakeModules,
+  isCodeSet,
+  observe,
+  predictPulses,
+  predictReading,
+  predictShown,
+  silentModules,
+  type Leads,
+} from "../../instruments/index.ts";
 import type { Result } from "../evidence/evidence.ts";
 import { isScale } from "../evidence/kind.ts";
 import { kindOf, type Observable, type ResultWord } from "../evidence/kinds/index.ts";
@@ -43,7 +52,8 @@ function onMeter(harness: Harness, state: VehicleState, leads: Leads, faults: re
   }
 }
 
-const onScope = (value: number | undefined): Result => (value === undefined ? { kind: "over" } : { kind: "value", value: rounded(value), resolution: stepOf(value) });
+const onScope = (value: number | undefined): Result =>
+  value === undefined ? { kind: "over" } : { kind: "value", value: rounded(value), resolution: stepOf(value) };
 
 /** What the circuit decides, by kind of evidence; everything else is as on a sound vehicle. */
 const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
@@ -76,7 +86,9 @@ const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
     return word(isBlown ? "blew at once" : "holds");
   },
   answers: (harness, state, o, faults) => {
-    return word(awakeModules(harness, state, faults).has(o.module) && !silentModules(harness, state, faults).includes(o.module) ? "yes" : "no");
+    return word(
+      awakeModules(harness, state, faults).has(o.module) && !silentModules(harness, state, faults).includes(o.module) ? "yes" : "no",
+    );
   },
   code: (harness, state, o, faults) => word(isCodeSet(harness, state, o.code, faults) ? "active" : "absent"),
   // A module that is asleep tells no value.

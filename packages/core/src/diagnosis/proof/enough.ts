@@ -190,7 +190,8 @@ function ifWrong({ space }: Oracle, belief: Belief, best: number, act: Act): IfW
 function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly Missing[] {
   const isCured = evidence.some(
     ({ observe: o, result: r }) =>
-      r.kind === "word" && ((o.kind === "swap" && o.part === fuse && r.word === "cured") || (o.kind === "fuse" && o.at === fuse && r.word === "holds")),
+      r.kind === "word" &&
+      ((o.kind === "swap" && o.part === fuse && r.word === "cured") || (o.kind === "fuse" && o.at === fuse && r.word === "holds")),
   );
   if (isCured) return [];
   if (!evidence.some((e) => hasLampFor(e, fuse, state)))
@@ -232,7 +233,9 @@ function statesOfBlowing(evidence: readonly Evidence[], state: VehicleState, fus
   const dead = evidence.filter(
     ({ observe: o, result: r }) =>
       r.kind === "word" &&
-      ((o.kind === "part" && r.word === "none") || (o.kind === "look" && o.at === fuse && r.word === "burnt") || (o.kind === "fuse" && o.at === fuse && r.word !== "holds")),
+      ((o.kind === "part" && r.word === "none") ||
+        (o.kind === "look" && o.at === fuse && r.word === "burnt") ||
+        (o.kind === "fuse" && o.at === fuse && r.word !== "holds")),
   );
   return [...new Map([state, ...dead.map((e) => withoutChanges(e.state))].map((s) => [stateKey(s), s])).values()].slice(0, MOST_STATES);
 }
@@ -241,7 +244,9 @@ const MOST_STATES = 5;
 /** Another fuse may be tried: a lamp was in its place, and a short is not what it looks like most. */
 export function mayTryFuse(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): boolean {
   if (!evidence.some((e) => hasLampFor(e, fuse, state))) return false;
-  return blowersOf(oracle, belief, statesOfBlowing(evidence, state, fuse), fuse).reduce((sum, c) => sum + belief.posterior(c), 0) < MAY_BLOW;
+  return (
+    blowersOf(oracle, belief, statesOfBlowing(evidence, state, fuse), fuse).reduce((sum, c) => sum + belief.posterior(c), 0) < MAY_BLOW
+  );
 }
 
 /** A lamp in place of a fuse with nothing else unplugged or switched off than the state asks for. */

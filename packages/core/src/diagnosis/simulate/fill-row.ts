@@ -50,7 +50,11 @@ export function createRowFiller(
 
   function addChatter(base: PhaseBase, points: readonly SolvedPoint[], faults: readonly Fault[], row: RowBeingFilled): void {
     const extremes = points.map((p) => {
-      const one = { volts: new Float64Array(row.volts.length), work: new Float64Array(parts.length), extremes: new Map<number, readonly [number, number]>() };
+      const one = {
+        volts: new Float64Array(row.volts.length),
+        work: new Float64Array(parts.length),
+        extremes: new Map<number, readonly [number, number]>(),
+      };
       fill(base, p, faults, one, 1);
       return one;
     });

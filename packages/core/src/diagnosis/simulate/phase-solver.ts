@@ -47,7 +47,11 @@ export function createPhaseSolver(
     const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
     if (delta === undefined || found === undefined) return undefined;
     return found.kind === "rests"
-      ? { points: [pointWith(base.circuit, delta, found.changed)], ohms: (node) => found.changed.drivingPointOhms(node), ohmsBetween: found.changed.ohmsBetween }
+      ? {
+          points: [pointWith(base.circuit, delta, found.changed)],
+          ohms: (node) => found.changed.drivingPointOhms(node),
+          ohmsBetween: found.changed.ohmsBetween,
+        }
       : { points: found.points.map((p) => pointWith(base.circuit, delta, p)) };
   }
 

@@ -67,7 +67,12 @@ const FLOATS_OHMS = 5e7;
 const SWINGS_VOLTS = 0.3;
 
 /** How pulses stand between two places of a row: share of the time at each level, V. Undefined for places whose levels the row does not hold. */
-export function levelsIn({ levelIndex }: RowIndex, row: Row, red: string, black: string): readonly (readonly [volts: number, share: number])[] | undefined {
+export function levelsIn(
+  { levelIndex }: RowIndex,
+  row: Row,
+  red: string,
+  black: string,
+): readonly (readonly [volts: number, share: number])[] | undefined {
   const [p, q] = [levelIndex.get(red), levelIndex.get(black)];
   if (p === undefined || q === undefined) return undefined;
   return row.moments.map(({ volts, share }) => [volts[p]! - volts[q]!, share] as const);
@@ -99,13 +104,14 @@ export const isAwakeIn = (index: RowIndex, row: Row, module: string): boolean =>
 /** Whether a part goes on and off without end in a row. */
 export const flickersIn = ({ partIndex }: RowIndex, row: Row, part: string): boolean => row.flickers[partIndex.get(part) ?? -1] === 1;
 
-/** Whether a meter between two places would not stand still in a row. */
-export function swingsIn({ placeIndex }: RowIndex, row: Row, red: string, black: string): boolean {
-  const [p, q] = [placeIndex.get(red), placeIndex.get(black)];
-  if (p === undefined || q === undefined) return false;
-  return row.swings.some((points) => {
-    // What swings together stands still to a meter between them.
-    const across = points.map((volts) => volts[p]! - volts[q]!);
-    return Math.max(...across) - Math.min(...across) > SWINGS_VOLTS;
-  });
+/** Between which values a meter between two places goes in a row, V; undefined where it stands still. */
+export function swingIn(index: RowIndex, row: Row, red: string, black: string): readonly [low: number, high: number] | undefined {
+  const [p, q] = [index.placeIndex.get(red), index.placeIndex.get(black)];
+  if (p === undefined || q === undefined) return undefined;
+  // What swings together stands still to a meter between them.
+  const swings = row.swings.map((points) => points.map((volts) => volts[p]! - volts[q]!));
+  if (!swings.some((across) => Math.max(...across) - Math.min(...across) > SWINGS_VOLTS)) return undefined;
+  // Where nothing chatters in another phase it still goes there.
+  const all = [...swings.flat(), ...(levelsIn(index, row, red, black) ?? []).map(([volts]) => volts)];
+  return [Math.min(...all), Math.max(...all)];
 }

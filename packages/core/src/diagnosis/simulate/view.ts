@@ -47,7 +47,9 @@ export function viewOf(
   const commands = options.dead === true || options.phase !== undefined ? [] : commandPinsOf(harness, state);
   const levels = [...new Set([...commands.flatMap((c) => [c.at, c.against]), ...(options.levels ?? [])])];
   // What works by being switched off must be seen in every phase.
-  const switchedOff = parts.filter((id) => worksBySwitchOff(harness, id)).flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!));
+  const switchedOff = parts
+    .filter((id) => worksBySwitchOff(harness, id))
+    .flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!));
   const watch = options.watch === undefined ? {} : { watch: [...options.watch, ...switchedOff] };
   return viewWith(harness, state, places, parts, levels, commands, { ...options, ...watch, levels });
 }
@@ -158,7 +160,15 @@ function viewWith(
   const never = untoldIn(sound);
   if (never.length > 0) {
     const also = [...(options.also ?? []), ...untoldParts(harness, never, options.also ?? [])];
-    return viewWith(harness, state, places, parts, levels, commands.filter((c) => !never.includes(c)), { ...options, also });
+    return viewWith(
+      harness,
+      state,
+      places,
+      parts,
+      levels,
+      commands.filter((c) => !never.includes(c)),
+      { ...options, also },
+    );
   }
   return {
     state,

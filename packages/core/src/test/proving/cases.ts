@@ -67,7 +67,14 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     words: "a slave holds the line",
     truth: [["SR 3 holds", 0]],
     focus: ["SEM"],
-    found: [[answers("SL")], [answers("SR")], [answers("SB")], [v("S2")], [v("S2"), { opened: ["SR"] }], [answers("SL"), { opened: ["SR"] }]],
+    found: [
+      [answers("SL")],
+      [answers("SR")],
+      [answers("SB")],
+      [v("S2")],
+      [v("S2"), { opened: ["SR"] }],
+      [answers("SL"), { opened: ["SR"] }],
+    ],
     first: ["SR"],
   },
   {
@@ -83,7 +90,14 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     words: "the LIN line touches a live wire",
     truth: [["W14 short to feed", 0.5]],
     focus: ["SL", "SR", "SB"],
-    found: [[answers("SL")], [answers("SR")], [v("S2")], [v("S2"), { key: "off" }], [v("S2"), { key: "off", opened: ["C1"] }], [v("S2"), { key: "off", opened: ["C2"] }]],
+    found: [
+      [answers("SL")],
+      [answers("SR")],
+      [v("S2")],
+      [v("S2"), { key: "off" }],
+      [v("S2"), { key: "off", opened: ["C1"] }],
+      [v("S2"), { key: "off", opened: ["C2"] }],
+    ],
     first: ["W14", "W13", "W11", "W10"],
   },
   {
@@ -130,7 +144,14 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     words: "CAN low shorted to ground",
     truth: [["W25 short to ground", 0.5]],
     focus: ["AXL"],
-    found: [[answers("AXL")], [answers("HYD")], [v("VCM.L")], [v("VCM.H")], [v("VCM.L"), { opened: ["C2"] }], [v("VCM.L"), { opened: ["C1"] }]],
+    found: [
+      [answers("AXL")],
+      [answers("HYD")],
+      [v("VCM.L")],
+      [v("VCM.H")],
+      [v("VCM.L"), { opened: ["C2"] }],
+      [v("VCM.L"), { opened: ["C1"] }],
+    ],
     first: ["W20", "W22", "W25", "W32", "W33"],
   },
   {
@@ -138,7 +159,14 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     words: "CAN high and low touch each other at a plug",
     truth: [["W26 short to ground", 0.05]],
     focus: [],
-    found: [[code("U0101")], [code("U0102")], [code("U0103")], [v("AXL.L")], [v("AXL.L"), { opened: ["C2"] }], [v("S4"), { opened: ["C2"] }]],
+    found: [
+      [code("U0101")],
+      [code("U0102")],
+      [code("U0103")],
+      [v("AXL.L")],
+      [v("AXL.L"), { opened: ["C2"] }],
+      [v("S4"), { opened: ["C2"] }],
+    ],
     first: ["W26", "W28"],
   },
   {
@@ -149,7 +177,16 @@ export const PROVING_CASES: readonly ProvingCase[] = [
       ["W3 open", 0],
     ],
     focus: ["AXL", "DSP"],
-    found: [[answers("AXL")], [answers("DSP")], [answers("HYD")], [v("DSP.1")], [v("F1.2")], [v("AXL.H")], [v("C2.2a")], [v("AXL.1", "AXL.2")]],
+    found: [
+      [answers("AXL")],
+      [answers("DSP")],
+      [answers("HYD")],
+      [v("DSP.1")],
+      [v("F1.2")],
+      [v("AXL.H")],
+      [v("C2.2a")],
+      [v("AXL.1", "AXL.2")],
+    ],
     first: ["W3", "C2.2", "W24"],
   },
   {
@@ -217,7 +254,11 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["W2 resistance", 0.05]],
     focus: [],
     state: { engine: "idling", on: ["SW1"] },
-    found: [[v("BAT.+"), { engine: "idling", on: ["SW1"] }], [v("ALT.B+", "BAT.+"), { engine: "idling", on: ["SW1"] }], [v("F1.2", "BAT.+"), { engine: "idling", on: ["SW1"] }]],
+    found: [
+      [v("BAT.+"), { engine: "idling", on: ["SW1"] }],
+      [v("ALT.B+", "BAT.+"), { engine: "idling", on: ["SW1"] }],
+      [v("F1.2", "BAT.+"), { engine: "idling", on: ["SW1"] }],
+    ],
     first: ["W2"],
   },
   {
@@ -234,7 +275,14 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     words: "0.1 kΩ in the common return: values alone",
     truth: [["C1.2 resistance", 100]],
     focus: [],
-    found: [[live("ECM", "B3")], [live("ECM", "B4")], [v("S1", "ECM.A2")], [v("ECM.B2", "ECM.A2")], [v("C1.2b", "ECM.A2")], [v("C1.2a", "ECM.A2")]],
+    found: [
+      [live("ECM", "B3")],
+      [live("ECM", "B4")],
+      [v("S1", "ECM.A2")],
+      [v("ECM.B2", "ECM.A2")],
+      [v("C1.2b", "ECM.A2")],
+      [v("C1.2a", "ECM.A2")],
+    ],
     first: ["C1.2", "W9"],
   },
   {
@@ -250,7 +298,11 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     words: "the 12 V pull-up of the cam signal lost",
     truth: [["ECM B6 pull lost", 0]],
     focus: [],
-    found: [[live("ECM", "B6"), { inputs: { CMP: 1 } }], [v("CMP.S"), { inputs: { CMP: 1 } }], [v("CMP.P", "CMP.N")], [v("ECM.B6"), { inputs: { CMP: 1 }, opened: ["C1"] }],
+    found: [
+      [live("ECM", "B6"), { inputs: { CMP: 1 } }],
+      [v("CMP.S"), { inputs: { CMP: 1 } }],
+      [v("CMP.P", "CMP.N")],
+      [v("ECM.B6"), { inputs: { CMP: 1 }, opened: ["C1"] }],
       [ohms("ECM.B6", "ECM.A2"), { key: "off", opened: ["C1"] }],
     ],
     first: ["ECM"],
@@ -261,7 +313,11 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["C1.7 open", 0]],
     focus: [],
     state: { engine: "idling" },
-    found: [[v("ALT.C"), { engine: "idling" }], [v("C1.7a"), { engine: "idling" }], [v("ECM.11"), { engine: "idling" }]],
+    found: [
+      [v("ALT.C"), { engine: "idling" }],
+      [v("C1.7a"), { engine: "idling" }],
+      [v("ECM.11"), { engine: "idling" }],
+    ],
     first: ["C1.7", "W10"],
   },
   {
@@ -270,7 +326,11 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["C1.8 open", 0]],
     focus: [],
     state: { engine: "idling" },
-    found: [[live("ECM", "12"), { engine: "idling" }], [v("ALT.M"), { engine: "idling" }], [v("C1.8a"), { engine: "idling" }]],
+    found: [
+      [live("ECM", "12"), { engine: "idling" }],
+      [v("ALT.M"), { engine: "idling" }],
+      [v("C1.8a"), { engine: "idling" }],
+    ],
     first: ["C1.8", "W12"],
   },
   {
@@ -310,7 +370,13 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["W10 short to ground", 0.05]],
     focus: ["IC1"],
     state: { engine: "idling" },
-    found: [[part("IC1")], [part("IC2")], [v("IC1.1"), { engine: "idling" }], [v("IC1.1"), { opened: ["ECM"] }], [v("ECM.3"), { opened: ["C1"] }]],
+    found: [
+      [part("IC1")],
+      [part("IC2")],
+      [v("IC1.1"), { engine: "idling" }],
+      [v("IC1.1"), { opened: ["ECM"] }],
+      [v("ECM.3"), { opened: ["C1"] }],
+    ],
     first: ["W10", "W9"],
   },
   {
@@ -319,7 +385,13 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["ECM 3 stuck", 0]],
     focus: ["IC1"],
     state: { engine: "idling" },
-    found: [[part("IC1")], [part("IC2")], [v("IC1.1"), { engine: "idling" }], [duty("IC1.1", "BAT.-"), { engine: "idling" }], [v("IC1.1"), { opened: ["ECM"] }]],
+    found: [
+      [part("IC1")],
+      [part("IC2")],
+      [v("IC1.1"), { engine: "idling" }],
+      [duty("IC1.1", "BAT.-"), { engine: "idling" }],
+      [v("IC1.1"), { opened: ["ECM"] }],
+    ],
     first: ["ECM"],
   },
   {
@@ -343,7 +415,13 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["W8 short to ground", 0.5]],
     focus: ["CEL"],
     state: { engine: "idling" },
-    found: [[part("CEL")], [duty("ECM.6", "ECM.2"), { engine: "idling" }], [v("ECM.6"), { engine: "idling" }], [v("ECM.6"), { engine: "idling", opened: ["FPM"] }], [v("ECM.6"), { engine: "idling", opened: ["C1"] }]],
+    found: [
+      [part("CEL")],
+      [duty("ECM.6", "ECM.2"), { engine: "idling" }],
+      [v("ECM.6"), { engine: "idling" }],
+      [v("ECM.6"), { engine: "idling", opened: ["FPM"] }],
+      [v("ECM.6"), { engine: "idling", opened: ["C1"] }],
+    ],
     first: ["W8"],
   },
   {
@@ -352,7 +430,12 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["ALT lamp terminal held low", 0]],
     focus: ["CHL"],
     state: { engine: "idling" },
-    found: [[part("CHL")], [v("BAT.+"), { engine: "idling" }], [v("ALT.L", "ALT.31"), { engine: "idling" }], [v("ALT.L", "ALT.31"), { engine: "idling", opened: ["C1"] }]],
+    found: [
+      [part("CHL")],
+      [v("BAT.+"), { engine: "idling" }],
+      [v("ALT.L", "ALT.31"), { engine: "idling" }],
+      [v("ALT.L", "ALT.31"), { engine: "idling", opened: ["C1"] }],
+    ],
     first: ["ALT"],
   },
   {
@@ -361,7 +444,12 @@ export const PROVING_CASES: readonly ProvingCase[] = [
     truth: [["W9 short to ground", 0.5]],
     focus: ["CHL"],
     state: { engine: "idling" },
-    found: [[part("CHL")], [v("BAT.+"), { engine: "idling" }], [part("CHL"), { engine: "idling", opened: ["ALT"] }], [part("CHL"), { engine: "idling", opened: ["C1"] }]],
+    found: [
+      [part("CHL")],
+      [v("BAT.+"), { engine: "idling" }],
+      [part("CHL"), { engine: "idling", opened: ["ALT"] }],
+      [part("CHL"), { engine: "idling", opened: ["C1"] }],
+    ],
     first: ["W9"],
   },
 ];

@@ -11,7 +11,8 @@ const AFTER_MOVING = 0.15;
 export const fuse: EvidenceKind<z.infer<typeof schema>> = {
   read: {
     words: WORDS,
-    shares: ({ value }) => withMistakes({ holds: value, "blew at once": (1 - AFTER_MOVING) * (1 - value), "blew after moving": AFTER_MOVING * (1 - value) }),
+    shares: ({ value }) =>
+      withMistakes({ holds: value, "blew at once": (1 - AFTER_MOVING) * (1 - value), "blew after moving": AFTER_MOVING * (1 - value) }),
     likeliest: (value) => (value > 0.5 ? 0 : 1),
     unsteady: "swings",
     isChance: true,

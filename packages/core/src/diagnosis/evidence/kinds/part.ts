@@ -1,13 +1,5 @@
 import { z } from "zod";
-import {
-  FULL_WORK,
-  FULL_WORK_BLUR,
-  NO_WORK,
-  NO_WORK_BLUR,
-  TOO_MUCH_BLUR,
-  TOO_MUCH_WORK,
-  workWord,
-} from "../../../instruments/index.ts";
+import { FULL_WORK, FULL_WORK_BLUR, NO_WORK, NO_WORK_BLUR, TOO_MUCH_BLUR, TOO_MUCH_WORK, workWord } from "../../../instruments/index.ts";
 import { describeThing, name, withMistakes, type EvidenceKind } from "../kind.ts";
 
 /** What a part does: a lamp's light, a motor's turning, a relay's click, heat. */
@@ -32,7 +24,14 @@ export const part: EvidenceKind<z.infer<typeof schema>> = {
       const [some, full] = [over(NO_WORK, NO_WORK_BLUR), over(FULL_WORK, FULL_WORK_BLUR)];
       const weak = Math.max(0, some - full);
       if (isUnasked === true)
-        return withMistakes({ full: (1 - CALLED_STUCK) * full, weak, none: 1 - some, flickers: 0, "too much": 0, stuck: CALLED_STUCK * full });
+        return withMistakes({
+          full: (1 - CALLED_STUCK) * full,
+          weak,
+          none: 1 - some,
+          flickers: 0,
+          "too much": 0,
+          stuck: CALLED_STUCK * full,
+        });
       const much = over(TOO_MUCH_WORK, TOO_MUCH_BLUR);
       return withMistakes({ full: full - much, weak, none: 1 - some, flickers: 0, "too much": much, stuck: 0 });
     },
