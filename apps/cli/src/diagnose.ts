@@ -67,17 +67,18 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
 const percent = (p: number): string => `${(100 * p).toFixed(p > 0.995 && p < 1 ? 1 : 0)} %`;
 
 function inWords(a: CaseAnswer): string {
-  const lines: string[] = a.notAsked.map((n) => n.words);
+  const lines: string[] = [...a.questioned, ...a.notAsked].map((n) => n.words);
   for (const s of a.suspects) {
     lines.push(`${percent(s.probability).padStart(6)}  ${s.words}${s.severity === null ? "" : ` (${s.severity})`}`);
     for (const r of s.for.slice(0, 4)) lines.push(`          for: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
     for (const r of s.against.slice(0, 4)) lines.push(`      against: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
   }
   if (a.misfit !== null) lines.push(a.misfit);
+  for (const r of a.references) lines.push(r.words);
   for (const o of a.overheating) lines.push(`Caution: ${o.words}`);
   for (const r of a.refused) lines.push(`Not safe: ${r.reason} Instead: ${r.instead}`);
   if (a.suspects.length === 0 && a.notAsked.length > 0) return `${lines.join("\n")}\n`;
-  lines.push(a.enoughToAct.yes ? `Enough to ${a.enoughToAct.act} ${a.enoughToAct.element}.` : "Not enough to act:");
+  lines.push(a.enoughToAct.yes ? `Enough to ${a.enoughToAct.act} ${a.enoughToAct.element}: ${a.enoughToAct.how}.` : "Not enough to act:");
   for (const m of a.enoughToAct.missing) lines.push(`  ${m.words}`);
   const w = a.enoughToAct.ifWrong;
   if (w !== null && w.chance > 0.002)

@@ -143,6 +143,7 @@ export const alternator: DeviceKind<Settings> = {
     {
       id: "belt slips",
       words: "belt slips",
+      mend: "tension the belt, or renew it and what made it slip",
       weight: 1.5,
       harm: { kind: "settings", change: (slip) => ({ slip }) },
       severities: [0.3, 0.6, 1],

@@ -67,6 +67,8 @@ export interface FailureMode {
   /** How often, relative to other things of the circuit. */
   readonly weight: number;
   readonly harm: Harm;
+  /** What mends it where the part itself stays, in trade words: "clean and tighten the strap". Without it the part is renewed. */
+  readonly mend?: string;
   /** Where the harm alone does not say what it comes to: a changed setting that opens, shorts or holds something. */
   readonly effect?: ModeEffect;
   /** Ω for series and shunt, the setting's own unit otherwise; a single 0 where the mode has no degree. */

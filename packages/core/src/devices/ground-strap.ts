@@ -41,6 +41,7 @@ export const groundStrap: DeviceKind<z.infer<typeof settings>> = {
     {
       id: "first lug corroded",
       words: "strap corroded under its first lug",
+      mend: "clean the lug and its seat to bright metal and tighten",
       weight: 3,
       harm: { kind: "series", part: "first lug" },
       severities: [0.005, 0.02, 0.1, 1, 100],
@@ -48,6 +49,7 @@ export const groundStrap: DeviceKind<z.infer<typeof settings>> = {
     {
       id: "second lug corroded",
       words: "strap corroded under its second lug",
+      mend: "clean the lug and its seat to bright metal and tighten",
       weight: 3,
       harm: { kind: "series", part: "second lug" },
       severities: [0.005, 0.02, 0.1, 1, 100],

@@ -99,6 +99,13 @@ const pulsedIn = (c: Condition): readonly string[] =>
           ? pulsedIn(c.not)
           : [];
 
+/** CAN high and low pins in pairs, in the order in which they are written. */
+function canPairsOf({ pins }: Settings): readonly (readonly [high: string, low: string])[] {
+  const of = (sort: string): string[] => Object.entries(pins).flatMap(([pin, p]) => (p.sort === sort ? [pin] : []));
+  const lows = of("can low");
+  return of("can high").flatMap((high, i) => (lows[i] === undefined ? [] : [[high, lows[i]] as const]));
+}
+
 /** Levels between which pulses at a pin count, V against the module's ground. */
 const PULSES_ABOVE = 3;
 const PULSES_BELOW = 1.5;
@@ -142,6 +149,16 @@ export const electronicModule: DeviceKind<Settings> = {
   },
   modes: (s): readonly FailureMode[] => [
     { id: "dead", words: "dead inside", weight: 0.7, harm: { kind: "settings", change: () => ({ dead: true }) }, severities: NO_DEGREE },
+    ...canPairsOf(s).map(
+      ([high, low]): FailureMode => ({
+        id: `${high} and ${low} hold`,
+        words: `transceiver holds the pair ${high} and ${low} dominant`,
+        weight: 0.4,
+        harm: { kind: "settings", change: () => ({ pins: { ...s.pins, [high]: { ...s.pins[high], holds: true }, [low]: { ...s.pins[low], holds: true } } }) },
+        effect: "holds",
+        severities: NO_DEGREE,
+      }),
+    ),
     ...Object.entries(s.pins).flatMap(([pin, p]) =>
       pinKindOf(p).modes(p, pin, (with_) => ({ pins: { ...s.pins, [pin]: { ...p, ...with_ } } })),
     ),

@@ -119,6 +119,7 @@ export const starter: DeviceKind<Settings> = {
     {
       id: "strap loose",
       words: "strap from solenoid to motor loose",
+      mend: "clean and tighten the strap between solenoid and motor",
       weight: 1,
       harm: { kind: "series", part: "strap" },
       severities: [0.005, 0.02, 0.1, 1],
@@ -126,6 +127,7 @@ export const starter: DeviceKind<Settings> = {
     {
       id: "strap open",
       words: "strap from solenoid to motor open",
+      mend: "fit the strap between solenoid and motor, or a new one",
       weight: 0.5,
       harm: { kind: "open", part: "strap" },
       severities: NO_DEGREE,
@@ -140,6 +142,7 @@ export const starter: DeviceKind<Settings> = {
     {
       id: "engine locked",
       words: "engine or starter locked",
+      mend: "find out by hand what does not turn, engine or starter, before anything is bought",
       weight: 0.7,
       harm: { kind: "settings", change: () => ({ locked: true }) },
       severities: NO_DEGREE,

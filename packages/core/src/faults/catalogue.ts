@@ -14,7 +14,7 @@ import {
 } from "../harness/index.ts";
 import { mostAmpsOf, resistancesAt, resistancesFor } from "./degrees.ts";
 import { neighboursOf, type Touching } from "./neighbours.ts";
-import { effectOf, type FaultEffect } from "./effect.ts";
+import { effectOf, isShort, type FaultEffect } from "./effect.ts";
 
 /** A way in which one thing can be wrong, over its severities. */
 export interface SupposedFault {
@@ -32,6 +32,10 @@ export interface SupposedFault {
   readonly mode: string;
   /** In trade words. */
   readonly words: string;
+  /** What mends it, in trade words: "clean to bright metal and tighten". */
+  readonly mend: string;
+  /** The part that it names stays; without it that is renewed. */
+  readonly partStays: boolean;
   /** Ω, or the unit of the setting that changes; a single 0 where the mode has no degree. */
   readonly severities: readonly number[];
   /** How likely it is before anything is measured, relative to the others of the circuit; all together they sum to 1. */
@@ -70,6 +74,8 @@ interface Raw {
   /** Grows with age. */
   readonly ages: boolean;
   readonly faultAt: (severity: number) => Fault;
+  /** What mends it where a device's own mode says so. */
+  readonly mend?: string;
 }
 
 /** Every single fault of a circuit, generated from what it is made of. */
@@ -82,7 +88,7 @@ export function catalogueOf(harness: Harness, experience: Experience = {}): Supp
   const age = (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS;
   const weights = raw.map((r) => r.weight * (r.ages ? Math.max(0.1, age) : 1) * (experience.factorOf?.(r.link) ?? 1));
   const total = weights.reduce((sum, w) => sum + w, 0);
-  return raw.map(({ id, link, other, where, effect, mode, words, severities, faultAt }, i) => ({
+  return raw.map(({ id, link, other, where, effect, mode, words, severities, faultAt, mend }, i) => ({
     id,
     link,
     ...(other === undefined ? {} : { other }),
@@ -90,10 +96,39 @@ export function catalogueOf(harness: Harness, experience: Experience = {}): Supp
     effect,
     mode,
     words,
+    ...mendOf(harness, link, effect, mend),
     severities,
     prior: weights[i]! / total,
     faultAt,
   }));
+}
+
+/** What mends a fault of a thing, and whether the part itself stays. */
+function mendOf(harness: Harness, id: string, effect: FaultEffect, own: string | undefined): Pick<SupposedFault, "mend" | "partStays"> {
+  if (own !== undefined) return { mend: own, partStays: true };
+  const part = lookupOf(harness).parts.get(id);
+  const link = part === undefined ? linksOf(harness).find((l) => l.id === id) : undefined;
+  switch (link?.kind ?? part?.kind) {
+    case "wire":
+      return {
+        mend: isShort(effect) ? "insulate it where it has rubbed, and route it clear of that" : "repair the wire where it is bad, from end to end if that is not found",
+        partStays: true,
+      };
+    case "cavity":
+      return { mend: isShort(effect) ? "dry and clean the plug and find how water comes in" : "clean and tighten the terminals of that cavity, or renew them", partStays: true };
+    case "joint":
+      return { mend: "clean and tighten the joint", partStays: true };
+    case "ground":
+      return { mend: "clean it to bright metal and tighten it", partStays: true };
+    case "splice":
+      return { mend: "make the splice anew", partStays: true };
+    case "fuse":
+      return { mend: effect === "series" ? "clean and tighten the fuse holder" : "renew the fuse, by one of its own rating", partStays: true };
+    case "battery":
+      return { mend: effect === "setting" ? "charge it and test it under load, and find what has drained it, before a new one" : "renew it", partStays: false };
+    default:
+      return { mend: "renew it", partStays: false };
+  }
 }
 
 /** How often wires, joints and plain parts fail in each way, relative. Estimates: joints and grounds that see water lead, wires fail where they rub or flex. */
@@ -262,9 +297,10 @@ function faultsOfPart(harness: Harness, part: Component): Raw[] {
   const { device, settings } = deviceOf(part);
   return device
     .modes(settings)
-    .map((m) =>
-      raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)),
-    );
+    .map((m) => ({
+      ...raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)),
+      ...(m.mend === undefined ? {} : { mend: m.mend }),
+    }));
 }
 
 /** A resistance of no degrees of its own is as fine as its current needs. */
@@ -301,6 +337,8 @@ export function measurementFaults(): SupposedFault[] {
     effect: "lead",
     mode: id,
     words,
+    mend: "take the reading again with sound leads on bright metal",
+    partStays: true,
     severities,
     prior: weight / MEASUREMENT_WEIGHTS,
     faultAt: (ohms) => ({ kind: "lead", lead, ohms }),

@@ -3,6 +3,7 @@ import { type Fault, REST_STATE, type VehicleState } from "../circuit/index.ts";
 import { ntcOhms } from "../devices/index.ts";
 import {
   busTalk,
+  getsMessages,
   observe,
   predictReading,
   predictShown,
@@ -13,6 +14,7 @@ import {
 } from "../instruments/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { circuitOf, rig } from "./circuits.ts";
+import { provingCircuit } from "./proving/cases.ts";
 
 /** Cases of the trade, worked by hand beside the model. */
 const volts = (h: Harness, state: VehicleState, faults: Fault[], red: string, black = "BAT.-"): number => {
@@ -270,6 +272,46 @@ describe("LIN with a corroded cavity", () => {
     expect(silentModules(h, run, [])).to.deep.equal([]);
     expect(silentModules(h, run, [{ kind: "open", link: "W16" }])).to.deep.equal(["FL2"]);
     expect(silentModules(h, run, [{ kind: "short to ground", place: "S2", ohms: 0.5 }])).to.deep.equal(["CLM", "FL1", "FL2", "FL3"]);
+  });
+});
+
+describe("who talks with whom", () => {
+  const lin = provingCircuit("lin-seats");
+  const can = provingCircuit("can-yard");
+  const run: VehicleState = { ...REST_STATE, key: "run" };
+  const gets = (h: Harness, faults: readonly Fault[], to: string, from: string): boolean => getsMessages(h, busTalk(h, run, faults), to, from);
+  it("a slave behind 10 kΩ hears the master and is not heard: it does not answer, the others do", () => {
+    // Its driver against the master's 1 kΩ: 12·10040/11040 is 91 % at the master; at its own pin it is low.
+    const bad = series("W11", 10_000);
+    expect(silentModules(lin, run, [bad])).to.deep.equal(["SL"]);
+    expect([gets(lin, [bad], "SEM", "SL"), gets(lin, [bad], "SEM", "SR")]).to.deep.equal([false, true]);
+  });
+  it("slaves on one side of a break hear each other, and none of them answers without the master", () => {
+    expect(busTalk(lin, run, [{ kind: "open", link: "W10" }]).find((t) => t.from === "SL" && t.to === "SR")?.heard).to.equal(true);
+    expect(silentModules(lin, run, [{ kind: "open", link: "W10" }])).to.deep.equal(["SEM", "SL", "SR", "SB"]);
+  });
+  it("a module whose ground stands high is out of what a CAN receiver must bear", () => {
+    // 8 V up, the pair of the others stands near −5.5 V to it.
+    const lifted: Fault = series("C2.4", 200);
+    expect(gets(can, [lifted], "VCM", "AXL") && gets(can, [lifted], "AXL", "VCM")).to.equal(false);
+    expect(gets(can, [], "VCM", "AXL")).to.equal(true);
+  });
+  it("one line of a pair open between two halves parts them, each half for itself", () => {
+    const half: Fault = { kind: "open", link: "C1.3" };
+    expect([gets(can, [half], "VCM", "DSP"), gets(can, [half], "VCM", "AXL"), gets(can, [half], "HYD", "AXL")]).to.deep.equal([true, false, true]);
+  });
+  it("CAN low on ground leaves the pair working, as the difference is still there; CAN high on ground does not", () => {
+    expect(silentModules(can, run, [{ kind: "short to ground", place: "S4", ohms: 0.5 }])).to.deep.equal([]);
+    expect(silentModules(can, run, [{ kind: "short to ground", place: "S3", ohms: 0.5 }])).to.have.length(5);
+  });
+});
+
+describe("a fuse with a bad holder in a circuit that pulses", () => {
+  it("drops volts in every phase, and is not blown in any", () => {
+    const h = provingCircuit("pump-command");
+    // Engine module 0.6 A and its lamp through 2 Ω: 1.3 V and what the lamp takes.
+    const sound = volts(h, { ...REST_STATE, key: "run" }, [], "F2.2");
+    expect(sound - volts(h, { ...REST_STATE, key: "run" }, [series("F2", 2)], "F2.2")).to.be.within(1, 1.6);
   });
 });
 

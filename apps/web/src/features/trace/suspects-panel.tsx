@@ -112,6 +112,11 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
             <Next {...props} answer={answer} />
           )}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
+          {[...answer.questioned, ...answer.references].map((x) => (
+            <Notice key={x.words} tone="caution">
+              {x.words}
+            </Notice>
+          ))}
           {answer.overheating.map((o) => (
             <Notice key={o.part} tone="danger" title={`${o.part} may be held on`}>
               {o.words}
@@ -192,6 +197,7 @@ function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
   if (e.yes)
     return (
       <Notice tone="info" title={`Enough to ${e.act} ${e.element}: ${percent(e.probability)}`}>
+        {e.how === null || e.how === "" ? "" : `${e.how.charAt(0).toUpperCase()}${e.how.slice(1)}. `}
         {wrongWords(e)} What speaks for it stands below. <Link to={`/jobs/${jobId}/mend`}>Go to the mend</Link>
       </Notice>
     );

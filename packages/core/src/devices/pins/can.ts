@@ -38,8 +38,8 @@ export const can: PinKind<z.infer<typeof canPin>> = {
   modes: (p, pin, change): readonly FailureMode[] => [
     {
       id: `${pin} holds`,
-      words: `transceiver holds ${p.sort} dominant`,
-      weight: 0.4,
+      words: `driver of ${p.sort} stuck on`,
+      weight: 0.15,
       harm: { kind: "settings", change: () => change({ holds: true }) },
       effect: "holds",
       severities: NO_DEGREE,

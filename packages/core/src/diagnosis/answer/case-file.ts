@@ -10,6 +10,7 @@ import { circumstance, evidence } from "../evidence/evidence.ts";
 import { kindOf, observable } from "../evidence/kinds/index.ts";
 import { accessOf, cautionsOf } from "../effort/cautions.ts";
 import { isOnlyNotAsked, notAskedOf } from "./not-asked.ts";
+import { questionedOf, referencesOf } from "./questions.ts";
 import { overheatingOf } from "./held-on.ts";
 import { ownDoing } from "../predict/own-doing.ts";
 import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
@@ -47,6 +48,7 @@ export const caseAnswer = z.object({
       with: z.string().optional(),
       mode: z.string(),
       words: z.string(),
+      mend: z.string(),
       severity: z.string().nullable(),
       probability: z.number(),
       for: z.array(reason),
@@ -73,12 +75,18 @@ export const caseAnswer = z.object({
     act: z.enum(["mend", "renew"]).nullable(),
     element: z.string().nullable(),
     probability: z.number(),
+    /** What mends it, in trade words. */
+    how: z.string().nullable(),
     missing: z.array(z.object({ what: z.string(), words: z.string() })),
     /** Chance that it is something else, minutes of work that would be for nothing, whether a part would have been bought, and what it would be then. */
     ifWrong: z.object({ chance: z.number(), minutes: z.number(), part: z.boolean(), instead: z.string().nullable() }).nullable(),
   }),
   /** Codes that the vehicle sets because something is unplugged, pulled or jumpered, and what is to be undone for them to go. */
   ownDoing: z.array(z.object({ code: z.string(), because: z.array(z.string()) })),
+  /** Evidence that can hardly be meant as it stands. */
+  questioned: z.array(z.object({ evidence: z.string(), words: z.string() })),
+  /** Black-lead points that a suspect may lift. */
+  references: z.array(z.object({ place: z.string(), words: z.string() })),
   /** Parts that nobody asked for anything in the state of the complaint: what has to be done for a sound one to work. */
   notAsked: z.array(z.object({ part: z.string(), words: z.string(), state: vehicleState })),
   /** Windings that a likely suspect holds on, which deliver nothing and overheat. */
@@ -135,10 +143,13 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
       act: isIdle ? null : (d.enough?.act ?? null),
       element: isIdle ? null : (d.enough?.element ?? null),
       probability: isIdle ? 0 : (d.enough?.probability ?? 0),
+      how: isIdle ? null : (d.enough?.how ?? null),
       missing: (isIdle ? [] : (d.enough?.missing ?? [])).map(({ what, words }) => ({ what, words })),
       ifWrong: isIdle || d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
     },
     ownDoing: ownDoing(d.oracle, q.evidence).map(({ code, because }) => ({ code, because: [...because] })),
+    questioned: questionedOf(harness, q.evidence).map((x) => ({ ...x })),
+    references: (isIdle ? [] : referencesOf(d, q.evidence)).map((x) => ({ ...x })),
     notAsked: notAsked.map((x) => ({ ...x })),
     overheating: (isIdle ? [] : overheatingOf(d, q)).map((x) => ({ ...x })),
     doubtful: q.evidence.flatMap((e, i) =>

@@ -27,6 +27,8 @@ export interface Suspect {
   readonly with?: string;
   readonly mode: string;
   readonly words: string;
+  /** What mends it, in trade words. */
+  readonly mend: string;
   /** "about 0.4 Ω", "open", "through about 2 Ω"; null where there is no degree. */
   readonly severity: string | null;
   readonly probability: number;
@@ -92,6 +94,7 @@ function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair):
     ...(other === undefined ? {} : { other }),
     mode: fault.mode,
     words: fault.words,
+    mend: fault.mend,
     severity: severityWords(mine),
     ...(beside.length === 0 ? {} : { with: beside.map((c) => c.fault.words).join("; ") }),
     probability: Math.min(1, belief.repairs[repair.index]!),

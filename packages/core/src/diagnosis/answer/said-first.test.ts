@@ -147,3 +147,74 @@ describe("a splice", () => {
     expect(suspects[0]!.element).to.equal("S3");
   });
 });
+
+describe("what can hardly be meant", () => {
+  const can = provingCircuit("can-yard", []);
+  const run = stateOf();
+  it("a code of no module, silence of what is no module, and a code about a module that is not fitted are questioned", () => {
+    const evidence = [
+      said(run, { kind: "code", code: "P0999" }, "active"),
+      said(run, { kind: "answers", module: "RT1" }, "no"),
+      said(run, { kind: "code", code: "U0101" }, "active"),
+      said(run, { kind: "code", code: "P0998" }, "absent"),
+    ];
+    const { questioned } = answerCase(ask(can, [], run, evidence), "none");
+    expect(questioned.map((x) => x.evidence)).to.deep.equal([evidence[0]!.id, evidence[1]!.id]);
+    expect(questioned[1]!.words).to.match(/RT1 is no module/);
+  });
+});
+
+describe("how it is put", () => {
+  it("a loose strap in a starter is tightened, not renewed; a ground is cleaned, a relay renewed", () => {
+    const start = provingCircuit("cold-start");
+    const mendOf = (id: string): string => catalogueOf(start).find((f) => f.id === id)!.mend;
+    expect(mendOf("STA strap loose")).to.match(/tighten the strap/);
+    expect(mendOf("G3 resistance")).to.match(/bright metal/);
+    expect(mendOf("R1 contact worn")).to.equal("renew it");
+    expect(mendOf("W5 short to ground")).to.match(/insulate/);
+  });
+  it("a strap that is proven is enough to mend, and no part is bought", () => {
+    const start = provingCircuit("cold-start");
+    const crank = stateOf({ key: "crank", engine: "cranking", on: ["CLS"] });
+    const fault = catalogueOf(start).find((f) => f.id === "STA strap loose")!.faultAt(0.1);
+    const read = (red: string, black: string): Evidence => shown(start, crank, { kind: "volts", red, black }, [fault]);
+    const evidence = [
+      shown(start, crank, { kind: "part", part: "STA" }, [fault]),
+      read("STA.30", "STA.31"),
+      read("STA.30", "STA.45"),
+      read("STA.45", "STA.31"),
+      read("STA.50", "STA.31"),
+      read("BAT.+", "BAT.-"),
+    ];
+    const { enoughToAct: e, suspects } = answerCase(ask(start, ["STA"], crank, evidence), "none");
+    expect(suspects[0]!.element).to.equal("STA");
+    if (suspects[0]!.mode === "strap loose") expect([e.act, e.ifWrong!.part]).to.deep.equal(["mend", false]);
+  });
+  it("a black lead on a ground that is itself suspect is named at once", () => {
+    const fault = catalogueOf(rear).find((f) => f.id === "G2 resistance")!.faultAt(3.6);
+    const both = stateOf({ on: ["SW1", "SW2"] });
+    const evidence = [
+      shown(rear, both, { kind: "part", part: "BL1" }, [fault]),
+      shown(rear, both, { kind: "part", part: "TL1" }, [fault]),
+      shown(rear, both, { kind: "volts", red: "BL1.1", black: "G2" }, [fault]),
+    ];
+    const { references } = answerCase(ask(rear, ["BL1", "TL1"], both, evidence), "none");
+    expect(references.map((r) => r.place)).to.deep.equal(["G2"]);
+    const sound = [shown(rear, both, { kind: "volts", red: "BL1.1", black: "G2" }, [])];
+    expect(answerCase(ask(rear, ["BL1"], both, sound), "none").references.map((r) => r.place)).to.not.include("BL1.2");
+  });
+});
+
+describe("a part on the option sheet", () => {
+  it("is unplugged with the others when a bus is held", () => {
+    const yard = provingCircuit("can-yard", ["tow"]);
+    const fault = catalogueOf(yard).find((f) => f.id === "TOW H and L hold")!.faultAt(0);
+    const run = stateOf();
+    const evidence = [
+      ...["AXL", "HYD", "DSP"].map((m) => shown(yard, run, { kind: "answers", module: m }, [fault])),
+      shown(yard, run, { kind: "volts", red: "VCM.L", black: "BAT.-" }, [fault]),
+    ];
+    const { next } = answerCase(ask(yard, ["AXL", "HYD", "DSP"], run, evidence));
+    expect(next.flatMap((n) => n.state.opened).join()).to.match(/TOW|C3/);
+  });
+});

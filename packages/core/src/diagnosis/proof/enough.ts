@@ -29,6 +29,8 @@ export interface Enough {
   /** Wire, cavity, ground or part. */
   readonly element: string;
   readonly probability: number;
+  /** What mends it, in trade words. */
+  readonly how: string;
   readonly missing: readonly Missing[];
   readonly ifWrong: IfWrong;
 }
@@ -78,7 +80,10 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
   if (repair === undefined) return undefined;
   const element = repair.element;
   const probability = belief.repairs[best]!;
-  const act = actOn(harness, element);
+  const likeliest = heaviestFor(belief, repair, oracle);
+  // A part that stays, whose strap or belt is at fault, is mended like a wire.
+  const stays = likeliest !== undefined && singlesOf(likeliest).some((c) => c.fault.link === element && c.fault.partStays);
+  const act = stays ? "mend" : actOn(harness, element);
   const missing: Missing[] = [];
   const wanted = act === "mend" && showsDamage(evidence, element) ? ENOUGH_WHEN_SEEN : ENOUGH;
   if (probability < wanted)
@@ -110,7 +115,8 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
     const best = heaviestFor(belief, repair, oracle);
     if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
   }
-  return { yes: missing.length === 0, act, element, probability, missing, ifWrong: ifWrong(oracle, belief, best, act) };
+  const fault = likeliest === undefined ? undefined : singlesOf(likeliest).find((c) => c.fault.link === element || c.fault.other === element)?.fault;
+  return { yes: missing.length === 0, act, element, probability, how: fault?.mend ?? "", missing, ifWrong: ifWrong(oracle, belief, best, act) };
 }
 
 /** A wire, joint, cavity, fuse or ground that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */

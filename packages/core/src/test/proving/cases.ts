@@ -134,7 +134,7 @@ export const PROVING_CASES: readonly ProvingCase[] = [
   {
     circuit: "can-yard",
     words: "the option part drags the line",
-    truth: [["TOW L holds", 0]],
+    truth: [["TOW H and L hold", 0]],
     focus: ["AXL", "HYD"],
     found: [[answers("AXL")], [answers("HYD")], [answers("DSP")], [v("VCM.L")], [v("VCM.H")], [v("VCM.L"), { opened: ["C3"] }]],
     first: ["TOW"],
