@@ -1,6 +1,6 @@
 import { expect } from "chai";
 import { type Fault, faultSchema } from "../circuit/index.ts";
-import { allPlaces, linksOf } from "../harness/index.ts";
+import { allPlaces, linksOf, wiresAt } from "../harness/index.ts";
 import { predictReading, predictShown } from "../instruments/index.ts";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState, rig } from "../test/circuits.ts";
 import { catalogueOf, measurementFaults } from "./catalogue.ts";
@@ -11,7 +11,14 @@ describe("fault catalogue", () => {
     for (const { harness } of demoCircuits) {
       const catalogue = catalogueOf(harness);
       expect(new Set(catalogue.map((f) => f.id)).size).to.equal(catalogue.length);
-      expect(new Set(catalogue.map((f) => f.link))).to.deep.equal(new Set([...linksOf(harness).map((l) => l.id), "BAT"]));
+      expect(new Set(catalogue.map((f) => f.link))).to.deep.equal(
+        new Set([
+          ...linksOf(harness).map((l) => l.id),
+          "BAT",
+          // A splice fails where wires meet in it.
+          ...harness.components.flatMap((c) => (c.kind === "splice" && wiresAt(harness, c.id).length > 1 ? [c.id] : [])),
+        ]),
+      );
       expect(catalogue.reduce((sum, f) => sum + f.prior, 0)).to.be.closeTo(1, 1e-9);
       for (const f of catalogue) {
         expect(f.words).to.match(/\S+ \S+/);

@@ -8,9 +8,9 @@ import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
 import type { Circumstance, Evidence } from "../evidence/evidence.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
-import { faultsMoving, isOff } from "../predict/moved-by.ts";
-import { createOracle, type Oracle } from "../predict/oracle.ts";
-import { hypothesisSpaceOf } from "../hypotheses/space.ts";
+import { faultsMoving, isOff, wholeOracle } from "../predict/moved-by.ts";
+import { askedOf, createOracle, type Oracle } from "../predict/oracle.ts";
+import { hypothesisSpaceOf, weighing, type HypothesisSpace } from "../hypotheses/space.ts";
 
 /** A question put to the engine: the vehicle, what is complained of, and everything that was found. */
 export interface Question {
@@ -77,7 +77,7 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     byKey.set(key, known);
     return known;
   }
-  const brought = new Set(opened.flatMap((e) => faultsMoving(q.harness, e)));
+  const brought = new Set(opened.flatMap((e) => [...faultsMoving(q.harness, e)]));
   const made = createOracle(
     hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought),
     also,
@@ -128,20 +128,37 @@ export function diagnose(q: Question): Diagnosis {
 
 /**
  * The belief over what is near the complaint and, on a small circuit, over everything that can move an observation which is off; on another one that is brought in only where
- * what is near does not explain an observation. What a scan found is not followed away from the complaint.
+ * what is near does not explain an observation.
  */
 function weighedIn(q: Question): { readonly oracle: Oracle; readonly belief: Belief } {
+  const presence = { share: q.presence };
+  const whole = wholeOracle(q.harness);
+  if (whole !== undefined) {
+    const oracle = askedOf(whole, smallSpace(q, whole));
+    return { oracle, belief: believe(oracle, q.evidence, presence) };
+  }
   const nearby = oracleFor(q);
-  const mayOpen = q.focus.length > 0 && q.isRough !== true;
-  const off = mayOpen && nearby.space.isSmall ? q.evidence.filter((e) => isOff(nearby, e)) : [];
-  const oracle = off.length === 0 ? nearby : oracleFor(q, off);
-  const belief = believe(oracle, q.evidence, { share: q.presence });
-  if (!mayOpen) return { oracle, belief };
-  const unexplained = q.evidence.filter((e, i) => !off.includes(e) && (belief.doubt[i]! > DOUBTFUL || belief.unlisted > NOTHING_FITS));
-  if (unexplained.length === 0) return { oracle, belief };
-  const wider = oracleFor(q, [...off, ...unexplained]);
-  if (wider.space.hypotheses.length === oracle.space.hypotheses.length) return { oracle, belief };
-  return { oracle: wider, belief: believe(wider, q.evidence, { share: q.presence }) };
+  const belief = believe(nearby, q.evidence, presence);
+  if (q.focus.length === 0 || q.isRough === true) return { oracle: nearby, belief };
+  const unexplained = q.evidence.filter((_, i) => belief.doubt[i]! > DOUBTFUL || belief.unlisted > NOTHING_FITS);
+  if (unexplained.length === 0) return { oracle: nearby, belief };
+  const wider = oracleFor(q, unexplained);
+  if (wider.space.hypotheses.length === nearby.space.hypotheses.length) return { oracle: nearby, belief };
+  return { oracle: wider, belief: believe(wider, q.evidence, presence) };
+}
+
+const smallSpaces = new WeakMap<Harness, Map<string, HypothesisSpace>>();
+
+/** All faults of a small circuit, of which those near the complaint are weighed and those that move what is off. */
+function smallSpace(q: Question, whole: Oracle): HypothesisSpace {
+  const known = smallSpaces.get(q.harness) ?? new Map<string, HypothesisSpace>();
+  smallSpaces.set(q.harness, known);
+  const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null]);
+  const all = known.get(key) ?? hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, false, "all");
+  known.set(key, all);
+  if (q.focus.length === 0) return all;
+  const off = q.evidence.filter((e) => isOff(whole, e));
+  return weighing(all, new Set([...all.near, ...off.flatMap((e) => [...faultsMoving(q.harness, e)])]));
 }
 
 /** What has yet to be shown of the one thing that is left, each asked at most twice; nothing while more than one is left. */

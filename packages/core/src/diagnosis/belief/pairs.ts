@@ -53,7 +53,7 @@ export function pairsOf(search: PairSearch): readonly Pair[] {
     if (open.length === 0) continue;
     const others = new Map<string, { readonly cases: Hypothesis[]; best: number }>();
     for (const c of oracle.space.hypotheses) {
-      if (c.repair === first.repair || oracle.isDeferred(c)) continue;
+      if (c.logPrior === -Infinity || c.repair === first.repair || oracle.isDeferred(c)) continue;
       const log = c.logPrior + open.reduce((s, i) => s + logOf(i, c, "best"), 0);
       const known = others.get(c.fault.id) ?? { cases: [], best: -Infinity };
       known.cases.push(c);

@@ -61,8 +61,8 @@ function prune(
   { logOf, unsaidLog }: Weigher,
 ): { readonly alive: readonly Hypothesis[]; readonly best: Float64Array; readonly spread: Float64Array } {
   const { hypotheses } = oracle.space;
-  let alive: readonly Hypothesis[] = hypotheses;
-  const best = Float64Array.from(hypotheses, (c) => c.logPrior + unsaidLog(c));
+  let alive: readonly Hypothesis[] = hypotheses.filter((c) => c.logPrior > -Infinity);
+  const best = Float64Array.from(hypotheses, (c) => (c.logPrior > -Infinity ? c.logPrior + unsaidLog(c) : c.logPrior));
   const spread = Float64Array.from(best);
   evidence.forEach((_, i) => {
     let top = NONE_OF_THEM;

@@ -39,7 +39,7 @@ export interface Weigher {
 }
 
 /** Likelihoods that were computed, by the evidence itself: it is immutable. */
-const memo = new WeakMap<Evidence, WeakMap<Oracle, Map<number, number>>>();
+const memo = new WeakMap<Evidence, WeakMap<object, Map<number, number>>>();
 const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 };
 
 /** Weighs hypotheses by all evidence; what was asked once of the oracle is kept. */
@@ -68,7 +68,7 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
     }
     return withAbsence(i, r);
   };
-  const aside = evidence.map((e, i) => e.source === "scan" && !oracle.space.hypotheses.some((c) => ratio(i, c, "spread") > 1));
+  const aside = evidence.map((e, i) => e.source === "scan" && !oracle.space.hypotheses.some((c) => c.logPrior > -Infinity && ratio(i, c, "spread") > 1));
   const withGross = (i: number, ratio: number): number => {
     const gross = grossOf(evidence[i]!);
     return Math.log((1 - gross) * ratio + gross);
@@ -126,9 +126,9 @@ function isNoticed(harness: Harness, id: string): boolean {
 }
 
 function memoOf(oracle: Oracle, e: Evidence): Map<number, number> {
-  const byOracle = memo.get(e) ?? new WeakMap<Oracle, Map<number, number>>();
+  const byOracle = memo.get(e) ?? new WeakMap<object, Map<number, number>>();
   memo.set(e, byOracle);
-  const known = byOracle.get(oracle) ?? new Map<number, number>();
-  byOracle.set(oracle, known);
+  const known = byOracle.get(oracle.computed) ?? new Map<number, number>();
+  byOracle.set(oracle.computed, known);
   return known;
 }

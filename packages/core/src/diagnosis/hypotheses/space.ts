@@ -44,7 +44,7 @@ export const singlesOf = (of: Hypothesis): readonly Hypothesis[] =>
 export function besideOf(space: HypothesisSpace, of: Hypothesis): readonly [before: Hypothesis | undefined, after: Hypothesis | undefined] {
   const at = (index: number): Hypothesis | undefined => {
     const other = space.hypotheses[index];
-    return other?.fault === of.fault ? other : undefined;
+    return other?.fault.id === of.fault.id ? other : undefined;
   };
   // A fault's severities stand one after the other.
   return [at(of.index - 1), at(of.index + 1)];
@@ -65,6 +65,8 @@ export interface HypothesisSpace {
   readonly representative: Int32Array;
   /** The hypothesis that makes every part do the same, whatever a meter says; itself for most. By hypothesis index. */
   readonly sameWork: Int32Array;
+  /** Names of the faults that can be behind the complaint itself; all where nothing is complained of. */
+  readonly near: ReadonlySet<string>;
   /** So few faults that all of them can be tried for every reading. */
   readonly isSmall: boolean;
   /** Faults that shake the whole circuit are deferred until something speaks for them. */
@@ -101,7 +103,7 @@ export const UNLISTED = 0.002;
 /**
  * Faults that can touch the parts in question: everything on their feed, return and command, shorts of what hangs on the same fuse, reference or bus, and the
  * battery. With nothing in question every fault of the circuit, on one that is not small without wires rubbed against each other. `brought`: names of faults that are weighed as
- * well, whatever they do to the parts in question.
+ * well, whatever they do to the parts in question; "all": every one of the catalogue.
  */
 export function hypothesisSpaceOf(
   harness: Harness,
@@ -110,7 +112,7 @@ export function hypothesisSpaceOf(
   circumstances: readonly Circumstance[] = [],
   ageYears?: number,
   isRough = false,
-  brought: ReadonlySet<string> = new Set(),
+  brought: ReadonlySet<string> | "all" = new Set(),
 ): HypothesisSpace {
   const catalogue = catalogueOf(harness, { ...(ageYears === undefined ? {} : { ageYears }), factorOf: factorOf(harness, circumstances) });
   const near = focus.length === 0 ? undefined : causesOf(harness, focus, state, catalogue, isRough);
@@ -118,7 +120,7 @@ export function hypothesisSpaceOf(
   const isLarge = catalogue.length > LARGE_CATALOGUE;
   const isSmall = catalogue.length <= SMALL_CATALOGUE;
   const nearby = new Set(near?.faults);
-  const chosen = catalogue.filter((f) => (near === undefined ? isSmall || f.where === undefined : nearby.has(f) || brought.has(f.id)));
+  const chosen = catalogue.filter((f) => (near === undefined ? isSmall || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id)));
   const broughtElements = new Set(
     chosen.flatMap((f) => (nearby.has(f) ? [] : [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn))),
   );
@@ -171,14 +173,22 @@ export function hypothesisSpaceOf(
     hypotheses,
     repairs: [...byElement.values()],
     repairsOf,
+    near: new Set(near === undefined ? chosen.map((f) => f.id) : near.faults.map((f) => f.id)),
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     representative,
     sameWork,
     isSmall,
     isLarge,
-    isWide: hypotheses.length > WIDE_POOL,
+    isWide: !isSmall && hypotheses.length > WIDE_POOL,
     firstRows: near?.firstRows,
     keeps: (element) => near === undefined || near.keeps(element) || broughtElements.has(partNameIn(element)),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),
   };
+}
+
+/** A space in which only the faults of these names are weighed: their priors come to 1 by themselves, those of the others to nothing. Indices stay. */
+export function weighing(space: HypothesisSpace, names: ReadonlySet<string>): HypothesisSpace {
+  const total = space.hypotheses.reduce((sum, c) => (names.has(c.fault.id) ? sum + Math.exp(c.logPrior) : sum), 0);
+  const shift = Math.log(total);
+  return { ...space, hypotheses: space.hypotheses.map((c) => ({ ...c, logPrior: names.has(c.fault.id) ? c.logPrior - shift : -Infinity })) };
 }

@@ -1,6 +1,6 @@
-import { REST_STATE } from "../../circuit/index.ts";
+import { REST_STATE, stateKey } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
-import type { Evidence } from "../evidence/evidence.ts";
+import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import { isScale } from "../evidence/kind.ts";
 import { kindOf, type Observable } from "../evidence/kinds/index.ts";
 import { scaled, sigmaOf, wordShares } from "../evidence/likelihood.ts";
@@ -15,34 +15,51 @@ const MOVED_SHARE = 0.1;
 const OFF_SIGMAS = 3;
 const OFF_SHARE = 0.1;
 
-/** Everything that may be wrong with a vehicle, and on a small circuit what it all shows. */
-interface Everything {
-  readonly space: HypothesisSpace;
-  readonly oracle: Oracle | undefined;
-}
-const known = new WeakMap<Harness, Everything>();
+const whole = new WeakMap<Harness, Oracle>();
 
-function everythingOf(harness: Harness): Everything {
-  const found = known.get(harness);
-  if (found !== undefined) return found;
-  const space = hypothesisSpaceOf(harness, [], REST_STATE);
-  const made = { space, oracle: space.isSmall ? createOracle(space) : undefined };
-  made.oracle?.solveAllDeferred();
-  known.set(harness, made);
+/** Everything that may be wrong with a vehicle and what it all shows; undefined where there is too much of it. */
+export function wholeOracle(harness: Harness): Oracle | undefined {
+  const known = whole.get(harness);
+  if (known !== undefined) return known;
+  const space = spaceOfAll(harness);
+  if (!space.isSmall) return undefined;
+  const made = createOracle(space);
+  made.solveAllDeferred();
+  whole.set(harness, made);
   return made;
 }
+
+const spaces = new WeakMap<Harness, HypothesisSpace>();
+function spaceOfAll(harness: Harness): HypothesisSpace {
+  const made = spaces.get(harness) ?? hypothesisSpaceOf(harness, [], REST_STATE);
+  spaces.set(harness, made);
+  return made;
+}
+
+const moving = new WeakMap<object, Map<string, ReadonlySet<string>>>();
 
 /**
  * Names of all faults of the catalogue that can move what was observed by more than its noise, whatever they do to a complaint. On a circuit that is not small only what stands
  * at the observation itself is computed, and what would have to be solved in full, wires that may touch, and what needs more of the circuit (a bus, a monitor) is left out.
  */
-export function faultsMoving(harness: Harness, e: Evidence): readonly string[] {
-  const { space, oracle: whole } = everythingOf(harness);
-  const oracle = whole ?? createOracle(space, kindOf(e.observe).needs(e.observe), "only these", levelsOf(e));
+export function faultsMoving(harness: Harness, e: Evidence): ReadonlySet<string> {
+  const all = wholeOracle(harness);
+  if (all === undefined)
+    return movedIn(createOracle(spaceOfAll(harness), kindOf(e.observe).needs(e.observe), "only these", levelsOf(e)), e);
+  const known = moving.get(all.computed) ?? new Map<string, ReadonlySet<string>>();
+  moving.set(all.computed, known);
+  const key = `${stateKey(e.state)} ${e.state.temperatureC} ${observableKey(e.observe)}`;
+  const found = known.get(key) ?? movedIn(all, e);
+  known.set(key, found);
+  return found;
+}
+
+function movedIn(oracle: Oracle, e: Evidence): ReadonlySet<string> {
   const sound = oracle.predict(e, undefined);
   const found = new Set<string>();
-  for (const h of space.hypotheses) if (!found.has(h.fault.id) && isMoved(e.observe, sound, oracle.predict(e, h))) found.add(h.fault.id);
-  return [...found];
+  for (const h of oracle.space.hypotheses)
+    if (!found.has(h.fault.id) && isMoved(e.observe, sound, oracle.predict(e, h))) found.add(h.fault.id);
+  return found;
 }
 
 const levelsOf = ({ observe }: Evidence): readonly string[] => kindOf(observe).levels?.(observe) ?? [];

@@ -17,6 +17,8 @@ export interface Test {
 /** Answers what a hypothesis shows in a test, with everything that was computed once kept. */
 export interface Oracle {
   readonly space: HypothesisSpace;
+  /** What was computed; oracles of one vehicle that differ in what they weigh share it. */
+  readonly computed: object;
   /** `of` undefined: the sound vehicle. `exact` weighs neighbouring severities too. */
   readonly predict: (test: Test, of: Hypothesis | undefined, exact?: boolean) => Predicted;
   /** Undefined where the sound circuit has no answer. */
@@ -47,6 +49,7 @@ export function createOracle(
   const rows = createRowStore(space, refinements, extent === "only these" ? onlyAt(space, also, levels) : extentOf(space, also, levels));
   return {
     space,
+    computed: rows,
     predict: ({ state, observe }, of, exact = false) => predictIn(rows, state, observe, of, exact),
     view: (state) => rows.shelf(state).view,
     row: (state, of) => rows.row(rows.shelf(state), of),
@@ -58,3 +61,6 @@ export function createOracle(
     holds: rows.holds,
   };
 }
+
+/** The same oracle asked of another space of the same hypotheses in the same order: other priors, another complaint. */
+export const askedOf = (oracle: Oracle, space: HypothesisSpace): Oracle => ({ ...oracle, space });
