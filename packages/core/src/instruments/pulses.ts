@@ -22,7 +22,7 @@ export function pulsesOf(levels: readonly (readonly [volts: number, share: numbe
   return { high, low, dutyPercent: high - low < LEAST_SWING_VOLTS ? 0 : 100 * above };
 }
 
-/** Pulses between two places, by a probe of 10 MΩ; undefined where the circuit has no answer. Throws RangeError for a place that it does not hold. */
+/** Pulses between two places, by a probe of 10 MΩ; undefined where the circuit has no answer or does not come to rest. Throws RangeError for a place that it does not hold. */
 export function predictPulses(
   harness: Harness,
   state: VehicleState,
@@ -33,6 +33,6 @@ export function predictPulses(
   const solved = solveSteadyState(harness, state, faults, {}, (node) =>
     node(red) === node(black) ? [] : [{ id: "probe", kind: "resistor", a: node(red), b: node(black), ohms: METER_OHMS }],
   );
-  if (solved.kind !== "steady") return undefined;
+  if (solved.kind !== "steady" || solved.oscillating.length > 0) return undefined;
   return pulsesOf(solved.moments.map((m) => [across(m, nodeAt(m.circuit, red), nodeAt(m.circuit, black)), m.share] as const));
 }

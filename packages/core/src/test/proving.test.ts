@@ -78,24 +78,26 @@ function isMoved(observe: Observable, now: Evidence["result"], sound: Evidence["
   if (now.kind === "value" && sound.kind === "value")
     return Math.abs(scaled(observe, now.value) - scaled(observe, sound.value)) > 3.2 * sigmaOf(observe, sound.value);
   if (now.kind === "word" && sound.kind === "word") return now.word !== sound.word;
-  // A module that is asleep tells no value: then there is nothing that could be found.
-  return now.kind !== sound.kind && observe.kind !== "live";
+  // A module that is asleep tells no value, and pulses cannot be read of what chatters: then there is nothing that could be found.
+  return now.kind !== sound.kind && observe.kind !== "live" && observe.kind !== "level" && observe.kind !== "duty";
 }
 
-const TRIES = 60;
+/** So many that say something, of so many tries at most. */
+const MOVED = 14;
+const TRIES = 600;
 
 describe("whatever moves an observation is among the suspects", () => {
   const circuits = readdirSync(new URL("proving/", import.meta.url)).flatMap((f) =>
     f.endsWith(".circuit") ? [f.replace(".circuit", "")] : [],
   );
-  for (const [k, name] of circuits.entries())
+  for (const name of circuits)
     it(`${name}: random faults, observations and states, whatever the complaint is about`, () => {
       const harness = provingCircuit(name);
       const catalogue = catalogueOf(harness);
       const parts = harness.components.flatMap((c) => (c.kind === "load" || c.kind === "device" ? [c.id] : []));
-      const chance = chanceOf(1000 + k);
+      const chance = chanceOf([...name].reduce((sum, c) => sum + c.charCodeAt(0), 0));
       let moved = 0;
-      for (let i = 0; i < TRIES; i++) {
+      for (let i = 0; i < TRIES && moved < MOVED; i++) {
         const fault = catalogue[Math.floor(chance() * catalogue.length)]!;
         const severity = fault.severities[Math.floor(chance() * fault.severities.length)]!;
         const focus = parts[Math.floor(chance() * parts.length)]!;
@@ -110,6 +112,6 @@ describe("whatever moves an observation is among the suspects", () => {
           `${fault.id} at ${severity}, ${JSON.stringify(test)} ${JSON.stringify(found.result)}`,
         ).to.equal(true);
       }
-      expect(moved).to.be.above(4);
+      expect(moved).to.equal(MOVED);
     });
 });

@@ -35,6 +35,12 @@ const CHANCES = {
   newFuseHolds: 0.98,
 } as const;
 
+/** Whether something chatters: then a scope shows no pulses that could be read. */
+function isRestless(rows: RowStore, state: VehicleState, of: Hypothesis | undefined): boolean {
+  const row = rows.row(rows.shelf(state), of);
+  return row !== undefined && row.swings.length > 0;
+}
+
 /** Pulses between two places of a row; where none are kept or nothing pulses, one level. */
 function pulsesIn(view: View, row: Row, red: string, black: string): Pulses | undefined {
   const steady = voltsIn(view, row, red, black);
@@ -53,11 +59,14 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
       (v, r) => swingIn(v, r, o.red, o.black),
     ),
   level: (rows, state, o, of, exact) =>
-    rows.read(rows.shelf(state), of, exact, (v, r) => {
-      const pulses = pulsesIn(v, r, o.red, o.black);
-      return pulses === undefined ? undefined : o.which === "high" ? pulses.high : pulses.low;
-    }),
-  duty: (rows, state, o, of, exact) => rows.read(rows.shelf(state), of, exact, (v, r) => pulsesIn(v, r, o.red, o.black)?.dutyPercent),
+    isRestless(rows, state, of)
+      ? MUTE
+      : rows.read(rows.shelf(state), of, exact, (v, r) => {
+          const pulses = pulsesIn(v, r, o.red, o.black);
+          return pulses === undefined ? undefined : o.which === "high" ? pulses.high : pulses.low;
+        }),
+  duty: (rows, state, o, of, exact) =>
+    isRestless(rows, state, of) ? MUTE : rows.read(rows.shelf(state), of, exact, (v, r) => pulsesIn(v, r, o.red, o.black)?.dutyPercent),
   ohms: (rows, state, o, of, exact) => {
     const live = rows.read(rows.shelf(state), of, false, (v, r) => voltsIn(v, r, o.red, o.black));
     if (Math.abs(live.value) > LIVE_VOLTS) return { ...live, oscillating: true };

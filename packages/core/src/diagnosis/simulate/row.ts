@@ -68,13 +68,16 @@ const SWINGS_VOLTS = 0.3;
 
 /** How pulses stand between two places of a row: share of the time at each level, V. Undefined for places whose levels the row does not hold. */
 export function levelsIn(
-  { levelIndex }: RowIndex,
+  { levelIndex, placeIndex }: RowIndex,
   row: Row,
   red: string,
   black: string,
 ): readonly (readonly [volts: number, share: number])[] | undefined {
   const [p, q] = [levelIndex.get(red), levelIndex.get(black)];
   if (p === undefined || q === undefined) return undefined;
+  // Through the probe a lead that only insulation holds follows the other one.
+  const behind = (place: string): number => row.drivingPointOhms[placeIndex.get(place) ?? -1] ?? 0;
+  if (behind(red) + behind(black) > FLOATS_OHMS) return row.moments.map(({ share }) => [0, share] as const);
   return row.moments.map(({ volts, share }) => [volts[p]! - volts[q]!, share] as const);
 }
 
@@ -112,6 +115,6 @@ export function swingIn(index: RowIndex, row: Row, red: string, black: string): 
   const swings = row.swings.map((points) => points.map((volts) => volts[p]! - volts[q]!));
   if (!swings.some((across) => Math.max(...across) - Math.min(...across) > SWINGS_VOLTS)) return undefined;
   // Where nothing chatters in another phase it still goes there.
-  const all = [...swings.flat(), ...(levelsIn(index, row, red, black) ?? []).map(([volts]) => volts)];
+  const all = [...swings.flat(), ...(levelsIn(index, row, red, black) ?? []).map(([level]) => level)];
   return [Math.min(...all), Math.max(...all)];
 }
