@@ -67,6 +67,8 @@ export const MEND_METHODS = [
   "other",
 ] as const;
 
+/** What is seen as a number, and not measured with the leads of the bench. */
+const SEEN_AS_NUMBERS: readonly string[] = ["live", "level", "duty"];
 const SEEN_WORDS = Object.values(RESULT_WORDS).flat() as [ResultWord, ...ResultWord[]];
 
 const shown = z.discriminatedUnion("kind", [
@@ -160,14 +162,14 @@ const bodies = [
       .strictObject({
         state: vehicleState,
         observe: observableSchema,
-        /** A module's live value has a number instead. */
+        /** A module's live value and pulses on a scope have a number instead. */
         word: z.enum(SEEN_WORDS).optional(),
         value: number.optional(),
         /** This is what is complained of: it should be otherwise. */
         wrong: z.boolean().default(false),
         present: z.boolean().optional(),
       })
-      .refine((d) => (d.word === undefined ? d.observe.kind === "live" && d.value !== undefined : fitsWord(d.observe, d.word)), {
+      .refine((d) => (d.word === undefined ? SEEN_AS_NUMBERS.includes(d.observe.kind) && d.value !== undefined : fitsWord(d.observe, d.word)), {
         message: "this word does not answer that question",
         path: ["word"],
       }),

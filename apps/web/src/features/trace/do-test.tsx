@@ -23,7 +23,7 @@ export interface SeenBody {
   readonly state: VehicleState;
   readonly observe: Observable;
   readonly word?: ResultWord;
-  /** V, for what a module says that it sees. */
+  /** V or %, for what a module says that it sees, and for pulses on a scope. */
   readonly value?: number;
   readonly wrong: boolean;
 }
@@ -57,7 +57,8 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
           Put them there
         </Button>
       ) : null}
-      {ready && o.kind === "live" ? <Live test={test} hands={hands} /> : null}
+      {ready && (o.kind === "live" || o.kind === "level") ? <Shown test={test} hands={hands} unit="V" /> : null}
+      {ready && o.kind === "duty" ? <Shown test={test} hands={hands} unit="%" /> : null}
       {ready
         ? words.map((w) => (
             <Button key={w} onPress={() => hands.onSeen({ state: test.state, observe: o, word: w, wrong: false })}>
@@ -70,17 +71,17 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
   );
 }
 
-/** A value that a module says it sees, typed as it stands on the scan tool. */
-function Live({ test, hands }: { test: Test; hands: Hands }) {
+/** A value typed as it stands on the scan tool or the scope. */
+function Shown({ test, hands, unit }: { test: Test; hands: Hands; unit: "V" | "%" }) {
   return (
     <OneLineForm
-      label="It says, V"
+      label={`It says, ${unit}`}
       words="Keep"
       solid
       mono
       onSubmit={(text) => {
-        const value = readGauge(text, "V");
-        if (value === undefined) return "A number of volts, such as 4.98.";
+        const value = readGauge(text, unit);
+        if (value === undefined) return unit === "V" ? "A number of volts, such as 4.98." : "A number of percent, such as 69.";
         hands.onSeen({ state: test.state, observe: test.observe, value, wrong: false });
         return undefined;
       }}

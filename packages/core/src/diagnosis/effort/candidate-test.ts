@@ -32,7 +32,7 @@ export interface CandidateTest extends Test {
 }
 
 /** What the shop can measure with. */
-export const INSTRUMENTS = ["meter", "clamp", "test lamp", "scan tool", "fused lead", "known-good parts"] as const;
+export const INSTRUMENTS = ["meter", "clamp", "scope", "test lamp", "scan tool", "fused lead", "known-good parts"] as const;
 export type Instrument = (typeof INSTRUMENTS)[number];
 
 export interface TestSetting {

@@ -25,6 +25,7 @@ import {
 } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import type { Oracle } from "../predict/oracle.ts";
+import { levelsIn } from "../simulate/row.ts";
 import { blownFuses, unplugged } from "./unplugging.ts";
 
 /** Tests in the states that are at hand already: the complaint's own, and the vehicle's as it stands. */
@@ -61,6 +62,20 @@ export function readingsAt(oracle: Oracle, belief: Belief, state: VehicleState, 
   }
   return found;
 }
+
+/** Both levels of what pulses, wherever a lead is worth it: what is low at one end of a stretch and not at the other lies between. */
+export function levelsAt(oracle: Oracle, belief: Belief, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {
+  const view = oracle.view(state);
+  if (view === undefined || !view.pulses || !setting.instruments.has("scope")) return [];
+  const black = batteryNegative(oracle.space.harness);
+  return measurable(oracle, belief).flatMap((red): CandidateTest[] => {
+    const levels = red === black ? [] : (levelsIn(view, view.sound, red, black) ?? []).map(([volts]) => volts);
+    if (levels.length === 0 || Math.max(...levels) - Math.min(...levels) < PULSE_VOLTS) return [];
+    return (["high", "low"] as const).map((which) => ({ kind: "measure", state, observe: { kind: "level", which, red, black } }));
+  });
+}
+/** What swings by less on a sound vehicle is no pulse to look at, V. */
+const PULSE_VOLTS = 1;
 
 /** The drop over one suspected thing itself, lead on either end. */
 export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState, setting: TestSetting): readonly CandidateTest[] {

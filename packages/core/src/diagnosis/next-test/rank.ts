@@ -1,7 +1,7 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Belief } from "../belief/belief.ts";
 import { INSTRUMENTS, isSafe, leadsHold, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
-import { actsFor, dropsAcross, ohmsAcross, otherUses, readingsAt } from "./candidates.ts";
+import { actsFor, dropsAcross, levelsAt, ohmsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../../harness/index.ts";
 import { minutesOf } from "../effort/cost.ts";
 import { damagedIn, mayTryFuse } from "../proof/enough.ts";
@@ -108,7 +108,7 @@ export function rankTests(
   const states = new Map([setting.state, standing].map((s) => [stateKey(s), s]));
   const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, belief, setting) : [];
   const plain = rank(
-    [...states.values()].flatMap((s) => [...readingsAt(oracle, belief, s, setting), ...dropsAcross(oracle, belief, s, setting)]),
+    [...states.values()].flatMap((s) => [...readingsAt(oracle, belief, s, setting), ...dropsAcross(oracle, belief, s, setting), ...levelsAt(oracle, belief, s, setting)]),
     heavy,
   );
   plain.push(...rank([...others, ...ohmsAcross(oracle, belief, setting)], few));

@@ -20,7 +20,7 @@ const whole = new WeakMap<Harness, Oracle>();
 /** Everything that may be wrong with a vehicle and what it all shows; undefined where there is too much of it. */
 export function wholeOracle(harness: Harness): Oracle | undefined {
   const known = whole.get(harness);
-  if (known !== undefined) return known;
+  if (known !== undefined && !known.isFull()) return known;
   const space = spaceOfAll(harness);
   if (!space.isSmall) return undefined;
   const made = createOracle(space);

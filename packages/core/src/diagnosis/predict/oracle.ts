@@ -34,9 +34,15 @@ export interface Oracle {
   readonly at: (of: Hypothesis, severity: number) => Hypothesis;
   /** Two faults at once. */
   readonly pairOf: (first: Hypothesis, second: Hypothesis) => Hypothesis;
+  /** Whether so much was computed that a new one is better than this. */
+  readonly isFull: () => boolean;
   /** Whether it can say something of a place or part. */
   readonly holds: (name: string) => boolean;
 }
+
+/** States and refinements that one oracle keeps before it is full. */
+const MOST_STATES = 150;
+const MOST_REFINED = 60_000;
 
 /** `also`: places and parts that readings stand at although nothing in question leads there; "only these": nothing else is kept of what is computed; `levels`: places whose pulses were looked at. */
 export function createOracle(
@@ -58,6 +64,7 @@ export function createOracle(
     solveDeferred: rows.solveDeferred,
     at: refinements.at,
     pairOf: refinements.pairOf,
+    isFull: () => rows.kept() > MOST_STATES || refinements.count() > MOST_REFINED,
     holds: rows.holds,
   };
 }

@@ -7,6 +7,8 @@ export interface Refinements {
   /** Two faults at once. */
   readonly pairOf: (first: Hypothesis, second: Hypothesis) => Hypothesis;
   /** The hypothesis that is computed in place of one that no instrument can tell from it, with its index. */
+  /** How many were made. */
+  readonly count: () => number;
   readonly representativeOf: (of: Hypothesis) => { readonly index: number; readonly hypothesis: Hypothesis };
 }
 
@@ -35,7 +37,8 @@ export function createRefinements(space: HypothesisSpace): Refinements {
       of.supposed.kind === "settings" ? Math.min(Math.max(...severities), Math.max(Math.min(...severities), wanted)) : wanted;
     const key = `${of.fault.id} ${severity}`;
     const known = made.get(key);
-    if (known !== undefined) return known;
+    // What was computed is the same whoever asks; how likely it is hangs on the complaint.
+    if (known !== undefined) return known.logPrior === of.logPrior ? known : { ...known, logPrior: of.logPrior };
     const finer = put(key, { ...of, index: nextIndex(), severity, supposed: of.fault.faultAt(severity) });
     const first = firstOfFault.get(of.fault.id);
     const representative = first === undefined ? undefined : hypotheses[space.representative[first.index]!];
@@ -46,7 +49,8 @@ export function createRefinements(space: HypothesisSpace): Refinements {
   function pairOf(first: Hypothesis, second: Hypothesis): Hypothesis {
     const key = `${first.fault.id} ${first.severity} + ${second.fault.id} ${second.severity}`;
     const logPrior = Math.log(SECOND_FAULT) + first.logPrior + second.logPrior;
-    return made.get(key) ?? put(key, { ...first, index: nextIndex(), second, alone: first, logPrior });
+    const known = made.get(key) ?? put(key, { ...first, index: nextIndex(), second, alone: first, logPrior });
+    return known.logPrior === logPrior ? known : { ...known, second, alone: first, logPrior };
   }
 
   function representativeOf(of: Hypothesis): { readonly index: number; readonly hypothesis: Hypothesis } {
@@ -55,5 +59,5 @@ export function createRefinements(space: HypothesisSpace): Refinements {
     return { index: index ?? hypothesis.index, hypothesis };
   }
 
-  return { at, pairOf, representativeOf };
+  return { at, pairOf, representativeOf, count: () => made.size };
 }

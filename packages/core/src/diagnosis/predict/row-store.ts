@@ -58,6 +58,8 @@ export interface RowStore {
   readonly solveDeferred: (of: Hypothesis) => void;
   /** Whether rows can say something of a place or part. */
   readonly holds: (name: string) => boolean;
+  /** States that are kept. */
+  readonly kept: () => number;
 }
 
 const keyOf = (state: VehicleState, dead: boolean, name: string): string => `${stateKey(state)} ${state.temperatureC} ${dead} ${name}`;
@@ -208,6 +210,7 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
       deferred.delete(index);
       solvedAnyway.add(index);
     },
+    kept: () => shelves.size,
     holds: (name) => held.has(name) || !(placesKnown.has(name) || lookupOf(harness).parts.has(name)),
   };
 }
