@@ -149,16 +149,17 @@ export const electronicModule: DeviceKind<Settings> = {
   },
   modes: (s): readonly FailureMode[] => [
     { id: "dead", words: "dead inside", weight: 0.7, harm: { kind: "settings", change: () => ({ dead: true }) }, severities: NO_DEGREE },
-    ...canPairsOf(s).map(
-      ([high, low]): FailureMode => ({
-        id: `${high} and ${low} hold`,
-        words: `transceiver holds the pair ${high} and ${low} dominant`,
-        weight: 0.4,
-        harm: { kind: "settings", change: () => ({ pins: { ...s.pins, [high]: { ...s.pins[high], holds: true }, [low]: { ...s.pins[low], holds: true } } }) },
-        effect: "holds",
-        severities: NO_DEGREE,
-      }),
-    ),
+    ...canPairsOf(s).map(([high, low]): FailureMode => ({
+      id: `${high} and ${low} hold`,
+      words: `transceiver holds the pair ${high} and ${low} dominant`,
+      weight: 0.4,
+      harm: {
+        kind: "settings",
+        change: () => ({ pins: { ...s.pins, [high]: { ...s.pins[high], holds: true }, [low]: { ...s.pins[low], holds: true } } }),
+      },
+      effect: "holds",
+      severities: NO_DEGREE,
+    })),
     ...Object.entries(s.pins).flatMap(([pin, p]) =>
       pinKindOf(p).modes(p, pin, (with_) => ({ pins: { ...s.pins, [pin]: { ...p, ...with_ } } })),
     ),

@@ -111,11 +111,18 @@ function mendOf(harness: Harness, id: string, effect: FaultEffect, own: string |
   switch (link?.kind ?? part?.kind) {
     case "wire":
       return {
-        mend: isShort(effect) ? "insulate it where it has rubbed, and route it clear of that" : "repair the wire where it is bad, from end to end if that is not found",
+        mend: isShort(effect)
+          ? "insulate it where it has rubbed, and route it clear of that"
+          : "repair the wire where it is bad, from end to end if that is not found",
         partStays: true,
       };
     case "cavity":
-      return { mend: isShort(effect) ? "dry and clean the plug and find how water comes in" : "clean and tighten the terminals of that cavity, or renew them", partStays: true };
+      return {
+        mend: isShort(effect)
+          ? "dry and clean the plug and find how water comes in"
+          : "clean and tighten the terminals of that cavity, or renew them",
+        partStays: true,
+      };
     case "joint":
       return { mend: "clean and tighten the joint", partStays: true };
     case "ground":
@@ -123,9 +130,15 @@ function mendOf(harness: Harness, id: string, effect: FaultEffect, own: string |
     case "splice":
       return { mend: "make the splice anew", partStays: true };
     case "fuse":
-      return { mend: effect === "series" ? "clean and tighten the fuse holder" : "renew the fuse, by one of its own rating", partStays: true };
+      return {
+        mend: effect === "series" ? "clean and tighten the fuse holder" : "renew the fuse, by one of its own rating",
+        partStays: true,
+      };
     case "battery":
-      return { mend: effect === "setting" ? "charge it and test it under load, and find what has drained it, before a new one" : "renew it", partStays: false };
+      return {
+        mend: effect === "setting" ? "charge it and test it under load, and find what has drained it, before a new one" : "renew it",
+        partStays: false,
+      };
     default:
       return { mend: "renew it", partStays: false };
   }
@@ -295,12 +308,10 @@ function faultsOfPart(harness: Harness, part: Component): Raw[] {
   }
   if (part.kind !== "device") return [];
   const { device, settings } = deviceOf(part);
-  return device
-    .modes(settings)
-    .map((m) => ({
-      ...raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)),
-      ...(m.mend === undefined ? {} : { mend: m.mend }),
-    }));
+  return device.modes(settings).map((m) => ({
+    ...raw(effectOf(m), m.id, m.words, m.weight, degreesOf(harness, part.id, m), wears(m), (severity) => faultOfMode(part.id, m, severity)),
+    ...(m.mend === undefined ? {} : { mend: m.mend }),
+  }));
 }
 
 /** A resistance of no degrees of its own is as fine as its current needs. */

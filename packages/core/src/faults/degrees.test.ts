@@ -3,7 +3,8 @@ import { provingCircuit } from "../test/proving/cases.ts";
 import { catalogueOf } from "./catalogue.ts";
 import { mostAmpsOf } from "./degrees.ts";
 
-const degrees = (circuit: string, id: string): readonly number[] => catalogueOf(provingCircuit(circuit)).find((f) => f.id === id)!.severities;
+const degrees = (circuit: string, id: string): readonly number[] =>
+  catalogueOf(provingCircuit(circuit)).find((f) => f.id === id)!.severities;
 
 describe("degrees of a resistance", () => {
   it("begin where the element's own current makes a drop that rules object to, and end where only an ohmmeter is left", () => {

@@ -169,10 +169,13 @@ const bodies = [
         wrong: z.boolean().default(false),
         present: z.boolean().optional(),
       })
-      .refine((d) => (d.word === undefined ? SEEN_AS_NUMBERS.includes(d.observe.kind) && d.value !== undefined : fitsWord(d.observe, d.word)), {
-        message: "this word does not answer that question",
-        path: ["word"],
-      }),
+      .refine(
+        (d) => (d.word === undefined ? SEEN_AS_NUMBERS.includes(d.observe.kind) && d.value !== undefined : fitsWord(d.observe, d.word)),
+        {
+          message: "this word does not answer that question",
+          path: ["word"],
+        },
+      ),
   }),
   /** All codes and answers of the modules at one time. */
   z.strictObject({ type: z.literal("codes-read"), data: z.strictObject({ scan: scanSchema, state: vehicleState }) }),

@@ -279,7 +279,8 @@ describe("who talks with whom", () => {
   const lin = provingCircuit("lin-seats");
   const can = provingCircuit("can-yard");
   const run: VehicleState = { ...REST_STATE, key: "run" };
-  const gets = (h: Harness, faults: readonly Fault[], to: string, from: string): boolean => getsMessages(h, busTalk(h, run, faults), to, from);
+  const gets = (h: Harness, faults: readonly Fault[], to: string, from: string): boolean =>
+    getsMessages(h, busTalk(h, run, faults), to, from);
   it("a slave behind 10 kΩ hears the master and is not heard: it does not answer, the others do", () => {
     // Its driver against the master's 1 kΩ: 12·10040/11040 is 91 % at the master; at its own pin it is low.
     const bad = series("W11", 10_000);
@@ -298,7 +299,11 @@ describe("who talks with whom", () => {
   });
   it("one line of a pair open between two halves parts them, each half for itself", () => {
     const half: Fault = { kind: "open", link: "C1.3" };
-    expect([gets(can, [half], "VCM", "DSP"), gets(can, [half], "VCM", "AXL"), gets(can, [half], "HYD", "AXL")]).to.deep.equal([true, false, true]);
+    expect([gets(can, [half], "VCM", "DSP"), gets(can, [half], "VCM", "AXL"), gets(can, [half], "HYD", "AXL")]).to.deep.equal([
+      true,
+      false,
+      true,
+    ]);
   });
   it("CAN low on ground leaves the pair working, as the difference is still there; CAN high on ground does not", () => {
     expect(silentModules(can, run, [{ kind: "short to ground", place: "S4", ohms: 0.5 }])).to.deep.equal([]);

@@ -10,6 +10,7 @@ import type { Circumstance, Evidence } from "../evidence/evidence.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { faultsMoving, isOff, wholeOracle } from "../predict/moved-by.ts";
 import { askedOf, createOracle, type Oracle } from "../predict/oracle.ts";
+import { busFaultsOf } from "../simulate/bus-view.ts";
 import { hypothesisSpaceOf, weighing, type HypothesisSpace } from "../hypotheses/space.ts";
 
 /** A question put to the engine: the vehicle, what is complained of, and everything that was found. */
@@ -69,6 +70,7 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     q.isRough ?? false,
     opened.map(testKey).sort(),
     levels,
+    outOfTouch(q),
   ]);
   const known = byKey.get(key);
   if (known !== undefined && also.every((p) => known.holds(p))) {
@@ -77,7 +79,8 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
     byKey.set(key, known);
     return known;
   }
-  const brought = new Set(opened.flatMap((e) => [...faultsMoving(q.harness, e)]));
+  const onBus = outOfTouch(q).flatMap((id) => busFaultsOf(q.harness, id).filter((f) => q.isRough !== true || f.where === undefined));
+  const brought = new Set([...opened.flatMap((e) => [...faultsMoving(q.harness, e)]), ...onBus.map((f) => f.id)]);
   const made = createOracle(
     hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, q.isRough, brought),
     also,
@@ -87,6 +90,17 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
   byKey.set(key, made);
   if (byKey.size > KEPT) byKey.delete(byKey.keys().next().value!);
   return made;
+}
+
+/** Modules that are said not to answer, and those between which messages are lost, in order: what is on their lines is suspected like what feeds them. */
+function outOfTouch({ harness, evidence }: Question): readonly string[] {
+  const found = evidence.flatMap(({ observe: o, result: r }): readonly string[] => {
+    if (r.kind !== "word") return [];
+    if (o.kind === "answers") return r.word === "no" ? [o.module] : [];
+    if (o.kind !== "code" || r.word === "absent") return [];
+    return harness.monitors?.flatMap((m) => (m.code === o.code && m.silent !== undefined ? [m.silent] : [])) ?? [];
+  });
+  return [...new Set(found)].sort();
 }
 
 /** Whether nothing was measured or looked at yet. */

@@ -32,7 +32,12 @@ export const questionedOf = (harness: Harness, evidence: readonly Evidence[]): r
     const absent = monitors.filter((m) => m.silent !== undefined && !isModule(harness, m.silent));
     return absent.length < monitors.length
       ? []
-      : [{ evidence: id, words: `${o.code} is about ${absent[0]!.silent!}, which this vehicle does not have: a wrong configuration, or the options are not as written.` }];
+      : [
+          {
+            evidence: id,
+            words: `${o.code} is about ${absent[0]!.silent!}, which this vehicle does not have: a wrong configuration, or the options are not as written.`,
+          },
+        ];
   });
 
 /** A black-lead point that a suspect lifts from the battery's negative post. */

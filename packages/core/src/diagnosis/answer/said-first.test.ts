@@ -176,7 +176,9 @@ describe("how it is put", () => {
   it("a strap that is proven is enough to mend, and no part is bought", () => {
     const start = provingCircuit("cold-start");
     const crank = stateOf({ key: "crank", engine: "cranking", on: ["CLS"] });
-    const fault = catalogueOf(start).find((f) => f.id === "STA strap loose")!.faultAt(0.1);
+    const fault = catalogueOf(start)
+      .find((f) => f.id === "STA strap loose")!
+      .faultAt(0.1);
     const read = (red: string, black: string): Evidence => shown(start, crank, { kind: "volts", red, black }, [fault]);
     const evidence = [
       shown(start, crank, { kind: "part", part: "STA" }, [fault]),
@@ -191,7 +193,9 @@ describe("how it is put", () => {
     if (suspects[0]!.mode === "strap loose") expect([e.act, e.ifWrong!.part]).to.deep.equal(["mend", false]);
   });
   it("a black lead on a ground that is itself suspect is named at once", () => {
-    const fault = catalogueOf(rear).find((f) => f.id === "G2 resistance")!.faultAt(3.6);
+    const fault = catalogueOf(rear)
+      .find((f) => f.id === "G2 resistance")!
+      .faultAt(3.6);
     const both = stateOf({ on: ["SW1", "SW2"] });
     const evidence = [
       shown(rear, both, { kind: "part", part: "BL1" }, [fault]),
@@ -208,7 +212,9 @@ describe("how it is put", () => {
 describe("a part on the option sheet", () => {
   it("is unplugged with the others when a bus is held", () => {
     const yard = provingCircuit("can-yard", ["tow"]);
-    const fault = catalogueOf(yard).find((f) => f.id === "TOW H and L hold")!.faultAt(0);
+    const fault = catalogueOf(yard)
+      .find((f) => f.id === "TOW H and L hold")!
+      .faultAt(0);
     const run = stateOf();
     const evidence = [
       ...["AXL", "HYD", "DSP"].map((m) => shown(yard, run, { kind: "answers", module: m }, [fault])),

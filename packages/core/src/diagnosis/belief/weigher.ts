@@ -68,7 +68,9 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
     }
     return withAbsence(i, r);
   };
-  const aside = evidence.map((e, i) => e.source === "scan" && !oracle.space.hypotheses.some((c) => c.logPrior > -Infinity && ratio(i, c, "spread") > 1));
+  const aside = evidence.map(
+    (e, i) => e.source === "scan" && !oracle.space.hypotheses.some((c) => c.logPrior > -Infinity && ratio(i, c, "spread") > 1),
+  );
   const withGross = (i: number, ratio: number): number => {
     const gross = grossOf(evidence[i]!);
     return Math.log((1 - gross) * ratio + gross);

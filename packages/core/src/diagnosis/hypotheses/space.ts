@@ -120,7 +120,9 @@ export function hypothesisSpaceOf(
   const isLarge = catalogue.length > LARGE_CATALOGUE;
   const isSmall = catalogue.length <= SMALL_CATALOGUE;
   const nearby = new Set(near?.faults);
-  const chosen = catalogue.filter((f) => (near === undefined ? isSmall || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id)));
+  const chosen = catalogue.filter((f) =>
+    near === undefined ? isSmall || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id),
+  );
   const broughtElements = new Set(
     chosen.flatMap((f) => (nearby.has(f) ? [] : [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn))),
   );
@@ -190,5 +192,8 @@ export function hypothesisSpaceOf(
 export function weighing(space: HypothesisSpace, names: ReadonlySet<string>): HypothesisSpace {
   const total = space.hypotheses.reduce((sum, c) => (names.has(c.fault.id) ? sum + Math.exp(c.logPrior) : sum), 0);
   const shift = Math.log(total);
-  return { ...space, hypotheses: space.hypotheses.map((c) => ({ ...c, logPrior: names.has(c.fault.id) ? c.logPrior - shift : -Infinity })) };
+  return {
+    ...space,
+    hypotheses: space.hypotheses.map((c) => ({ ...c, logPrior: names.has(c.fault.id) ? c.logPrior - shift : -Infinity })),
+  };
 }

@@ -52,12 +52,19 @@ export function readingsAt(oracle: Oracle, belief: Belief, state: VehicleState, 
           if (partOfLink(harness, link)?.id === id && link.kind === "device") measure(link.a, link.b);
     }
   }
+  let asked = 0;
   for (const id of oracle.space.parts) {
     const part = lookupOf(harness).parts.get(id);
     if (part === undefined || part.kind === "fuse") continue;
     if (part.kind === "load" || (part.kind === "device" && part.device !== "module"))
       found.push({ kind: "operate", state, observe: { kind: "part", part: id } });
-    if (part.kind === "device" && part.device === "module" && setting.instruments.has("scan tool"))
+    // Each module that is asked costs solutions of its own, which take long on a whole vehicle.
+    if (
+      part.kind === "device" &&
+      part.device === "module" &&
+      setting.instruments.has("scan tool") &&
+      (!oracle.space.isLarge || asked++ < MOST_ASKED)
+    )
       found.push({ kind: "ask modules", state, observe: { kind: "answers", module: id } });
   }
   return found;
@@ -95,7 +102,7 @@ export function dropsAcross(oracle: Oracle, belief: Belief, state: VehicleState,
 const LEAST_ACROSS = 0.05;
 const MOST_ACROSS = 6;
 
-/** In a line that carries next to nothing no drop tells a bad joint: ohms with all at rest, over each suspect by itself and from plug to plug. */
+/** In a line that carries next to nothing no drop tells a bad joint: ohms with all at rest, over each suspect by itself and from plug to plug; on a whole vehicle, where each case takes a solution of its own, over the likeliest only. */
 export function ohmsAcross(oracle: Oracle, belief: Belief, setting: TestSetting): readonly CandidateTest[] {
   if (!setting.instruments.has("meter")) return [];
   const { harness, repairs } = oracle.space;
@@ -103,7 +110,7 @@ export function ohmsAcross(oracle: Oracle, belief: Belief, setting: TestSetting)
   const weak = [...repairs]
     .filter((r) => belief.repairs[r.index]! > LEAST_ACROSS && (mostAmpsOf(harness).get(r.element) ?? 0) < LITTLE_AMPS)
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
-    .slice(0, MOST_OHMS);
+    .slice(0, oracle.space.isLarge ? 1 : MOST_OHMS);
   const places = new Set<string>(measurable(oracle, belief));
   return weak.flatMap(({ element }): CandidateTest[] => {
     const link = linkOf(harness, element);
@@ -114,7 +121,7 @@ export function ohmsAcross(oracle: Oracle, belief: Belief, setting: TestSetting)
     });
     const pairs: (readonly [string, string])[] = [
       [link.a, link.b],
-      ...ends.slice(1, 1 + MOST_PAIRS).map((end) => [ends[0]!, end] as const),
+      ...ends.slice(1, oracle.space.isLarge ? 1 : 1 + MOST_PAIRS).map((end) => [ends[0]!, end] as const),
     ];
     return pairs
       .filter(([p, q]) => places.has(p) && places.has(q))
@@ -126,6 +133,7 @@ const LITTLE_AMPS = 0.05;
 const MOST_OHMS = 4;
 const MOST_PAIRS = 3;
 
+const MOST_ASKED = 3;
 const MOST_SWITCHES = 6;
 
 /** What else hangs there, switched on by hand in turn and looked at. */

@@ -107,10 +107,18 @@ export function rankTests(
   const standing: VehicleState = { ...setup.state, bridged: setting.state.bridged };
   const states = new Map([setting.state, standing].map((s) => [stateKey(s), s]));
   const others = reach !== "at hand" && heavy.length <= FEW_CASES ? otherUses(oracle, belief, setting) : [];
+  const readings = [...states.values()].flatMap((s) => [
+    ...readingsAt(oracle, belief, s, setting),
+    ...dropsAcross(oracle, belief, s, setting),
+    ...levelsAt(oracle, belief, s, setting),
+  ]);
+  // Who hears whom costs solutions of its own for every case: on a whole vehicle only the heaviest are asked.
+  const isCostly = (c: CandidateTest): boolean => oracle.space.isLarge && c.kind === "ask modules";
   const plain = rank(
-    [...states.values()].flatMap((s) => [...readingsAt(oracle, belief, s, setting), ...dropsAcross(oracle, belief, s, setting), ...levelsAt(oracle, belief, s, setting)]),
+    readings.filter((c) => !isCostly(c)),
     heavy,
   );
+  plain.push(...rank(readings.filter(isCostly), few));
   plain.push(...rank([...others, ...ohmsAcross(oracle, belief, setting)], few));
   byRate(plain);
   const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;

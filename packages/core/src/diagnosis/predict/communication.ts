@@ -19,10 +19,16 @@ export function answersChance(rows: RowStore, state: VehicleState, module: strin
   if (!isAwakeIn(view, row, module)) return 0;
   const members = membersOn(harness, module);
   if (members.length === 0) return 1;
-  const talks = members.flatMap((m) =>
-    m.listeners.filter((ear) => mayAsk(harness, m.sort, ear.id, module)).map((ear) => bothWays(rows, state, m, ear, of)),
-  );
-  return talks.includes(1) ? 1 : talks.some(Number.isNaN) ? NaN : 0;
+  // Most modules are heard by the first that is asked: each pair costs solutions of its own.
+  let isUntold = false;
+  for (const m of members)
+    for (const ear of m.listeners) {
+      if (!mayAsk(harness, m.sort, ear.id, module)) continue;
+      const talks = bothWays(rows, state, m, ear, of);
+      if (talks === 1) return 1;
+      isUntold ||= Number.isNaN(talks);
+    }
+  return isUntold ? NaN : 0;
 }
 
 /** 1 where `to` gets the messages of `from`, 0 where it does not, NaN where there is no telling or they share no bus. */

@@ -115,8 +115,17 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
     const best = heaviestFor(belief, repair, oracle);
     if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
   }
-  const fault = likeliest === undefined ? undefined : singlesOf(likeliest).find((c) => c.fault.link === element || c.fault.other === element)?.fault;
-  return { yes: missing.length === 0, act, element, probability, how: fault?.mend ?? "", missing, ifWrong: ifWrong(oracle, belief, best, act) };
+  const fault =
+    likeliest === undefined ? undefined : singlesOf(likeliest).find((c) => c.fault.link === element || c.fault.other === element)?.fault;
+  return {
+    yes: missing.length === 0,
+    act,
+    element,
+    probability,
+    how: fault?.mend ?? "",
+    missing,
+    ifWrong: ifWrong(oracle, belief, best, act),
+  };
 }
 
 /** A wire, joint, cavity, fuse or ground that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */

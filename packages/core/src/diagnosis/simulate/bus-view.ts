@@ -1,6 +1,6 @@
 import { speaking, type Fault } from "../../circuit/index.ts";
 import { busLevel, type BusLevel, type BusSort } from "../../devices/index.ts";
-import type { SupposedFault } from "../../faults/index.ts";
+import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
 import {
   busMembersOf,
   endsOfNet,
@@ -51,6 +51,18 @@ export function touchesBus(harness: Harness, member: Speaker, fault: SupposedFau
   const link = linkOf(harness, fault.link);
   const places = [...placesOfFault(fault), ...(link === undefined ? [] : [link.a, link.b])];
   return members.some((m) => partNameIn(fault.link) === m.id) || places.some((p) => lines.has(netAt(harness, p)));
+}
+
+const onBuses = new WeakMap<Harness, Map<string, readonly SupposedFault[]>>();
+
+/** Every fault of the catalogue on the lines of the buses of a module, or in a module there. */
+export function busFaultsOf(harness: Harness, module: string): readonly SupposedFault[] {
+  const byModule = onBuses.get(harness) ?? new Map<string, readonly SupposedFault[]>();
+  onBuses.set(harness, byModule);
+  const members = busesOf(harness).filter((b) => b.id === module && b.listeners.length > 0);
+  const made = byModule.get(module) ?? catalogueOf(harness).filter((f) => members.some((m) => touchesBus(harness, m, f)));
+  byModule.set(module, made);
+  return made;
 }
 
 /** Whether one module hears another: the line must be free while nobody speaks, and held while the other does, at the listener's own pins, and the listener awake. */
