@@ -69,7 +69,9 @@ const percent = (p: number): string => `${(100 * p).toFixed(p > 0.995 && p < 1 ?
 function inWords(a: CaseAnswer): string {
   const lines: string[] = [...a.questioned, ...a.notAsked].map((n) => n.words);
   for (const s of a.suspects) {
-    lines.push(`${percent(s.probability).padStart(6)}  ${s.words}${s.severity === null || s.words.endsWith(s.severity) ? "" : ` (${s.severity})`}`);
+    lines.push(
+      `${percent(s.probability).padStart(6)}  ${s.words}${s.severity === null || s.words.endsWith(s.severity) ? "" : ` (${s.severity})`}`,
+    );
     for (const r of s.for.slice(0, 4)) lines.push(`          for: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
     for (const r of s.against.slice(0, 4)) lines.push(`      against: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
   }
