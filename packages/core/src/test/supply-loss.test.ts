@@ -3,6 +3,8 @@ import { buildCircuit, REST_STATE, type Fault, type VehicleState } from "../circ
 import { heldOn, observe, predictReading } from "../instruments/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { createSolver, type Element } from "../solver/index.ts";
+import type { Observable } from "../diagnosis/index.ts";
+import { parseNotation } from "../notation/index.ts";
 import { shown } from "./evidence.ts";
 import { provingCircuit } from "./proving/cases.ts";
 
@@ -81,6 +83,26 @@ describe("a part that loses the pulses by which it is told", () => {
     const lost = volts(h, IDLING, [open], "BAT.+");
     expect(volts(h, IDLING, [{ kind: "series", link: "C1.7", ohms: 20_000 }], "BAT.+")).to.be.closeTo(lost, 0.01);
     expect(volts(h, IDLING, [{ kind: "series", link: "C1.7", ohms: 2000 }], "BAT.+")).to.be.above(lost + 0.5);
+  });
+  it("pulses from behind a resistance stand at the divider that their load makes, and the duty stays", () => {
+    // 10 V behind 1 kΩ on 3 kΩ: 7.5 V; off, the bias of 5 V stands behind 100 kΩ on 3 kΩ: 0.15 V.
+    const { harness } = parseNotation(`circuit "Pulses from behind a resistance"
+BAT(12.6V)
+M(module pin 1 supply, pin 2 ground, pin 3 high duty=0.3 volts=10 sourceOhms=1000 when=key=run)
+RL(resistor ohms=3000)
+G1("frame")
+BAT -- W1 RD 1mm2 1m -- M.1
+M.2 -- W2 BK 1mm2 1m -- G1
+M.3 -- W3 GN 1mm2 1m -- RL -- W4 BK 1mm2 1m -- G1
+G1 -- W9 BK 16mm2 0.5m -- BAT`);
+    const seen = (observe: Observable): number => {
+      const { result } = shown(harness!, IDLING, observe, []);
+      return result.kind === "value" ? result.value : NaN;
+    };
+    const leads = { red: "RL.1", black: "RL.2" };
+    expect(seen({ kind: "level", which: "high", ...leads })).to.be.closeTo(7.5, 0.03);
+    expect(seen({ kind: "level", which: "low", ...leads })).to.be.closeTo(0.15, 0.03);
+    expect(seen({ kind: "duty", ...leads })).to.be.closeTo(30, 1);
   });
   it("a pump module runs at its emergency speed, and at none where none is set", () => {
     const pump = provingCircuit("pump-command");

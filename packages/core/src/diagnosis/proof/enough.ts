@@ -1,4 +1,4 @@
-import { stateKey, withoutChanges, type VehicleState } from "../../circuit/index.ts";
+import { describeState, stateKey, withoutChanges, type VehicleState } from "../../circuit/index.ts";
 import { dragsItsNet, isChafed } from "../../faults/index.ts";
 import { batteryNegative, batteryPositive, deviceOf, linkOf, linksAt, lookupOf, type Harness, type PlaceId } from "../../harness/index.ts";
 import { outOfBounds } from "../../instruments/index.ts";
@@ -209,12 +209,13 @@ function whyBlown(oracle: Oracle, belief: Belief, evidence: readonly Evidence[],
       ((o.kind === "swap" && o.part === fuse && r.word === "cured") || (o.kind === "fuse" && o.at === fuse && r.word === "holds")),
   );
   if (isCured) return [];
-  if (!evidence.some((e) => hasLampFor(e, fuse, state)))
+  const untried = withoutLamp(evidence, state, fuse);
+  if (untried !== undefined)
     return [
       {
         what: "cause",
-        words: `nothing shows yet that what ${fuse} feeds is not shorted: put a lamp in its place with all of it plugged in`,
-        test: lampFor(state, fuse),
+        words: `nothing shows yet that what ${fuse} feeds${untried === state ? "" : ` (${describeState(untried)})`} is not shorted: put a lamp in its place with all of it plugged in`,
+        test: lampFor(untried, fuse),
       },
     ];
   const blowers = blowersOf(oracle, belief, statesOfBlowing(evidence, state, fuse), fuse);
@@ -243,14 +244,20 @@ function blowersOf(oracle: Oracle, belief: Belief, states: readonly VehicleState
   return belief.alive.filter((c) => singlesOf(c).some((x) => x.fault.link !== fuse) && states.some((s) => blowsIn(s, c)));
 }
 
+/** The state of the complaint, or one in which a fuse was seen to be blown, in which no lamp was in its place yet; undefined where there is none. */
+function withoutLamp(evidence: readonly Evidence[], state: VehicleState, fuse: string): VehicleState | undefined {
+  const seen = evidence.filter((e) => seesBlown(e, fuse)).map((e) => withoutChanges(e.state));
+  return [state, ...seen].find((s) => !evidence.some((e) => hasLampFor(e, fuse, s)));
+}
+
+const seesBlown = ({ observe: o, result: r }: Evidence, fuse: string): boolean =>
+  r.kind === "word" &&
+  ((o.kind === "look" && o.at === fuse && r.word === "burnt") || (o.kind === "fuse" && o.at === fuse && r.word !== "holds"));
+
 /** The states in which a fuse may have blown: that of the complaint, and those, with nothing unplugged, in which something was dead or the fuse was seen to be blown. */
 function statesOfBlowing(evidence: readonly Evidence[], state: VehicleState, fuse: string): readonly VehicleState[] {
   const dead = evidence.filter(
-    ({ observe: o, result: r }) =>
-      r.kind === "word" &&
-      ((o.kind === "part" && r.word === "none") ||
-        (o.kind === "look" && o.at === fuse && r.word === "burnt") ||
-        (o.kind === "fuse" && o.at === fuse && r.word !== "holds")),
+    (e) => (e.observe.kind === "part" && e.result.kind === "word" && e.result.word === "none") || seesBlown(e, fuse),
   );
   return [...new Map([state, ...dead.map((e) => withoutChanges(e.state))].map((s) => [stateKey(s), s])).values()].slice(0, MOST_STATES);
 }
@@ -258,16 +265,17 @@ const MOST_STATES = 5;
 
 /** Another fuse may be tried: a lamp was in its place, and a short is not what it looks like most. */
 export function mayTryFuse(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, fuse: string): boolean {
-  if (!evidence.some((e) => hasLampFor(e, fuse, state))) return false;
+  if (withoutLamp(evidence, state, fuse) !== undefined) return false;
   return (
     blowersOf(oracle, belief, statesOfBlowing(evidence, state, fuse), fuse).reduce((sum, c) => sum + belief.posterior(c), 0) < MAY_BLOW
   );
 }
 
 /** A lamp in place of a fuse with nothing else unplugged or switched off than the state asks for. */
-const hasLampFor = ({ observe, state: { opened, on } }: Evidence, fuse: string, state: VehicleState): boolean =>
+const hasLampFor = ({ observe, state: { opened, on, key } }: Evidence, fuse: string, state: VehicleState): boolean =>
   observe.kind === "lamp" &&
   opened.includes(fuse) &&
+  key === state.key &&
   opened.every((id) => id === fuse || state.opened.includes(id)) &&
   state.on.every((id) => on.includes(id));
 
