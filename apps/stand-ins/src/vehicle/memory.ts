@@ -138,7 +138,7 @@ export function createMemory(
 /** Whether what a monitor watches is out of range; undefined while its module cannot look. */
 function isWrong(m: Monitor, now: Snapshot): boolean | undefined {
   if (!now.awake.has(m.module)) return undefined;
-  if (m.silent !== undefined) return now.answers.has(m.module) ? !now.answers.has(m.silent) : undefined;
+  if (m.silent !== undefined) return !now.gets(m.module, m.silent);
   if (m.pin === undefined) return undefined;
   const volts = now.volts(`${m.module}.${m.pin}`) - now.volts(moduleGround(m.module));
   if (Number.isNaN(volts)) return undefined;

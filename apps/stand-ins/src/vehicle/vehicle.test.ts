@@ -1,8 +1,8 @@
 import { expect } from "chai";
 import { REST_STATE, type Fault } from "@rheonom/core/circuit";
 import { actuatorsOf, addressedModules, codeFromNumber, liveValuesOf } from "@rheonom/core/codes";
-import { type Harness } from "@rheonom/core/harness";
-import { predictReading } from "@rheonom/core/instruments";
+import { linksOf, type Harness } from "@rheonom/core/harness";
+import { predictReading, scanAll } from "@rheonom/core/instruments";
 import { chanceOf } from "@rheonom/core/practice";
 import { readCommand } from "./control.ts";
 import { ALL_MODULES, createEntity, type Connection } from "./entity.ts";
@@ -88,6 +88,34 @@ const TCM = "1003";
 const idOf = (three: string): string => codeFromNumber(parseInt(three.slice(0, 4), 16));
 
 describe("the simulated vehicle on its line", () => {
+  it("stores lost messages in whoever misses them, cut off itself or not: the same codes as the whole circuit solved sets", () => {
+    const lostIn = (faults: readonly Fault[]): string[] => {
+      const v = vehicle(faults);
+      v.pass(10);
+      const kept = brigg.components.flatMap((c) => [...v.memory.codesOf(c.id)]).filter((e) => e.occurrences > 0);
+      return kept
+        .map((e) => e.monitor.code)
+        .filter((code) => code.startsWith("U"))
+        .sort();
+    };
+    const pair = (part: string): Fault[] =>
+      linksOf(brigg).flatMap((l): Fault[] =>
+        l.kind === "wire" && [`${part}.H`, `${part}.L`].some((p) => p === l.a || p === l.b) ? [{ kind: "open", link: l.id }] : [],
+      );
+    for (const [part, codes] of [
+      ["ECM", ["U0100", "U0114"]],
+      ["CLU", ["U0155"]],
+      ["BCM", ["U0100", "U0155"]],
+    ] as const) {
+      expect(lostIn(pair(part)), part).to.deep.equal(codes);
+      expect(
+        scanAll(brigg, run, pair(part))
+          .codes.filter((c) => c.startsWith("U"))
+          .sort(),
+      ).to.deep.equal(codes);
+    }
+    expect(lostIn([])).to.deep.equal([]);
+  });
   it("tells who it is to whoever asks, and not to who asks for another", () => {
     const { entity } = vehicle([]);
     const ask = (hex: string): string | undefined => {

@@ -1,7 +1,7 @@
 import { stateKey, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
 import { lookupOf, type Harness } from "@rheonom/core/harness";
-import { observe, predictAll, silentModules, untoldPins } from "@rheonom/core/instruments";
+import { busTalk, getsMessages, observe, predictAll, silentIn, untoldPins } from "@rheonom/core/instruments";
 
 /** What the simulated vehicle does at this moment: solved in full, with all its hidden faults. */
 export interface Snapshot {
@@ -14,6 +14,8 @@ export interface Snapshot {
   readonly awake: ReadonlySet<string>;
   /** Modules that are awake and heard on their bus. */
   readonly answers: ReadonlySet<string>;
+  /** Whether a module gets the messages of another. */
+  readonly gets: (to: string, from: string) => boolean;
   /** Highest speed of a starter, rpm. */
   readonly starterRpm: number;
   readonly engineRuns: boolean;
@@ -89,7 +91,8 @@ function solve(harness: Harness, state: VehicleState, faults: readonly Fault[]):
   const seen = observe(harness, state, faults);
   const sights = Array.isArray(seen) ? seen : [];
   const awake = new Set(sights.flatMap((s) => (s.sight.kind === "awake" && s.sight.yes ? [s.component] : [])));
-  const silent = new Set(volts === undefined ? awake : silentModules(harness, state, faults));
+  const talk = volts === undefined ? [] : busTalk(harness, state, faults);
+  const silent = new Set(volts === undefined ? awake : silentIn(harness, talk));
   const isStarter = (id: string): boolean => {
     const part = lookupOf(harness).parts.get(id);
     return part?.kind === "device" && part.device === "starter";
@@ -100,6 +103,7 @@ function solve(harness: Harness, state: VehicleState, faults: readonly Fault[]):
     untold: new Set(untoldPins(harness, state, faults)),
     awake,
     answers: new Set([...awake].filter((id) => !silent.has(id))),
+    gets: (to, from) => getsMessages(harness, talk, to, from),
     starterRpm: Math.max(0, ...sights.map((s) => (s.sight.kind === "speed" && isStarter(s.component) ? s.sight.rpm : 0))),
     engineRuns: state.engine === "idling" || state.engine === "at speed",
   };

@@ -34,8 +34,11 @@ export function busTalk(harness: Harness, state: VehicleState, faults: readonly 
 }
 
 /** Modules that are on a bus and that nobody there can talk with. */
-export function silentModules(harness: Harness, state: VehicleState, faults: readonly Fault[]): string[] {
-  const talk = busTalk(harness, state, faults);
+export const silentModules = (harness: Harness, state: VehicleState, faults: readonly Fault[]): string[] =>
+  silentIn(harness, busTalk(harness, state, faults));
+
+/** The same from who hears whom. */
+export function silentIn(harness: Harness, talk: readonly Talk[]): string[] {
   const speakers = [...new Set(talk.map((t) => t.from))];
   return speakers.filter((id) => !talk.some((t) => t.from === id && isAsked(harness, t) && talksBothWays(talk, t)));
 }

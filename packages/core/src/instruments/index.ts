@@ -29,7 +29,7 @@ export type { Pulses } from "./pulses.ts";
 export { predictPulses, pulsesOf } from "./pulses.ts";
 export { untoldPins } from "./steady-state.ts";
 export type { Talk } from "./bus.ts";
-export { busTalk, getsMessages, silentModules } from "./bus.ts";
+export { busTalk, getsMessages, silentIn, silentModules } from "./bus.ts";
 export type { Accuracy } from "./accuracy.ts";
 export { clampAmps, errorOf, meterOhms, meterVolts, scopeVolts } from "./accuracy.ts";
 export type { TypedReading } from "./parse-reading.ts";
