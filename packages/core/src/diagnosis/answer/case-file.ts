@@ -5,7 +5,7 @@ import { harnessSchema, type Harness } from "../../harness/index.ts";
 import { refusalsOf } from "../../instruments/index.ts";
 import { INSTRUMENTS } from "../effort/candidate-test.ts";
 import { placesTouched } from "../effort/cost.ts";
-import { diagnose, type Question } from "./diagnose.ts";
+import { diagnose, type Diagnosis, type Question } from "./diagnose.ts";
 import { circumstance, evidence } from "../evidence/evidence.ts";
 import { kindOf, observable } from "../evidence/kinds/index.ts";
 import { accessOf, cautionsOf } from "../effort/cautions.ts";
@@ -102,6 +102,16 @@ export type CaseAnswer = z.infer<typeof caseAnswer>;
 
 const MOST_NEXT = 8;
 
+const NOTHING_SUSPECTED = {
+  suspects: [],
+  discarded: [],
+  next: [],
+  enoughToAct: { yes: false, act: null, element: null, probability: 0, how: null, missing: [], ifWrong: null },
+  references: [],
+  overheating: [],
+  misfit: null,
+} satisfies Partial<CaseAnswer>;
+
 /** The question that a file asks of a harness, which must be the one that its names are from. */
 export const questionOf = (file: CaseFile, harness: Harness): Question => ({
   harness,
@@ -118,13 +128,16 @@ export const questionOf = (file: CaseFile, harness: Harness): Question => ({
 export function answerCase(q: Question, next: "none" | "at hand" | "as needed" = "as needed"): CaseAnswer {
   const d = diagnose(q);
   const { harness } = q;
-  const notAsked = notAskedOf(q);
-  const isIdle = isOnlyNotAsked(q, notAsked);
-  const suspects = isIdle ? [] : suspectsOf(d, q.evidence);
+  const notAsked = notAskedOf(d, q);
+  const said = { ...saidOf(d, q), notAsked: notAsked.map((x) => ({ ...x })) };
+  // Nothing is suspected of what nobody asked for anything.
+  if (isOnlyNotAsked(q, notAsked)) return { ...NOTHING_SUSPECTED, ...said };
+  const suspects = suspectsOf(d, q.evidence);
   return {
+    ...said,
     suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against] })),
-    discarded: (isIdle ? [] : discardedOf(d, q.evidence)).map((x) => ({ ...x })),
-    next: (next === "none" || isIdle ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
+    discarded: discardedOf(d, q.evidence).map((x) => ({ ...x })),
+    next: (next === "none" ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
       const expected = expectedOf(d, t, suspects);
       return {
         kind: t.kind,
@@ -139,20 +152,23 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
       };
     }),
     enoughToAct: {
-      yes: !isIdle && (d.enough?.yes ?? false),
-      act: isIdle ? null : (d.enough?.act ?? null),
-      element: isIdle ? null : (d.enough?.element ?? null),
-      probability: isIdle ? 0 : (d.enough?.probability ?? 0),
-      how: isIdle ? null : (d.enough?.how ?? null),
-      missing: (isIdle ? [] : (d.enough?.missing ?? [])).map(({ what, words }) => ({ what, words })),
-      ifWrong: isIdle || d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
+      ...NOTHING_SUSPECTED.enoughToAct,
+      ...d.enough,
+      missing: (d.enough?.missing ?? []).map(({ what, words }) => ({ what, words })),
+      ifWrong: d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
     },
-    ownDoing: ownDoing(d.oracle, q.evidence).map(({ code, because }) => ({ code, because: [...because] })),
-    questioned: questionedOf(harness, q.evidence).map((x) => ({ ...x })),
-    references: (isIdle ? [] : referencesOf(d, q.evidence)).map((x) => ({ ...x })),
-    notAsked: notAsked.map((x) => ({ ...x })),
-    overheating: (isIdle ? [] : overheatingOf(d, q)).map((x) => ({ ...x })),
-    doubtful: q.evidence.flatMap((e, i) =>
+    references: referencesOf(d, q.evidence).map((x) => ({ ...x })),
+    overheating: overheatingOf(d, q).map((x) => ({ ...x })),
+    misfit: misfitOf(d, q.evidence) ?? null,
+  };
+}
+
+/** What is said of the evidence itself, whatever is suspected. */
+function saidOf(d: Diagnosis, { harness, evidence }: Question): Pick<CaseAnswer, "ownDoing" | "questioned" | "doubtful" | "refused"> {
+  return {
+    ownDoing: ownDoing(d.oracle, evidence).map(({ code, because }) => ({ code, because: [...because] })),
+    questioned: questionedOf(harness, evidence).map((x) => ({ ...x })),
+    doubtful: evidence.flatMap((e, i) =>
       d.belief.doubt[i]! > DOUBTFUL
         ? [
             {
@@ -163,8 +179,7 @@ export function answerCase(q: Question, next: "none" | "at hand" | "as needed" =
           ]
         : [],
     ),
-    misfit: isIdle ? null : (misfitOf(d, q.evidence) ?? null),
-    refused: q.evidence.flatMap((e) => {
+    refused: evidence.flatMap((e) => {
       return refusalsOf(harness, e.state, { kind: kindOf(e.observe).act, places: placesTouched(e.observe) }).map((r) => ({
         evidence: e.id,
         reason: r.reason,

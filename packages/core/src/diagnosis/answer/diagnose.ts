@@ -92,7 +92,7 @@ function oracleFor(q: Question, opened: readonly Evidence[] = []): Oracle {
   return made;
 }
 
-/** Modules that are said not to answer, and those between which messages are lost, in order: what is on their lines is suspected like what feeds them. */
+/** Modules that are said not to answer, and those of which a code says that messages are missed, in order: what is on their lines is suspected like what feeds them. */
 function outOfTouch({ harness, evidence }: Question): readonly string[] {
   const found = evidence.flatMap(({ observe: o, result: r }): readonly string[] => {
     if (r.kind !== "word") return [];
@@ -169,7 +169,10 @@ function smallSpace(q: Question, whole: Oracle): HypothesisSpace {
   smallSpaces.set(q.harness, known);
   const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null]);
   const all = known.get(key) ?? hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, false, "all");
+  // The last used is the last to go.
+  known.delete(key);
   known.set(key, all);
+  if (known.size > KEPT) known.delete(known.keys().next().value!);
   if (q.focus.length === 0) return all;
   const off = q.evidence.filter((e) => isOff(whole, e));
   return weighing(all, new Set([...all.near, ...off.flatMap((e) => [...faultsMoving(q.harness, e)])]));

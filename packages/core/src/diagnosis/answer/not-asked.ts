@@ -1,8 +1,8 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { lookupOf, sliceOf, type Harness } from "../../harness/index.ts";
 import { workOf } from "../simulate/row.ts";
-import { viewOf } from "../simulate/view.ts";
-import type { Question } from "./diagnose.ts";
+import { viewOf, type View } from "../simulate/view.ts";
+import type { Diagnosis, Question } from "./diagnose.ts";
 
 /** A part that a sound vehicle does not work either in the state of the complaint, and what has to be done for it to work. */
 export interface NotAsked {
@@ -14,7 +14,7 @@ export interface NotAsked {
 const LEAST_WORK = 0.05;
 
 /** Parts that are said to be dead in a state in which nothing asks them to do anything. */
-export function notAskedOf({ harness, focus, evidence }: Question): readonly NotAsked[] {
+export function notAskedOf(d: Diagnosis, { harness, focus, evidence }: Question): readonly NotAsked[] {
   return focus.flatMap((part) => {
     const said = evidence.find(
       (e) =>
@@ -23,15 +23,14 @@ export function notAskedOf({ harness, focus, evidence }: Question): readonly Not
         e.result.kind === "word" &&
         (e.result.word === "none" || e.result.word === "weak"),
     );
-    if (said === undefined || works(harness, said.state, part) !== false) return [];
+    if (said === undefined || isAtWork(d.oracle.view(said.state), part) !== false) return [];
     const asked = stateInWhich(harness, part, said.state);
     return asked === undefined ? [] : [{ part, state: asked, words: wordsOf(harness, part, said.state, asked) }];
   });
 }
 
 /** Whether a sound part works in a state; undefined where it shows no work or the circuit has no answer. */
-function works(harness: Harness, state: VehicleState, part: string): boolean | undefined {
-  const view = viewOf(harness, state, [], [part]);
+function isAtWork(view: View | undefined, part: string): boolean | undefined {
   const work = view === undefined ? undefined : workOf(view, view.sound, part);
   return work === undefined ? undefined : work > LEAST_WORK;
 }
@@ -42,6 +41,7 @@ function works(harness: Harness, state: VehicleState, part: string): boolean | u
  */
 export function stateInWhich(harness: Harness, part: string, from: VehicleState): VehicleState | undefined {
   const hand = sliceOf(harness, [part]).harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
+  const works = (state: VehicleState): boolean => isAtWork(viewOf(harness, state, [], [part]), part) === true;
   const positions: readonly Partial<VehicleState>[] = [
     {},
     { key: "run", engine: "stopped" },
@@ -51,10 +51,10 @@ export function stateInWhich(harness: Harness, part: string, from: VehicleState)
   for (const position of positions) {
     const base: VehicleState = { ...from, ...position };
     let on = [...new Set([...from.on, ...hand])];
-    if (works(harness, { ...base, on }, part) !== true) continue;
+    if (!works({ ...base, on })) continue;
     for (const id of hand.filter((x) => !from.on.includes(x))) {
       const without = on.filter((x) => x !== id);
-      if (works(harness, { ...base, on: without }, part) === true) on = without;
+      if (works({ ...base, on: without })) on = without;
     }
     return { ...base, on: on.sort() };
   }

@@ -15,29 +15,22 @@ const isModule = (harness: Harness, id: string): boolean => {
   return part?.kind === "device" && part.device === "module";
 };
 
-/** Codes that no module of this vehicle sets, codes about modules that it does not have, and silence of what is no module. */
+/** "U0140-87" → "U0140": what the code is about, without how it failed. */
+const withoutType = (code: string): string => code.split("-")[0]!;
+
+/** Codes of lost communication that no module of this vehicle sets, and silence of what is no module. Other codes that the vehicle's file leaves out may well be set. */
 export const questionedOf = (harness: Harness, evidence: readonly Evidence[]): readonly Questioned[] =>
   evidence.flatMap(({ id, observe: o, result }) => {
     if (o.kind === "answers" && !isModule(harness, o.module))
       return [{ evidence: id, words: `${o.module} is no module: it cannot answer, nor be silent. Which module is meant?` }];
-    if (o.kind !== "code" || result.kind !== "word" || result.word === "absent") return [];
-    const monitors = harness.monitors?.filter((m) => m.code === o.code || o.code.startsWith(`${m.code}-`)) ?? [];
-    if (monitors.length === 0)
-      return [
-        {
-          evidence: id,
-          words: `Nothing on this vehicle, as its wiring and options are written, sets ${o.code}: is the code read right, and has the vehicle what the code is about?`,
-        },
-      ];
-    const absent = monitors.filter((m) => m.silent !== undefined && !isModule(harness, m.silent));
-    return absent.length < monitors.length
-      ? []
-      : [
-          {
-            evidence: id,
-            words: `${o.code} is about ${absent[0]!.silent!}, which this vehicle does not have: a wrong configuration, or the options are not as written.`,
-          },
-        ];
+    if (o.kind !== "code" || !o.code.startsWith("U") || result.kind !== "word" || result.word === "absent") return [];
+    if (harness.monitors?.some((m) => withoutType(m.code) === withoutType(o.code)) === true) return [];
+    return [
+      {
+        evidence: id,
+        words: `Nothing on this vehicle, as its wiring and options are written, sets ${o.code}: it is about a module that the vehicle does not have, by a wrong configuration, or the options are not as written.`,
+      },
+    ];
   });
 
 /** A black-lead point that a suspect lifts from the battery's negative post. */

@@ -3,6 +3,7 @@ import { REST_STATE, type VehicleState } from "../../circuit/index.ts";
 import { catalogueOf } from "../../faults/index.ts";
 import { leadFuseAmps } from "../../harness/index.ts";
 import { predictReading } from "../../instruments/index.ts";
+import { parseNotation } from "../../notation/index.ts";
 import { ask, said, shown } from "../../test/evidence.ts";
 import { provingCircuit, stateOf } from "../../test/proving/cases.ts";
 import type { Evidence } from "../evidence/evidence.ts";
@@ -110,6 +111,14 @@ describe("leads with a fuse", () => {
     expect(next.flatMap((n) => n.state.bridged.flat()).filter((p) => shorted.includes(p))).to.deep.equal([]);
     expect(next.length).to.be.above(0);
   });
+  it("come off again: what is measured next does not stand on a lead that was put on for one test", () => {
+    const led: VehicleState = { ...pump2, bridged: [["TP.2", "BAT.-"]] };
+    const evidence = [dark("TP", pump2), said(led, { kind: "part", part: "TP" }, "none")];
+    const { next } = answerCase(ask(rear, ["TP"], pump2, evidence, { vehicleNow: led }));
+    const measured = next.filter((n) => n.kind === "measure");
+    expect(measured).not.to.deep.equal([]);
+    expect(measured.flatMap((n) => n.state.bridged)).to.deep.equal([]);
+  });
   const pump2: VehicleState = stateOf({ on: ["SW3"] });
 });
 
@@ -127,6 +136,44 @@ describe("a new fuse", () => {
     expect(before.next.map((n) => n.kind)).not.to.include("renew fuse");
     expect(before.next.map((n) => n.kind)).to.include("lamp in place of fuse");
     expect(before.enoughToAct.yes).to.equal(false);
+  });
+  it("is not enough either while what blew it in another state than that of the complaint may be left", () => {
+    const { harness } = parseNotation(`circuit "One fuse, two switches"
+BAT(12.6V)
+F1(10A)
+SW1(switch)
+SW2(switch)
+LA(lamp 5W)
+LB(lamp 5W)
+G1("frame")
+BAT -- W1 RD 4mm2 1m -- F1 -- W2 RD 1.5mm2 1m -- S1
+S1 -- W3 GN 1mm2 1m -- SW1 -- W4 GN 1mm2 1m -- LA -- W5 BK 1mm2 1m -- G1
+S1 -- W6 BU 1mm2 1m -- SW2 -- W7 BU 1mm2 4m -- LB -- W8 BK 1mm2 1m -- G1
+G1 -- W9 BK 16mm2 0.5m -- BAT`);
+    const [one, both] = [stateOf({ on: ["SW1"] }), stateOf({ on: ["SW1", "SW2"] })];
+    const short = catalogueOf(harness!)
+      .find((f) => f.id === "W7 short to ground")!
+      .faultAt(0.05);
+    const pulled = { ...one, opened: ["F1"] };
+    const lamp = { kind: "lamp", red: "F1.1", black: "F1.2", watts: 21 } as const;
+    const blewIn = (state: VehicleState): readonly Evidence[] => [
+      dark("LA", one),
+      said(state, { kind: "look", at: "F1" }, "burnt"),
+      shown(harness!, pulled, lamp, [short]),
+      shown(harness!, one, { kind: "volts", red: "F1.1", black: "BAT.-" }, [short]),
+      shown(harness!, pulled, { kind: "volts", red: "F1.1", black: "F1.2" }, [short]),
+    ];
+    const answerFor = (evidence: readonly Evidence[]) => answerCase(ask(harness!, ["LA"], one, evidence));
+    expect(answerFor(blewIn(one)).enoughToAct.missing.filter((m) => m.what === "cause")).to.deep.equal([]);
+    const { enoughToAct, next } = answerFor(blewIn(both));
+    expect(enoughToAct.yes).to.equal(false);
+    expect(enoughToAct.missing.map((m) => m.words).join()).to.match(/SW2.*lamp in its place/);
+    expect(next[0]).to.deep.include({ observe: lamp, kind: "lamp in place of fuse" });
+    expect(next[0]!.state.on).to.deep.equal(both.on);
+    // It glows at full there: the fuse alone is not what is wrong.
+    const after = answerFor([...blewIn(both), shown(harness!, next[0]!.state, lamp, [short])]);
+    expect(after.enoughToAct.yes).to.equal(false);
+    expect(after.suspects.map((x) => x.element)).to.include("W7");
   });
 });
 
@@ -151,12 +198,13 @@ describe("a splice", () => {
 describe("what can hardly be meant", () => {
   const can = provingCircuit("can-yard", []);
   const run = stateOf();
-  it("a code of no module, silence of what is no module, and a code about a module that is not fitted are questioned", () => {
+  it("lost communication with a module that this vehicle does not have, and silence of what is no module, are questioned; codes left out of its list are not", () => {
     const evidence = [
-      said(run, { kind: "code", code: "P0999" }, "active"),
+      said(run, { kind: "code", code: "U0140-87" }, "active"),
       said(run, { kind: "answers", module: "RT1" }, "no"),
-      said(run, { kind: "code", code: "U0101" }, "active"),
-      said(run, { kind: "code", code: "P0998" }, "absent"),
+      said(run, { kind: "code", code: "U0101-87" }, "active"),
+      said(run, { kind: "code", code: "P0999" }, "active"),
+      said(run, { kind: "code", code: "U0141" }, "absent"),
     ];
     const { questioned } = answerCase(ask(can, [], run, evidence), "none");
     expect(questioned.map((x) => x.evidence)).to.deep.equal([evidence[0]!.id, evidence[1]!.id]);

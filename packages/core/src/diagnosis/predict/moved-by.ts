@@ -83,6 +83,7 @@ function apart(o: Observable, value: number, from: number): number {
 /** Whether what was observed is not what the sound vehicle shows. */
 export function isOff(oracle: Oracle, { state, observe, result }: Evidence): boolean {
   const sound = oracle.predict({ state, observe }, undefined);
+  if (sound.isMute === true) return result.kind !== "over";
   if (Number.isNaN(sound.value)) return false;
   switch (result.kind) {
     case "value":

@@ -14,7 +14,7 @@ import {
   type Harness,
 } from "../../harness/index.ts";
 import { placesOfFault } from "./places.ts";
-import { voltsIn, workOf, type Row } from "./row.ts";
+import { isAwakeIn, voltsIn, type Row } from "./row.ts";
 import type { View } from "./view.ts";
 
 /** A module on a bus, with whoever else is on the same wires. */
@@ -71,7 +71,7 @@ export function hears(sort: BusSort, ear: BusMember, quiet: View, still: Row, sp
 }
 
 function level(view: View, row: Row, sort: BusSort, ear: BusMember): BusLevel | "asleep" {
-  if ((workOf(view, row, ear.id) ?? 1) < 0.5) return "asleep";
+  if (!isAwakeIn(view, row, ear.id)) return "asleep";
   const volts = (place: string): number => voltsIn(view, row, place, moduleGround(ear.id)) ?? 0;
   return busLevel(
     sort,
