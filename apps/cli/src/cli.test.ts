@@ -327,6 +327,13 @@ describe("rheonom", () => {
     ];
     expect(open.out).to.equal(every.out);
     expect((await run("diagnose", asked({ options: ["sunroof"] }))).err).to.match(/no option "sunroof"/);
+    const wrong = asked({ complaint: { focus: ["TG", "no such"], state } });
+    writeFileSync(wrong, JSON.stringify(JSON.parse(readFileSync(wrong, "utf8")), null, 2));
+    const line =
+      readFileSync(wrong, "utf8")
+        .split("\n")
+        .findIndex((l) => l.includes('"no such"')) + 1;
+    expect((await run("diagnose", wrong)).err).to.include(`.json:${line}:7 at complaint.focus.1: the circuit has nothing called no such`);
   }).timeout(60_000);
 
   it("brings in a vehicle with its options still open", async () => {

@@ -3,7 +3,7 @@ export { describeChange, describeState, openedWord, REST_STATE, stateKey, vehicl
 export type { Fault } from "./fault.ts";
 export { fault as faultSchema } from "./fault.ts";
 export type { BuildOptions, Circuit } from "./sound.ts";
-export { jumperId, settingsOf, surroundingsOf, testLamp } from "./sound.ts";
+export { settingsOf, surroundingsOf, testLamp } from "./sound.ts";
 export type { Phase } from "./phases.ts";
 export { blownFuses, isDrivenByPulses, openingLinks, phasesOf } from "./phases.ts";
 export type { Reduced } from "./reduce.ts";

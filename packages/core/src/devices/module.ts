@@ -75,29 +75,12 @@ type Settings = ModuleSettings;
 /** Memory of a comparison: it lets go when the voltage has come back by this much, V. */
 const HYSTERESIS_VOLTS = 0.1;
 
-const pinsOf = (c: Condition): readonly string[] =>
-  "pin" in c
-    ? [c.pin]
-    : "pulsed" in c
-      ? [c.pulsed]
-      : "all" in c
-        ? c.all.flatMap(pinsOf)
-        : "any" in c
-          ? c.any.flatMap(pinsOf)
-          : "not" in c
-            ? pinsOf(c.not)
-            : [];
+/** The single terms of a condition. */
+const termsOf = (c: Condition): readonly Condition[] =>
+  "all" in c ? c.all.flatMap(termsOf) : "any" in c ? c.any.flatMap(termsOf) : "not" in c ? termsOf(c.not) : [c];
 
-const pulsedIn = (c: Condition): readonly string[] =>
-  "pulsed" in c
-    ? [c.pulsed]
-    : "all" in c
-      ? c.all.flatMap(pulsedIn)
-      : "any" in c
-        ? c.any.flatMap(pulsedIn)
-        : "not" in c
-          ? pulsedIn(c.not)
-          : [];
+const pulsedIn = (c: Condition): readonly string[] => termsOf(c).flatMap((t) => ("pulsed" in t ? [t.pulsed] : []));
+const pinsOf = (c: Condition): readonly string[] => [...termsOf(c).flatMap((t) => ("pin" in t ? [t.pin] : [])), ...pulsedIn(c)];
 
 /** CAN high and low pins in pairs, in the order in which they are written. */
 function canPairsOf({ pins }: Settings): readonly (readonly [high: string, low: string])[] {

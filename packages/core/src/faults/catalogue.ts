@@ -8,6 +8,7 @@ import {
   deviceOf,
   type Harness,
   type Link,
+  linkOf,
   linksOf,
   lookupOf,
   wiresAt,
@@ -107,7 +108,7 @@ export function catalogueOf(harness: Harness, experience: Experience = {}): Supp
 function mendOf(harness: Harness, id: string, effect: FaultEffect, own: string | undefined): Pick<SupposedFault, "mend" | "partStays"> {
   if (own !== undefined) return { mend: own, partStays: true };
   const part = lookupOf(harness).parts.get(id);
-  const link = part === undefined ? linksOf(harness).find((l) => l.id === id) : undefined;
+  const link = part === undefined ? linkOf(harness, id) : undefined;
   switch (link?.kind ?? part?.kind) {
     case "wire":
       return {

@@ -109,11 +109,12 @@ export function heldOn(
   state: VehicleState,
   faults: readonly Fault[],
 ): readonly { readonly part: string; readonly amps: number }[] {
+  const windings = harness.components.filter(({ id }) => worksBySwitchOff(harness, id));
+  if (windings.length === 0) return [];
   const steady = solveSteadyState(harness, state, faults, {}, () => []);
   if (steady.kind !== "steady") return [];
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
-  return harness.components.flatMap(({ id }) => {
-    if (!worksBySwitchOff(harness, id)) return [];
+  return windings.flatMap(({ id }) => {
     const each = steady.moments.map((m) => sightsAt(harness, state, id, readerOf(m), { phase: 0, overrides }));
     if (!each.every((sights) => sights.some((s) => s.kind === "stored" && s.share > HELD_SHARE))) return [];
     return [{ part: id, amps: Math.min(...steady.moments.map((m) => Math.abs(ampsOf(m, `${id}.primary`)))) }];

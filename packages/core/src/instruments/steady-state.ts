@@ -58,8 +58,10 @@ export function solveSteadyState(
 
 /** Pins at which pulses are waited for and none stand, as "ALT.C". */
 export function untoldPins(harness: Harness, state: VehicleState, faults: readonly Fault[]): readonly string[] {
+  const pins = commandPinsOf(harness, state);
+  if (pins.length === 0) return [];
   const solved = solveSteadyState(harness, state, faults, {}, () => []);
-  return solved.kind === "steady" ? commandPinsOf(harness, state).flatMap((p) => (isTold(p, levelsAt(solved, p)) ? [] : [p.at])) : [];
+  return solved.kind === "steady" ? pins.flatMap((p) => (isTold(p, levelsAt(solved, p)) ? [] : [p.at])) : [];
 }
 
 function levelsAt({ moments }: SteadyState, { at, against }: CommandPin): Levels {

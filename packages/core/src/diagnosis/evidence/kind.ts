@@ -92,5 +92,17 @@ export function describeThing(harness: Harness, id: string): string {
   return link === undefined ? id : describeLink(harness, link);
 }
 
+/** What holds of everything that is read between two leads. */
+export const betweenLeads = {
+  names: ({ red, black }) => [
+    ["place", red],
+    ["place", black],
+  ],
+  places: ({ red, black }) => [red, black],
+  needs: ({ red, black }) => [red, black],
+  byInstrument: true,
+  isOwn: false,
+} as const satisfies Partial<EvidenceKind<{ readonly kind: string; readonly red: string; readonly black: string }>>;
+
 /** A place, for a person. */
 export const describeSpot = (harness: Harness, place: string): string => describePlace(harness, place);

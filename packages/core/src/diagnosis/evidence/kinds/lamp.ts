@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { LAMP_LOOKS, lampLook } from "../../../instruments/index.ts";
-import { describeSpot, name, withMistakes, type EvidenceKind } from "../kind.ts";
+import { betweenLeads, describeSpot, name, withMistakes, type EvidenceKind } from "../kind.ts";
 
 /** A filament test lamp between two places. */
 export const schema = z.object({ kind: z.literal("lamp"), red: name, black: name, watts: z.number().positive().max(100) });
@@ -22,15 +22,8 @@ export const lamp: EvidenceKind<z.infer<typeof schema>> = {
   },
   describe: (o, harness) => `${o.watts} W lamp between ${describeSpot(harness, o.red)} and ${describeSpot(harness, o.black)}`,
   logged: (o) => `${o.watts} W lamp ${o.red} to ${o.black}`,
-  names: (o) => [
-    ["place", o.red],
-    ["place", o.black],
-  ],
-  places: (o) => [o.red, o.black],
-  needs: (o) => [o.red, o.black],
+  ...betweenLeads,
   minutes: () => 0.5,
   act: "lamp",
-  byInstrument: true,
-  isOwn: false,
   caution: "The lamp loads what it touches and gets hot: no module output, 5 V reference, sensor signal, bus line or airbag circuit.",
 };

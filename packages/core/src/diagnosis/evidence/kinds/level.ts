@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { describeSpot, name, type EvidenceKind } from "../kind.ts";
+import { betweenLeads, describeSpot, name, type EvidenceKind } from "../kind.ts";
 import { VOLTS } from "../scales.ts";
 
 /** The high or the low level of pulses between two places, as a scope shows it. */
@@ -10,15 +10,8 @@ export const level: EvidenceKind<z.infer<typeof schema>> = {
   describe: (o, harness) =>
     `${o.which} level of the pulses by scope, tip on ${describeSpot(harness, o.red)}, ground clip on ${describeSpot(harness, o.black)}`,
   logged: (o) => `${o.which} level ${o.red} against ${o.black}`,
-  names: (o) => [
-    ["place", o.red],
-    ["place", o.black],
-  ],
-  places: (o) => [o.red, o.black],
-  needs: (o) => [o.red, o.black],
+  ...betweenLeads,
   levels: (o) => [o.red, o.black],
   minutes: () => 0.7,
   act: "volts",
-  byInstrument: true,
-  isOwn: false,
 };
