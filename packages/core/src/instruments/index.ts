@@ -4,7 +4,7 @@ export type { Prediction } from "./predict.ts";
 export { predictAll, predictReading, voltsBySeries } from "./predict.ts";
 export type { Shown } from "./testers.ts";
 export { predictShown } from "./testers.ts";
-export { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, shareShown } from "./meter.ts";
+export { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, ohmmeterBetween, ohmsShown, shareShown } from "./meter.ts";
 export type { LampLook } from "./share-words.ts";
 export {
   FULL_WORK,

@@ -3,7 +3,7 @@ import { type Harness, linkOf, linksOf } from "../harness/index.ts";
 import { type Element, prepare } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
-import { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, OHMS_TEST_INTERNAL, OHMS_TEST_VOLTS, shareShown } from "./meter.ts";
+import { LIVE_VOLTS, METER_OHMS, ohmmeterBetween, ohmsShown, shareShown } from "./meter.ts";
 import {
   across,
   ampsOf,
@@ -120,24 +120,15 @@ function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[
       : [
           // A circuit with nothing to stand on is measured all the same.
           { id: "meter's own insulation", kind: "resistor", a: node(black), b: 0, ohms: METER_INSULATION_OHMS },
-          {
-            id: "meter",
-            kind: "source",
-            a: node(red),
-            b: node(black),
-            volts: OHMS_TEST_VOLTS,
-            internalOhms: OHMS_TEST_INTERNAL + leadOhms(faults),
-          },
+          ohmmeterBetween(node(red), node(black), leadOhms(faults)),
         ],
   );
   if (steady.kind !== "steady") return unsolved(steady);
   const moment = steady.moments[0]!;
   const [p, q] = [nodeAt(moment.circuit, red), nodeAt(moment.circuit, black)];
   if (p === q) return { kind: "value", quantity: "ohms", value: 0 };
-  // Less current than its highest range needs shows as over range.
-  const current = -moment.point.amps.at(-1)!;
-  if (!(current > OHMS_TEST_VOLTS / (OHMS_RANGE + OHMS_TEST_INTERNAL))) return { kind: "over", quantity: "ohms" };
-  return { kind: "value", quantity: "ohms", value: Math.max(0, across(moment, p, q) / current) + leadOhms(faults) };
+  const value = ohmsShown(across(moment, p, q), leadOhms(faults));
+  return value === Infinity ? { kind: "over", quantity: "ohms" } : { kind: "value", quantity: "ohms", value };
 }
 
 function readAmps(harness: Harness, state: VehicleState, faults: readonly Fault[], around: string, options: BuildOptions): Reading {

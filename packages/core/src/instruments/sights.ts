@@ -1,5 +1,5 @@
 import { isDrivenByPulses, settingsOf, surroundingsOf, type VehicleState } from "../circuit/index.ts";
-import { filamentVolts, lampBrightness, ratedOhms, type Sight } from "../devices/index.ts";
+import { filamentVolts, type Inside, lampBrightness, ratedOhms, type Sight } from "../devices/index.ts";
 import { deviceNode, deviceOf, type Harness, lookupOf } from "../harness/index.ts";
 import { volts } from "../quantity/index.ts";
 
@@ -44,17 +44,23 @@ export function sightsAt(
       : [{ kind: "runs", share: across / harness.nominalVolts }];
   }
   if (part?.kind !== "device") return [];
-  return deviceOf(part).device.sights(settingsOf(part, overrides), surroundingsOf(harness, state, id, { phase }), {
-    volts: (node) => point.volts(deviceNode(id, node)),
-    amps: (p) => point.amps(`${id}.${p}`),
-    closed: (p) => point.closed(`${id}.${p}`),
-  });
+  return deviceOf(part).device.sights(settingsOf(part, overrides), surroundingsOf(harness, state, id, { phase }), insideOf(id, point));
 }
+
+const insideOf = (id: string, point: PointReader): Inside => ({
+  volts: (node) => point.volts(deviceNode(id, node)),
+  amps: (p) => point.amps(`${id}.${p}`),
+  closed: (p) => point.closed(`${id}.${p}`),
+});
 
 /** What a part does, in one number: a share of what it does when rated, or rpm, or A; 1 or 0 for a fuse that conducts or not; NaN where it shows nothing. */
 export function workAt(harness: Harness, state: VehicleState, id: string, point: PointReader, options: SightOptions): number {
-  if (lookupOf(harness).parts.get(id)?.kind === "fuse") return point.closed(id) ? 1 : 0;
-  return workShown(sightsAt(harness, state, id, point, options));
+  const part = lookupOf(harness).parts.get(id);
+  if (part?.kind === "fuse") return point.closed(id) ? 1 : 0;
+  const alone = part?.kind === "device" ? deviceOf(part).device.workSight : undefined;
+  if (part?.kind !== "device" || alone === undefined) return workShown(sightsAt(harness, state, id, point, options));
+  const { phase, overrides } = options;
+  return workShown([alone(settingsOf(part, overrides), surroundingsOf(harness, state, id, { phase }), insideOf(id, point))]);
 }
 
 /** The one number of what a part shows; NaN where it shows no work. A starter is judged by its turning, not by its click. */

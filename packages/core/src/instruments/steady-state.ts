@@ -13,7 +13,7 @@ import {
   type VehicleState,
 } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { type Element, createSolver, type Point, type SolveFailure } from "../solver/index.ts";
+import { type Element, createSolver, type Memory, type Point, type SolveFailure } from "../solver/index.ts";
 
 /** One moment of a circuit that has come to rest, and the share of time that it stands for. */
 export interface Moment {
@@ -79,6 +79,8 @@ function throughPhases(
   const moments: Moment[] = [];
   const oscillating = new Set<string>();
   let blown: readonly Fault[] = [];
+  // What a relay holds in the longest it goes on holding in the others.
+  let longest: (() => Memory) | undefined;
   for (const { at, share, fusesHold } of options.phase === undefined
     ? phasesOf(harness, state)
     : [{ at: options.phase, share: 1, fusesHold: false }]) {
@@ -86,8 +88,9 @@ function throughPhases(
     const added = adds((place) => nodeAt(bare, place));
     const elements = added.length === 0 ? bare.netlist.elements : [...bare.netlist.elements, ...added];
     const circuit: Circuit = { ...bare, netlist: { ...bare.netlist, elements } };
-    const result = solverOf(harness)(circuit.netlist);
+    const result = solverOf(harness)(circuit.netlist, longest?.());
     if (result.kind === "solved") {
+      if (!fusesHold) longest = result.memory;
       moments.push({ share, circuit, point: result });
       if (!fusesHold) blown = blownFuses(harness, circuit, result.closed);
     } else if (result.kind === "chatter") {

@@ -6,10 +6,10 @@ import type { WayStep } from "./way-to-rest.ts";
 /** What one change at one port would do, by the tangents alone. */
 export interface FirstOrder {
   /**
-   * Whether every switch moves as in the unchanged circuit, step by step, with room to spare for what is nonlinear. `portAt`: the change in a linearization; undefined where no port can say it. `taken`:
-   * elements that are replaced.
+   * The first step of the way after which a switch may move otherwise than in the unchanged circuit, with room to spare for what is nonlinear; how many steps there are where none does. `portAt`: the
+   * change in a linearization; undefined where no port can say it. `taken`: elements that are replaced.
    */
-  readonly keepsSwitching: (portAt: (linearization: Linearization) => Port | undefined, taken: ReadonlySet<number>) => boolean;
+  readonly firstAstray: (portAt: (linearization: Linearization) => Port | undefined, taken: ReadonlySet<number>) => number;
   /** The largest move at rest of any of these nodes, V. Only where it stays on the way. */
   readonly move: (port: Port, nodes: Int32Array) => number;
 }
@@ -96,11 +96,13 @@ export function createFirstOrder(steps: readonly WayStep[], watch: Watch, column
   }
 
   return {
-    keepsSwitching: (portAt, taken) =>
-      steps.every(({ linearization }, s) => {
+    firstAstray: (portAt, taken) => {
+      const astray = steps.findIndex(({ linearization }, s) => {
         const port = portAt(linearization);
-        return port !== undefined && movesLikeIt(s, port, taken);
-      }),
+        return port === undefined || !movesLikeIt(s, port, taken);
+      });
+      return astray < 0 ? steps.length : astray;
+    },
     move: (port, nodes) => {
       const s = steps.length - 1;
       const amps = flow(s, port);

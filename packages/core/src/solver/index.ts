@@ -1,4 +1,4 @@
-export type { Coupling, Element, Netlist, Pace, Point, Rule, SolveFailure, SolveResult, Watcher } from "./netlist.ts";
+export type { Coupling, Element, Memory, Netlist, Pace, Point, Rule, SolveFailure, SolveResult, Watcher } from "./netlist.ts";
 export { createSolver, solve } from "./solve.ts";
 export type { Wave } from "./wave.ts";
 export { nextCorner, waveAt } from "./wave.ts";

@@ -40,9 +40,9 @@ export interface PortSolution {
 }
 
 /** Nonlinear elements off their tangents from which on it is quicker to factor anew. */
-const MOST_ACTIVE = 14;
+const MOST_ACTIVE = 28;
 /** Pivots below this have lost enough figures for rounds of correction. */
-const ILL_CONDITIONED = 1e-3;
+const ILL_CONDITIONED = 1e-6;
 
 /** From a system that has just been solved at its resting point, linearised there; it must not be solved again. Undefined when it had no factors. */
 export function createLinearization(netlist: Netlist, system: System, work: Workspace, rested: Float64Array): Linearization | undefined {

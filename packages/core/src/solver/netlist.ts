@@ -102,4 +102,7 @@ export type SolveFailure =
    */
   | { readonly kind: "chatter"; readonly elements: readonly string[]; readonly points: readonly Point[] };
 
-export type SolveResult = ({ readonly kind: "solved" } & Point) | SolveFailure;
+export type SolveResult = ({ readonly kind: "solved"; readonly memory: () => Memory } & Point) | SolveFailure;
+
+/** What watchers remember, 1 for holding, by the names of what they watch and their threshold: good for another netlist of the same circuit. */
+export type Memory = ReadonlyMap<string, number>;

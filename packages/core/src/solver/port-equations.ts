@@ -3,7 +3,7 @@ import type { Port } from "./port.ts";
 import { createStrides } from "./strides.ts";
 
 /** Ports taken together at most. */
-export const MOST_PORTS = 32;
+export const MOST_PORTS = 48;
 /** Rounds of Newton's method before giving up. */
 const MAX_ROUNDS = 60;
 const SETTLED_VOLTS = 1e-10;

@@ -1,4 +1,4 @@
-import type { Netlist, Point, SolveFailure, SolveResult } from "./netlist.ts";
+import type { Memory, Netlist, Point, SolveFailure, SolveResult, Watcher } from "./netlist.ts";
 import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
 import { updateWatchers, updateWatchersOverCycle, throwSwitches } from "./rules.ts";
 import { isBranch } from "./shape.ts";
@@ -19,20 +19,32 @@ export function solve(netlist: Netlist): SolveResult {
 
 /**
  * A solver that keeps pattern, order, pivots and the last tangents from one call to the next as long as the netlists have one shape: other states, temperatures,
- * settings.
+ * settings. `before`: what its watchers remember from a moment before, where it goes on from there.
  */
-export function createSolver(): (netlist: Netlist) => SolveResult {
+export function createSolver(): (netlist: Netlist, before?: Memory) => SolveResult {
   let held: System | undefined;
   let tangents: Float64Array | undefined;
-  return (netlist) => {
+  return (netlist, before) => {
     const like = held !== undefined && sameShape(held.netlist, netlist) ? held : undefined;
     held = like === undefined ? createSystem(netlist, false) : createSystem(netlist, false, like, like.handOver());
     const work = createWorkspace(netlist);
     if (like !== undefined && tangents !== undefined) work.linearised.set(tangents);
+    if (before !== undefined) recall(netlist, work, before);
     const result = rest(held, work);
     tangents = result.kind === "solved" ? work.linearised : undefined;
     return result;
   };
+}
+
+const nameOfWatcher = ({ nodes }: Netlist, { plus, minus, rises }: Watcher): string => `${nodes[plus]!} ${nodes[minus]!} ${rises}`;
+
+const memoryOf = (netlist: Netlist, { watch, memory }: Workspace): Memory =>
+  new Map(watch.watchers.map((w, k) => [nameOfWatcher(netlist, w), memory[k]!]));
+
+/** Sets memory and switches to what was remembered before. */
+function recall(netlist: Netlist, { watch, memory, closed }: Workspace, before: Memory): void {
+  watch.watchers.forEach((w, k) => (memory[k] = before.get(nameOfWatcher(netlist, w)) ?? memory[k]!));
+  throwSwitches(watch, memory, closed);
 }
 
 /** The same nodes joined by elements of the same kinds, in the same order. */
@@ -94,7 +106,8 @@ function turn(system: System, work: Workspace, oneAtATime: boolean): SolveResult
     }
     seen.set(key, points.length);
     points.push(point);
-    if (!updateWatchers(work.watch, point.volts, work.memory, turns)) return { kind: "solved", ...point };
+    if (!updateWatchers(work.watch, point.volts, work.memory, turns))
+      return { kind: "solved", ...point, memory: () => memoryOf(system.netlist, work) };
     throwSwitches(work.watch, work.memory, work.closed);
   }
 }

@@ -12,6 +12,8 @@ export interface Changed {
   readonly volts: Float64Array;
   /** 1 by element index where a switch is closed. */
   readonly closed: Uint8Array;
+  /** Indices of the watchers that rest otherwise than in the unchanged circuit; undefined where other ones watch. */
+  readonly moved: () => ReadonlySet<number> | undefined;
   /** Resistance that an instrument between a node and node 0 looks into, Ω, with nonlinear elements along their tangents. */
   readonly drivingPointOhms: (node: number) => number;
   /** The same between any two nodes, Ω. */
@@ -30,8 +32,8 @@ export interface ChatterPoint {
 
 /** Lets the switches of a changed circuit move until they rest. Undefined when it cannot be said. */
 export interface Switching {
-  /** All that want to move at once; "circle" where they go round without end. */
-  readonly together: (change: Change) => Changed | "circle" | undefined;
+  /** All that want to move at once; "circle" where they go round without end. `moved`: begins where the unchanged circuit rests, but for these watchers. */
+  readonly together: (change: Change, moved?: ReadonlySet<number>) => Changed | "circle" | undefined;
   /** One at a time, as real ones never move at the very same moment: what then still goes round is returned as the points of one round. */
   readonly oneAtATime: (change: Change) => Cycle | undefined;
 }
@@ -53,6 +55,8 @@ export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: Fi
   const isDense = way.base.floating.every((f) => f === 0);
   const volts = new Float64Array(netlist.nodes.length);
   const closed = new Uint8Array(elements.length);
+  /** What each watcher remembers in the unchanged circuit at rest. */
+  const atRest = steps.at(-1)!.memory;
   const memoryOfBase = new Uint8Array(watch.watchers.length);
 
   /** What the watchers of a change remember, set to the beginning, with the switches thrown so. */
@@ -74,21 +78,25 @@ export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: Fi
     return { at, solution };
   }
 
-  const together: Switching["together"] = (change) => {
-    const { taken, watching } = change;
+  /** The step of the way from which on it is worth solving: where the change may leave it, at the latest its end; what is found there still has to rest. */
+  function worthSolvingFrom(change: Change): number {
+    const port = way.isWhole && steps.length > 1 ? onlyPortOf(change) : undefined;
+    return port === undefined ? 0 : Math.min(firstOrder.firstAstray(port, change.taken), steps.length - 1);
+  }
+
+  const together: Switching["together"] = (change, moved) => {
+    const { watching } = change;
     const memory = begin(watching);
-    const port = way.isWhole ? onlyPortOf(change) : undefined;
-    const followsWay = port !== undefined && steps.length > 1 && firstOrder.keepsSwitching(port, taken);
-    // Then only the end of the way is worth solving; what is found there still has to rest.
-    if (followsWay) {
-      memory.set(steps.at(-1)!.memory);
-      throwSwitches(watching, memory, closed);
-    }
+    const goesOn = moved !== undefined && watching === watch;
+    const from = goesOn ? steps.length - 1 : worthSolvingFrom(change);
+    if (from > 0 || goesOn) memory.set(steps[from]!.memory);
+    if (goesOn) for (const k of moved) memory[k] = 1 - memory[k]!;
+    throwSwitches(watching, memory, closed);
     const seen = new Set<string>();
-    for (let round = followsWay ? steps.length - 1 : 0; round <= MOST_SWITCHINGS; round++) {
+    for (let round = from; round <= MOST_SWITCHINGS; round++) {
       const found = solveAt(round, change);
       if (found === undefined) return undefined;
-      if (!updateWatchers(watching, volts, memory)) return changedAt(found.at, found.solution);
+      if (!updateWatchers(watching, volts, memory)) return changedAt(found.at, found.solution, watching, memory);
       const key = memory.join("");
       if (seen.has(key)) return "circle";
       seen.add(key);
@@ -120,15 +128,17 @@ export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: Fi
       }
       seen.set(key, points.length);
       points.push({ volts: Float64Array.from(volts), closed: Uint8Array.from(closed) });
-      if (!updateWatchers(watching, volts, memory, turns)) return { kind: "rests", changed: changedAt(found.at, found.solution) };
+      if (!updateWatchers(watching, volts, memory, turns))
+        return { kind: "rests", changed: changedAt(found.at, found.solution, watching, memory) };
       throwSwitches(watching, memory, closed);
     }
     return undefined;
   };
 
-  const changedAt = ({ drivingPoint }: Linearization, solution: PortSolution): Changed => ({
+  const changedAt = ({ drivingPoint }: Linearization, solution: PortSolution, watching: Watch, memory: Uint8Array): Changed => ({
     volts,
     closed,
+    moved: () => (watching === watch ? new Set([...memory.keys()].filter((k) => memory[k] !== atRest[k])) : undefined),
     drivingPointOhms: (node) => drivingPoint.ohms(solution, node),
     ohmsBetween: (a, b) => drivingPoint.ohmsBetween(solution, a, b),
     addLoadedVolts: (nodes, instrumentOhms, into, from, share) =>

@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import fc from "fast-check";
 import type { Element, Netlist } from "./netlist.ts";
-import { solve } from "./solve.ts";
+import { createSolver, solve } from "./solve.ts";
 import { prepare } from "./update.ts";
 
 /** A ladder of ten nodes with lamps and a diode, fed through a small resistance. */
@@ -88,5 +88,54 @@ describe("prepare", () => {
     const made = prepare(netlist);
     if (made.kind !== "prepared") throw new Error(made.kind);
     expect(made.prepared.withDelta({ replaced: new Map([[1, undefined]]) })).to.equal(undefined);
+  });
+
+  it("goes on from where watchers were moved before: a relay that holds itself stays in", () => {
+    // Coil of 100 Ω behind 20 Ω; pulls in above 8 V and holds down to 3 V.
+    const relayAt = (volts: number): Netlist => ({
+      nodes: ["0", "feed", "coil", "out"],
+      elements: [
+        { id: "V", kind: "source", a: 1, b: 0, volts, internalOhms: 0.01 },
+        { id: "W", kind: "resistor", a: 1, b: 2, ohms: 20 },
+        { id: "coil", kind: "resistor", a: 2, b: 0, ohms: 100 },
+        { id: "load", kind: "resistor", a: 3, b: 0, ohms: 10 },
+        {
+          id: "contact",
+          kind: "switch",
+          a: 1,
+          b: 3,
+          rule: { kind: "watcher", plus: 2, minus: 0, rises: 8, falls: 3, pace: "contact", starts: false },
+          onOhms: 0.01,
+          offOhms: 1e9,
+        },
+      ],
+    });
+    const worse = { replaced: new Map([[1, { id: "W", kind: "resistor", a: 1, b: 2, ohms: 130 } as const]]) };
+    const [low, high] = [6, 20].map((v) => {
+      const made = prepare(relayAt(v));
+      if (made.kind !== "prepared") throw new Error(made.kind);
+      return made.prepared;
+    });
+    const pulledIn = high!.cycleWith(worse);
+    if (pulledIn?.kind !== "rests") throw new Error("no rest");
+    // 20 V · 100/230 pull it in, in the unchanged circuit as well: nothing has moved by the change.
+    expect(pulledIn.changed.moved()?.size).to.equal(0);
+    const out = (found: ReturnType<NonNullable<typeof low>["cycleWith"]>): number =>
+      found?.kind === "rests" ? found.changed.volts[3]! : NaN;
+    // 7.3 V · 100/230 = 3.2 V do not pull it in, and hold it.
+    const between = prepare(relayAt(7.3));
+    if (between.kind !== "prepared") throw new Error(between.kind);
+    expect(out(between.prepared.cycleWith(worse))).to.be.closeTo(0, 1e-3);
+    expect(out(between.prepared.cycleWith(worse, new Set([0])))).to.be.closeTo(7.3, 0.05);
+    // 6 V · 100/230 = 2.6 V let it go all the same.
+    expect(out(low!.cycleWith(worse, new Set([0])))).to.be.closeTo(0, 1e-3);
+    const before = createSolver()(relayAt(20));
+    if (before.kind !== "solved") throw new Error(before.kind);
+    const goesOn = (v: number): number => {
+      const found = createSolver()(relayAt(v), before.memory());
+      return found.kind === "solved" ? found.volts[3]! : NaN;
+    };
+    expect(goesOn(7.3)).to.be.closeTo(7.3, 0.05);
+    expect(goesOn(3)).to.be.closeTo(0, 1e-3);
   });
 });

@@ -17,8 +17,11 @@ export interface Prepared {
    * unchanged circuit, or where it cannot be said.
    */
   readonly firstOrderMove: (delta: Delta, nodes: Int32Array) => number | undefined;
-  /** As `withDelta`, and where its switches go round without end the points of one round. */
-  readonly cycleWith: (delta: Delta) => Cycle | undefined;
+  /**
+   * As `withDelta`, and where its switches go round without end the points of one round. `moved`: the watchers that moved by this change in a phase before, in a circuit with the same ones;
+   * it goes on from there, as what a relay held then it goes on holding.
+   */
+  readonly cycleWith: (delta: Delta, moved?: ReadonlySet<number>) => Cycle | undefined;
 }
 
 /**
@@ -41,7 +44,7 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
     if (change === undefined) return undefined;
     if (isEmpty(change)) return 0;
     const port = onlyPortOf(change);
-    return way.isWhole && port !== undefined && firstOrder.keepsSwitching(port, change.taken)
+    return way.isWhole && port !== undefined && firstOrder.firstAstray(port, change.taken) === way.steps.length
       ? firstOrder.move(port(last)!, nodes)
       : undefined;
   };
@@ -52,10 +55,12 @@ export function prepare(netlist: Netlist): { readonly kind: "prepared"; readonly
     return outcome === "circle" ? undefined : outcome;
   };
 
-  const cycleWith: Prepared["cycleWith"] = (delta) => {
+  const cycleWith: Prepared["cycleWith"] = (delta, moved) => {
     const change = sorted(delta);
-    const outcome = change === undefined ? undefined : switching.together(change);
-    if (change === undefined || outcome === undefined) return undefined;
+    if (change === undefined) return undefined;
+    const goneOn = moved === undefined ? undefined : switching.together(change, moved);
+    const outcome = goneOn === undefined || goneOn === "circle" ? switching.together(change) : goneOn;
+    if (outcome === undefined) return undefined;
     return outcome === "circle" ? switching.oneAtATime(change) : { kind: "rests", changed: outcome };
   };
 

@@ -119,9 +119,11 @@ export function causesOf(
   for (const id of feedersOf(harness, links)) links.add(id);
   const keeps = (id: string): boolean =>
     isSmall || links.has(id) || links.has(partNameIn(id)) || parts.has(partNameIn(id)) || /^test lamp |^jumper |\.electronics$/.test(id);
+  const pinsOf = (ids: readonly string[]): readonly PlaceId[] =>
+    ids.flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!));
   const view = viewOf(harness, state, placesOfInterest(harness, near, parts), [...parts], {
     keep: keeps,
-    watch: isQuick ? watched.flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!)) : endsOf(harness, core),
+    watch: isQuick ? pinsOf(watched) : endsOf(harness, core),
   });
   const representative = (f: SupposedFault): SupposedFault => touching.representative.get(f) ?? f;
   if (view === undefined) return { core, parts, keeps, representative, faults: near };
@@ -132,12 +134,19 @@ export function causesOf(
     if (!known.has(severity)) known.set(severity, view.quickRowOf([f.faultAt(severity)]));
     return known.get(severity);
   };
+  // Of the thousands that may touch most leave the parts in question as they are: only of these is told what they do.
+  const narrow = view.narrowed(pinsOf(watched), watched);
+  const tryTouching = (f: SupposedFault, severity: number): Row | undefined => narrow.quickRowOf([f.faultAt(severity)]);
   const tried = new Map<string, boolean>();
   // Whether a fault can be behind the complaint at all does not hang on where on its net a short is.
   const classOf = equivalenceClasses(harness, Infinity);
   const can = (f: SupposedFault): boolean => {
     const key = classOf(f, f.severities[0]!);
-    const known = tried.get(key) ?? canCause(watched, view, f, tryIn, harness.nominalVolts);
+    const known =
+      tried.get(key) ??
+      (f.where === undefined
+        ? canCause(watched, view, f, tryIn, harness.nominalVolts)
+        : canCause(watched, narrow, f, tryTouching, harness.nominalVolts));
     tried.set(key, known);
     return known;
   };

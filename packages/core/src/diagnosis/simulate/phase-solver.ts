@@ -1,15 +1,24 @@
 import { buildCircuit, type Circuit, deltaOfAll, type Fault, type VehicleState } from "../../circuit/index.ts";
 import { insulated } from "../../faults/index.ts";
 import type { Harness, PlaceId } from "../../harness/index.ts";
-import { conducts, createSolver, type Delta } from "../../solver/index.ts";
+import { conducts, createSolver, type Delta, type Element } from "../../solver/index.ts";
 import { createRowFiller } from "./fill-row.ts";
 import { cutDown, type PhaseBase, type ViewOptions } from "./phase-base.ts";
 import type { RowBeingFilled } from "./row.ts";
 import { pointWith, type SolvedPoint } from "./solved-point.ts";
 
+/** What one phase leaves to those after it. */
+export interface PhaseEnd {
+  /** Which links are closed. */
+  readonly closed: SolvedPoint["closed"];
+  /** Watchers that moved by the faults; undefined where that is not known. */
+  readonly moved?: ReadonlySet<number> | undefined;
+}
+
 /** One point where all rests, those between which it goes where something chatters. */
 interface QuickPoints {
   readonly points: readonly SolvedPoint[];
+  readonly moved?: PhaseEnd["moved"];
   /** Driving-point resistance of a node; undefined where something chatters. */
   readonly ohms?: (node: number) => number;
   /** The same between two nodes. */
@@ -19,12 +28,23 @@ interface QuickPoints {
 /** Solves supposed faults in one phase, from the factors of the sound circuit or in full, and adds what they show to a row. */
 export interface PhaseSolver {
   readonly deltaFor: (base: PhaseBase, faults: readonly Fault[]) => Delta | undefined;
-  /** From the factors; undefined where that is not good enough. */
-  readonly quickPoints: (base: PhaseBase, faults: readonly Fault[]) => QuickPoints | undefined;
-  /** Adds a phase from the factors, and tells which links are closed; undefined, and nothing added, where that is not good enough. */
-  readonly addQuick: (base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled) => SolvedPoint["closed"] | undefined;
+  /** From the factors; undefined where that is not good enough. `before`: the phase before; `meter`: what an instrument adds. */
+  readonly quickPoints: (
+    base: PhaseBase,
+    faults: readonly Fault[],
+    before: PhaseEnd | undefined,
+    meter?: readonly Element[],
+  ) => QuickPoints | undefined;
+  /** Adds a phase from the factors, the last one with how weak each place is; undefined, and nothing added, where that is not good enough. */
+  readonly addQuick: (
+    base: PhaseBase,
+    faults: readonly Fault[],
+    before: PhaseEnd | undefined,
+    row: RowBeingFilled,
+    isLast: boolean,
+  ) => PhaseEnd | undefined;
   /** The same solved in full; marks the row as unsolved where there is no answer. */
-  readonly addInFull: (base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled) => SolvedPoint["closed"];
+  readonly addInFull: (base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled) => PhaseEnd;
 }
 
 /** `places`, `parts` and `levels`: those of the rows. */
@@ -42,18 +62,20 @@ export function createPhaseSolver(
   const deltaFor = (base: PhaseBase, faults: readonly Fault[]): Delta | undefined =>
     deltaOfAll(base.circuit, harness, state, faults, base.how);
 
-  function quickPoints(base: PhaseBase, faults: readonly Fault[]): QuickPoints | undefined {
-    const delta = deltaFor(base, faults);
-    const found = delta === undefined ? undefined : base.prepared.cycleWith(delta);
+  const quickPoints: PhaseSolver["quickPoints"] = (base, faults, before, meter = []) => {
+    const own = deltaFor(base, faults);
+    const delta = own === undefined || meter.length === 0 ? own : { ...own, added: [...(own.added ?? []), ...meter] };
+    const found = delta === undefined ? undefined : base.prepared.cycleWith(delta, before?.moved);
     if (delta === undefined || found === undefined) return undefined;
     return found.kind === "rests"
       ? {
           points: [pointWith(base.circuit, delta, found.changed)],
+          moved: found.changed.moved(),
           ohms: (node) => found.changed.drivingPointOhms(node),
           ohmsBetween: found.changed.ohmsBetween,
         }
       : { points: found.points.map((p) => pointWith(base.circuit, delta, p)) };
-  }
+  };
 
   /** How weak a place is there is known from the sound circuit, which is near enough. */
   function useSoundOhms(base: PhaseBase, row: RowBeingFilled): void {
@@ -61,16 +83,22 @@ export function createPhaseSolver(
     if (calm !== undefined) for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = calm.drivingPointOhms(base.nodes[i]!);
   }
 
-  function addQuick(base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled): SolvedPoint["closed"] | undefined {
-    const found = quickPoints(base, faults);
+  function addQuick(
+    base: PhaseBase,
+    faults: readonly Fault[],
+    before: PhaseEnd | undefined,
+    row: RowBeingFilled,
+    isLast: boolean,
+  ): PhaseEnd | undefined {
+    const found = quickPoints(base, faults, before);
     if (found === undefined) return undefined;
     filler.add(base, found.points, faults, row);
-    if (found.ohms === undefined) useSoundOhms(base, row);
-    else for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = found.ohms(base.nodes[i]!);
-    return found.points.at(-1)!.closed;
+    if (isLast && found.ohms === undefined) useSoundOhms(base, row);
+    else if (isLast) for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = found.ohms!(base.nodes[i]!);
+    return { closed: found.points.at(-1)!.closed, moved: found.moved };
   }
 
-  function addInFull(base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled): SolvedPoint["closed"] {
+  function addInFull(base: PhaseBase, faults: readonly Fault[], row: RowBeingFilled): PhaseEnd {
     const circuit =
       faultyCircuit(base, deltaFor(base, faults)) ??
       cutDown(buildCircuit(harness, state, [...also, ...faults], base.how), options.keep, places) ??
@@ -78,7 +106,7 @@ export function createPhaseSolver(
     const solved = solver(insulated(circuit.netlist));
     if (solved.kind !== "solved" && solved.kind !== "chatter") {
       row.unsolved = true;
-      return () => true;
+      return { closed: () => true };
     }
     const points = (solved.kind === "solved" ? [solved] : solved.points).map((point): SolvedPoint => ({
       volts: point.volts,
@@ -90,7 +118,7 @@ export function createPhaseSolver(
     }));
     filler.add({ ...base, circuit }, points, faults, row);
     useSoundOhms(base, row);
-    return points.at(-1)!.closed;
+    return { closed: points.at(-1)!.closed };
   }
 
   return { deltaFor, quickPoints, addQuick, addInFull };

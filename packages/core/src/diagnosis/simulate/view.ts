@@ -1,11 +1,11 @@
 import { commandPinsOf, isTold, openingLinks, untoldParts, type CommandPin, type Fault, type VehicleState } from "../../circuit/index.ts";
 import { type Harness, lookupOf, partNameIn, type PlaceId, placesOfComponent } from "../../harness/index.ts";
-import { worksBySwitchOff } from "../../instruments/index.ts";
+import { ohmmeterBetween, ohmsShown, worksBySwitchOff } from "../../instruments/index.ts";
 import type { Delta } from "../../solver/index.ts";
 import { phaseBasesOf, type PhaseBase, type ViewOptions } from "./phase-base.ts";
-import { createPhaseSolver } from "./phase-solver.ts";
+import { createPhaseSolver, type PhaseEnd } from "./phase-solver.ts";
 import { emptyRow, type Row, type RowIndex } from "./row.ts";
-import { ampsByElement, type SolvedPoint } from "./solved-point.ts";
+import { ampsByElement } from "./solved-point.ts";
 
 /** A state of the vehicle, ready to be asked what any supposed fault shows in it. */
 export interface View extends RowIndex {
@@ -17,11 +17,12 @@ export interface View extends RowIndex {
   readonly rowOf: (faults: readonly Fault[]) => Row;
   /** The row of supposed faults where the factors of the sound circuit give it; undefined where it would have to be solved in full. */
   readonly quickRowOf: (faults: readonly Fault[]) => Row | undefined;
+  /** The same state told of fewer places and parts, from the same factors; of the places only those that this one holds. */
+  readonly narrowed: (places: readonly PlaceId[], parts: readonly string[]) => View;
   /** The largest move, V, that a fault makes at any pin of a part, told by the tangents alone; undefined where it cannot be told so. */
   readonly firstOrderMove: (fault: Fault, part: string) => number | undefined;
   /**
-   * What an ohmmeter between two places reads with supposed faults, Ω, from the factors of the dead circuit. Undefined where those do not tell: in a circuit with diodes, which its 3 V
-   * open, and where the circuit would have to be solved in full.
+   * What an ohmmeter between two places reads with supposed faults, Ω, from the factors of the dead circuit; Infinity beyond its range. Undefined where the circuit would have to be solved in full.
    */
   readonly ohmsBetween: (faults: readonly Fault[], red: string, black: string) => number | undefined;
   /** A through a link with supposed faults; undefined when there is no answer. */
@@ -51,21 +52,30 @@ export function viewOf(
     .filter((id) => worksBySwitchOff(harness, id))
     .flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!));
   const watch = options.watch === undefined ? {} : { watch: [...options.watch, ...switchedOff] };
-  return viewWith(harness, state, places, parts, levels, commands, { ...options, ...watch, levels });
+  return viewWith({ harness, state, places, parts, levels, commands, options: { ...options, ...watch, levels } });
 }
 
-/** The view where everything is told that waits for pulses at `commands`; what is not while all is sound is as it is untold. */
-function viewWith(
-  harness: Harness,
-  state: VehicleState,
-  places: readonly PlaceId[],
-  parts: readonly string[],
-  levels: readonly string[],
-  commands: readonly CommandPin[],
-  options: ViewOptions,
-): View | undefined {
-  const bases = phaseBasesOf(harness, state, places, options);
-  if (bases === undefined) return undefined;
+/** What a view is told of. */
+interface Scope {
+  readonly harness: Harness;
+  readonly state: VehicleState;
+  readonly places: readonly PlaceId[];
+  readonly parts: readonly string[];
+  readonly levels: readonly string[];
+  /** Where everything is told that waits for pulses; what is not while all is sound is as it is untold. */
+  readonly commands: readonly CommandPin[];
+  readonly options: ViewOptions;
+}
+
+function viewWith(scope: Scope): View | undefined {
+  const bases = phaseBasesOf(scope.harness, scope.state, scope.places, scope.options);
+  return bases === undefined ? undefined : viewOver(bases, scope);
+}
+
+/** The view over phases that are prepared. */
+function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
+  const { harness, state, places, parts, levels, commands, options } = scope;
+  const last = bases.at(-1)!;
   const levelIndex = new Map(levels.map((p, i) => [p, i]));
   const soundAmps = bases.map((b) => ampsByElement(b.circuit, b.prepared));
   const pulses = bases.length > 1 || commands.length > 0;
@@ -77,7 +87,7 @@ function viewWith(
     if (fault.kind === "lead") return true;
     // An ohmmeter brings its own current.
     if (options.dead === true || fault.kind !== "series" || fault.ohms > OPEN_OHMS) return false;
-    return bases!.every((b, i) => {
+    return bases.every((b, i) => {
       const index = b.circuit.elementOf.get(fault.link);
       return index === undefined || Math.abs(soundAmps[i]![index]!) < NOTHING_AMPS;
     });
@@ -85,22 +95,24 @@ function viewWith(
 
   /** What has blown by the faults in the longest phase is open in the others. */
   function withBlown(base: PhaseBase, faults: readonly Fault[], closed: (id: string) => boolean): readonly Fault[] {
-    if (bases!.length === 1) return faults;
+    if (bases.length === 1) return faults;
     const known = new Set([...base.blown, ...faults].map((f) => ("link" in f ? f.link : "")));
     const blown = fuses.filter((id) => !known.has(id) && base.circuit.elementOf.has(id) && !closed(id));
     return blown.length === 0 ? faults : [...faults, ...blown.map((link): Fault => ({ kind: "open", link }))];
   }
 
-  /** Goes through the phases, the longest first. `at` tells which links are closed in it; undefined ends it. */
+  /** Goes through the phases, the longest first. `at` tells how one ends, given the longest; undefined ends it. */
   function throughPhases(
     faults: readonly Fault[],
-    at: (base: PhaseBase, faults: readonly Fault[]) => SolvedPoint["closed"] | undefined,
+    at: (base: PhaseBase, faults: readonly Fault[], longest: PhaseEnd | undefined) => PhaseEnd | undefined,
   ): boolean {
     let supposed = faults;
-    for (const base of bases!) {
-      const closed = at(base, supposed);
-      if (closed === undefined) return false;
-      if (base === bases![0]) supposed = withBlown(base, faults, closed);
+    let longest: PhaseEnd | undefined;
+    for (const base of bases) {
+      const end = at(base, supposed, longest);
+      if (end === undefined) return false;
+      longest ??= end;
+      if (base === bases[0]) supposed = withBlown(base, faults, end.closed);
     }
     return true;
   }
@@ -128,51 +140,63 @@ function viewWith(
   const fullRowOf = (faults: readonly Fault[]): Row =>
     settled(faults, (all) => {
       const row = emptyRow(places.length, parts.length);
-      throughPhases(all, (base, supposed) => addQuick(base, supposed, row) ?? addInFull(base, supposed, row));
+      throughPhases(
+        all,
+        (base, supposed, longest) => addQuick(base, supposed, longest, row, base === last) ?? addInFull(base, supposed, row),
+      );
       return row;
     })!;
 
   const quickRowOf = (faults: readonly Fault[]): Row | undefined =>
     settled(faults, (all) => {
       const row = emptyRow(places.length, parts.length);
-      return throughPhases(all, (base, supposed) => addQuick(base, supposed, row)) ? row : undefined;
+      return throughPhases(all, (base, supposed, longest) => addQuick(base, supposed, longest, row, base === last)) ? row : undefined;
     });
 
   function ampsOf(faults: readonly Fault[], link: string): number | undefined {
     let sum = 0;
     const all = commands.length === 0 ? faults : [...faults, ...untoldParts(harness, untoldIn(fullRowOf(faults)), faults)];
-    const isWhole = throughPhases(all, (base, supposed) => {
-      const points = quickPoints(base, supposed)?.points;
-      for (const p of points ?? []) sum += (base.share * p.amps(link)) / points!.length;
-      return points?.at(-1)!.closed;
+    const isWhole = throughPhases(all, (base, supposed, longest) => {
+      const found = quickPoints(base, supposed, longest);
+      if (found === undefined) return undefined;
+      for (const p of found.points) sum += (base.share * p.amps(link)) / found.points.length;
+      return { closed: found.points.at(-1)!.closed, moved: found.moved };
     });
     return isWhole ? sum : undefined;
   }
 
   function ohmsBetween(faults: readonly Fault[], red: string, black: string): number | undefined {
-    const base = bases![0]!;
+    const base = bases[0]!;
     const [a, b] = [base.circuit.nodeOf.get(red), base.circuit.nodeOf.get(black)];
-    if (a === undefined || b === undefined || base.circuit.netlist.elements.some((e) => e.kind === "diode")) return undefined;
-    return quickPoints(base, faults)?.ohmsBetween?.(a, b);
+    if (a === undefined || b === undefined) return undefined;
+    if (a === b) return 0;
+    if (!base.circuit.netlist.elements.some((e) => e.kind === "diode")) return quickPoints(base, faults, undefined)?.ohmsBetween?.(a, b);
+    // Its own volts open diodes, so that it is put in.
+    const found = quickPoints(base, faults, undefined, [ohmmeterBetween(a, b)])?.points;
+    return found?.length === 1 ? ohmsShown(found[0]!.volts[a]! - found[0]!.volts[b]!) : undefined;
   }
 
   const sound = fullRowOf([]);
   const never = untoldIn(sound);
   if (never.length > 0) {
     const also = [...(options.also ?? []), ...untoldParts(harness, never, options.also ?? [])];
-    return viewWith(
-      harness,
-      state,
-      places,
-      parts,
-      levels,
-      commands.filter((c) => !never.includes(c)),
-      { ...options, also },
-    );
+    return viewWith({ ...scope, commands: commands.filter((c) => !never.includes(c)), options: { ...options, also } });
   }
+  const narrowed: View["narrowed"] = (fewer, those) => {
+    const index = new Map(places.map((p, i) => [p, i]));
+    const kept = fewer.flatMap((p) => index.get(p) ?? []);
+    const narrow = bases.map(({ nodes, shift, ...base }) => ({
+      ...base,
+      nodes: Int32Array.from(kept, (i) => nodes[i]!),
+      shift: Float64Array.from(kept, (i) => shift[i]!),
+    }));
+    return viewOver(narrow, { ...scope, places: kept.map((i) => places[i]!), parts: those })!;
+  };
+
   return {
     state,
     pulses,
+    narrowed,
     sound,
     rowOf: (faults) => (faults.every(isIdle) ? sound : fullRowOf(faults)),
     quickRowOf: (faults) => (faults.every(isIdle) ? sound : quickRowOf(faults)),
