@@ -1,3 +1,4 @@
+import { countFaults } from "@rheonom/core/faults";
 import type { Harness } from "@rheonom/core/harness";
 import { HARNESS_QUERIES, OTHER_QUERIES, type HarnessQuery, type QueryName, type Work } from "./queries.ts";
 
@@ -29,9 +30,25 @@ export function createHost(pause: () => Promise<void>): SessionHost {
   const open = new Map<number, Harness>();
   const cancelled = new Set<number>();
   const waiting = new Set<number>();
+  const warm = new WeakSet<Harness>();
+
+  /** Lists what can go wrong with the harnesses that are open while nobody waits, so that the first complaint finds it done. */
+  async function warmUp(): Promise<void> {
+    await pause();
+    for (const harness of open.values()) {
+      if (waiting.size > 0) return;
+      if (warm.has(harness)) continue;
+      warm.add(harness);
+      countFaults(harness);
+      await pause();
+    }
+  }
 
   return {
-    open: (id, harness) => void open.set(id, harness),
+    open: (id, harness) => {
+      open.set(id, harness);
+      void warmUp();
+    },
     close: (id) => void open.delete(id),
     async ask(ticket, name, id, input, report) {
       waiting.add(ticket);
@@ -55,6 +72,7 @@ export function createHost(pause: () => Promise<void>): SessionHost {
       } finally {
         waiting.delete(ticket);
         cancelled.delete(ticket);
+        if (waiting.size === 0) void warmUp();
       }
     },
     cancel: (ticket) => {

@@ -136,10 +136,17 @@ export function settingsOf(part: Device, overrides: Overrides): object {
   const { device, settings } = deviceOf(part);
   const changed = overrides.get(part.id);
   if (changed === undefined) return settings;
+  const byPart = readSettings.get(changed) ?? new WeakMap<Device, object>();
+  readSettings.set(changed, byPart);
+  const known = byPart.get(part);
+  if (known !== undefined) return known;
   const read = device.settings.safeParse({ ...settings, ...changed });
   if (!read.success) throw new RangeError(`${part.id}: ${read.error.issues.map((i) => `${i.path.join(".")} ${i.message}`).join("; ")}`);
+  byPart.set(part, read.data);
   return read.data;
 }
+/** Settings that were read, by what is changed in them: a fault is asked for again and again. */
+const readSettings = new WeakMap<object, WeakMap<Device, object>>();
 
 /**
  * The elements of one part alone, made again with other settings on the nodes of a circuit that is at hand. Undefined when it would need nodes that this circuit does

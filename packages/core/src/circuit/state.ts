@@ -44,9 +44,16 @@ export const REST_STATE: VehicleState = {
   inputs: {},
 };
 
-/** Two states with the same key are the same for comparing readings. */
+/** Two states with the same key are the same for comparing readings. Kept by the state, which nothing writes to. */
 export function stateKey(state: VehicleState): string {
-  return JSON.stringify([
+  const known = keys.get(state) ?? keyMadeOf(state);
+  keys.set(state, known);
+  return known;
+}
+const keys = new WeakMap<VehicleState, string>();
+
+const keyMadeOf = (state: VehicleState): string =>
+  JSON.stringify([
     state.key,
     state.engine,
     [...state.on].sort(),
@@ -56,7 +63,6 @@ export function stateKey(state: VehicleState): string {
     [...(state.asleep ?? [])].sort(),
     Object.entries(state.inputs ?? {}).sort(([p], [q]) => (p < q ? -1 : 1)),
   ]);
-}
 
 /** A state with everything put back that was unplugged, pulled, jumpered or fitted. */
 export const withoutChanges = (state: VehicleState): VehicleState => ({ ...state, opened: [], bridged: [], lamps: [] });

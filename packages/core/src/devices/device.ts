@@ -131,6 +131,8 @@ export interface DeviceKind<S extends object> {
   /** Shares of their period for which its pulsed outputs are on, 0…1, where it has any. */
   readonly pulses?: (settings: S, at: Surroundings) => readonly number[];
   readonly sights: (settings: S, at: Surroundings, inside: Inside) => readonly Sight[];
+  /** The one sight that tells its work, where it has so many that it is worth asking for alone. */
+  readonly workSight?: (settings: S, at: Surroundings, inside: Inside) => Sight;
   /** Pins at which it waits for pulses in this state. */
   readonly commands?: (settings: S, at: Surroundings) => readonly Command[];
   /** Its settings while nothing is told at these pins: what it does on its own. Only with `commands`. */

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { ENGINE_STATES } from "./conditions.ts";
-import { type DeviceKind, type FailureMode, NO_DEGREE, type Surroundings } from "./device.ts";
+import { type DeviceKind, type FailureMode, type Inside, NO_DEGREE, type Sight, type Surroundings } from "./device.ts";
 import { pinKindOf, pinSettings } from "./pins/index.ts";
 import { positive } from "./settings.ts";
 import { all, ALWAYS, any, NEVER, not, type Stamp } from "./stamp.ts";
@@ -163,13 +163,16 @@ export const electronicModule: DeviceKind<Settings> = {
     untold: [...pins],
     pins: Object.fromEntries(Object.entries(s.pins).map(([pin, p]) => [pin, untoldPin(p, pins)])),
   }),
+  workSight: (_, __, inside) => awakeIn(inside),
   sights: (s, _, inside) => [
-    { kind: "awake", yes: inside.closed("electronics") },
+    awakeIn(inside),
     ...Object.entries(s.pins).flatMap(([pin, p]) =>
       p.sort === "input" ? [{ kind: "reads", at: pin, value: inside.volts(pin) - inside.volts(".ground"), unit: "V" } as const] : [],
     ),
   ],
 };
+
+const awakeIn = (inside: Inside): Sight => ({ kind: "awake", yes: inside.closed("electronics") });
 
 /** A pin of which the one that tells it tells nothing. */
 const untoldPin = (p: Settings["pins"][string], pins: readonly string[]): Settings["pins"][string] =>

@@ -81,28 +81,50 @@ interface Raw {
 
 /** Every single fault of a circuit, generated from what it is made of. */
 export function catalogueOf(harness: Harness, experience: Experience = {}): SupposedFault[] {
-  const raw = [
+  const raw = known.get(harness) ?? generate(harness);
+  known.set(harness, raw);
+  const age = Math.max(0.1, (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS);
+  const weights = raw.map(({ weight, ages, fault }) => weight * (ages ? age : 1) * (experience.factorOf?.(fault.link) ?? 1));
+  const total = weights.reduce((sum, w) => sum + w, 0);
+  return raw.map(({ fault }, i) => ({ ...fault, prior: weights[i]! / total }));
+}
+
+/** How many faults `catalogueOf` has of a circuit. */
+export function countFaults(harness: Harness): number {
+  const raw = known.get(harness) ?? generate(harness);
+  known.set(harness, raw);
+  return raw.length;
+}
+
+/** A fault before it is known how likely it is: its weight, and whether that grows with age. */
+interface Generated {
+  readonly weight: number;
+  readonly ages: boolean;
+  readonly fault: Omit<SupposedFault, "prior">;
+}
+const known = new WeakMap<Harness, readonly Generated[]>();
+
+const generate = (harness: Harness): readonly Generated[] =>
+  [
     ...linksOf(harness).flatMap((link) => (link.kind === "device" ? [] : faultsOfLink(harness, link))),
     ...touchingOf(harness),
     ...harness.components.flatMap((part) => faultsOfPart(harness, part)),
-  ];
-  const age = (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS;
-  const weights = raw.map((r) => r.weight * (r.ages ? Math.max(0.1, age) : 1) * (experience.factorOf?.(r.link) ?? 1));
-  const total = weights.reduce((sum, w) => sum + w, 0);
-  return raw.map(({ id, link, other, where, effect, mode, words, severities, faultAt, mend }, i) => ({
-    id,
-    link,
-    ...(other === undefined ? {} : { other }),
-    ...(where === undefined ? {} : { where }),
-    effect,
-    mode,
-    words,
-    ...mendOf(harness, link, effect, mend),
-    severities,
-    prior: weights[i]! / total,
-    faultAt,
+  ].map(({ weight, ages, id, link, other, where, effect, mode, words, severities, faultAt, mend }) => ({
+    weight,
+    ages,
+    fault: {
+      id,
+      link,
+      ...(other === undefined ? {} : { other }),
+      ...(where === undefined ? {} : { where }),
+      effect,
+      mode,
+      words,
+      ...mendOf(harness, link, effect, mend),
+      severities,
+      faultAt,
+    },
   }));
-}
 
 /** What mends a fault of a thing, and whether the part itself stays. */
 function mendOf(harness: Harness, id: string, effect: FaultEffect, own: string | undefined): Pick<SupposedFault, "mend" | "partStays"> {

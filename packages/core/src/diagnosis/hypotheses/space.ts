@@ -1,4 +1,4 @@
-import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
+import { catalogueOf, countFaults, type SupposedFault } from "../../faults/index.ts";
 import { REST_STATE, type Fault, type VehicleState } from "../../circuit/index.ts";
 import { linksOf, lookupOf, partNameIn, type Harness } from "../../harness/index.ts";
 import type { Circumstance } from "../evidence/evidence.ts";
@@ -80,6 +80,8 @@ export interface HypothesisSpace {
 
 /** Up to so many faults of a circuit all of them are tried for every reading. */
 const SMALL_CATALOGUE = 1500;
+/** Whether a circuit has so few faults that all of them can be tried for every reading. */
+export const isSmall = (harness: Harness): boolean => countFaults(harness) <= SMALL_CATALOGUE;
 /** Faults of a circuit from which on it counts as large. */
 const LARGE_CATALOGUE = 6000;
 /** Cases from which on the first answer, from the complaint alone, does not wait for faults that shake the whole circuit. */
@@ -118,10 +120,9 @@ export function hypothesisSpaceOf(
   const near = focus.length === 0 ? undefined : causesOf(harness, focus, state, catalogue, isRough);
   // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
   const isLarge = catalogue.length > LARGE_CATALOGUE;
-  const isSmall = catalogue.length <= SMALL_CATALOGUE;
   const nearby = new Set(near?.faults);
   const chosen = catalogue.filter((f) =>
-    near === undefined ? isSmall || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id),
+    near === undefined ? isSmall(harness) || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id),
   );
   const broughtElements = new Set(
     chosen.flatMap((f) => (nearby.has(f) ? [] : [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn))),
@@ -179,9 +180,9 @@ export function hypothesisSpaceOf(
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     representative,
     sameWork,
-    isSmall,
+    isSmall: isSmall(harness),
     isLarge,
-    isWide: !isSmall && hypotheses.length > WIDE_POOL,
+    isWide: !isSmall(harness) && hypotheses.length > WIDE_POOL,
     firstRows: near?.firstRows,
     keeps: (element) => near === undefined || near.keeps(element) || broughtElements.has(partNameIn(element)),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),

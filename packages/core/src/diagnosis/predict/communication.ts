@@ -1,7 +1,7 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { lookupOf, mayAsk, type BusMember, type Harness } from "../../harness/index.ts";
 import { singlesOf, type Hypothesis } from "../hypotheses/space.ts";
-import { busesOf, hears, touchesBus, type Speaker } from "../simulate/bus-view.ts";
+import { busesOf, hears, onBuses, touchesBus, type Speaker } from "../simulate/bus-view.ts";
 import { isAwakeIn } from "../simulate/row.ts";
 import type { RowStore } from "./row-store.ts";
 
@@ -63,16 +63,17 @@ function bothWays(rows: RowStore, state: VehicleState, member: Speaker, ear: Bus
 
 /** Whether one module hears another. */
 function heardChance(rows: RowStore, state: VehicleState, member: Speaker, ear: BusMember, of: Hypothesis | undefined): number {
+  const { harness } = rows;
   // What has nothing to do with the lines leaves them as they are: then it is enough that both are awake.
-  if (of !== undefined && !rows.space.isSmall && !singlesOf(of).some((c) => touchesBus(rows.harness, member, c.fault))) {
+  if (of !== undefined && !rows.space.isSmall && !singlesOf(of).some((c) => touchesBus(harness, member, c.fault))) {
     const { view } = rows.shelf(state);
     const row = rows.row(rows.shelf(state), of);
     if (view === undefined || row === undefined || row.unsolved) return NaN;
     if (!isAwakeIn(view, row, member.id) || !isAwakeIn(view, row, ear.id)) return 0;
     return heardChance(rows, state, member, ear, undefined);
   }
-  const quiet = rows.shelf(state, { phase: 1 }, "quiet");
-  const speaks = rows.shelf(state, { phase: 1, also: [member.held] }, `speaks ${member.id} ${member.pins.join()}`);
+  const quiet = rows.shelf(state, { phase: 1 }, "quiet", onBuses(harness));
+  const speaks = rows.shelf(state, { phase: 1, also: [member.held] }, `speaks ${member.id} ${member.pins.join()}`, onBuses(harness));
   const [still, held] = [rows.row(quiet, of), rows.row(speaks, of)];
   if (quiet.view === undefined || speaks.view === undefined || still === undefined || held === undefined) return NaN;
   if (!isAwakeIn(speaks.view, held, member.id)) return 0;

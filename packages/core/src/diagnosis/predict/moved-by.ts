@@ -5,7 +5,7 @@ import { isScale } from "../evidence/kind.ts";
 import { kindOf, type Observable } from "../evidence/kinds/index.ts";
 import { scaled, sigmaOf, wordShares } from "../evidence/likelihood.ts";
 import type { Predicted } from "../evidence/predicted.ts";
-import { hypothesisSpaceOf, type HypothesisSpace } from "../hypotheses/space.ts";
+import { hypothesisSpaceOf, isSmall, type HypothesisSpace } from "../hypotheses/space.ts";
 import { createOracle, type Oracle } from "./oracle.ts";
 
 /** A fault counts when it moves what is measured by more than so many standard deviations, or the share of a word by more than this. */
@@ -21,9 +21,8 @@ const whole = new WeakMap<Harness, Oracle>();
 export function wholeOracle(harness: Harness): Oracle | undefined {
   const known = whole.get(harness);
   if (known !== undefined && !known.isFull()) return known;
-  const space = spaceOfAll(harness);
-  if (!space.isSmall) return undefined;
-  const made = createOracle(space);
+  if (!isSmall(harness)) return undefined;
+  const made = createOracle(spaceOfAll(harness));
   made.solveAllDeferred();
   whole.set(harness, made);
   return made;

@@ -40,8 +40,8 @@ export function asideIn({ aside }: Shelf, name: string, of: Hypothesis | undefin
 export interface RowStore {
   readonly harness: Harness;
   readonly space: HypothesisSpace;
-  /** `options` with a `name` of their own: the state seen otherwise than by a mean over its pulses. */
-  readonly shelf: (state: VehicleState, options?: ViewOptions, name?: string) => Shelf;
+  /** `options` with a `name` of their own: the state seen otherwise than by a mean over its pulses; `at`: what its rows hold then. */
+  readonly shelf: (state: VehicleState, options?: ViewOptions, name?: string, at?: Pick<Extent, "places" | "parts">) => Shelf;
   /** `of` undefined: the sound vehicle. Undefined where there is no answer or it is deferred. */
   readonly row: (shelf: Shelf, of: Hypothesis | undefined) => Row | undefined;
   /** A number from the rows of a hypothesis and, when exact, of the severities beside it; `isOscillating` says whether it stands still, or between what it goes. */
@@ -127,22 +127,22 @@ export function createRowStore(space: HypothesisSpace, refinements: Refinements,
   const solvedAnyway = new Set<number>();
   let allSolved = false;
 
-  function shelf(state: VehicleState, options?: ViewOptions, name = ""): Shelf {
-    if (options !== undefined) return named(state, options, name);
-    const found = plain.get(state) ?? named(state, {}, "");
+  const shelf: RowStore["shelf"] = (state, options, name = "", at = { places, parts }) => {
+    if (options !== undefined) return named(state, options, name, at);
+    const found = plain.get(state) ?? named(state, {}, "", at);
     plain.set(state, found);
     return found;
-  }
+  };
 
-  function named(state: VehicleState, options: ViewOptions, name: string): Shelf {
+  function named(state: VehicleState, options: ViewOptions, name: string, at: Pick<Extent, "places" | "parts">): Shelf {
     const key = keyOf(state, options.dead ?? false, name);
-    const made = shelves.get(key) ?? firstShelf(key) ?? newShelf(state, options);
+    const made = shelves.get(key) ?? firstShelf(key) ?? newShelf(state, options, at);
     shelves.set(key, made);
     return made;
   }
 
-  const newShelf = (state: VehicleState, options: ViewOptions): Shelf => ({
-    view: viewOf(harness, state, places, parts, { watch, levels, ...(keep === undefined ? {} : { keep }), ...options }),
+  const newShelf = (state: VehicleState, options: ViewOptions, at: Pick<Extent, "places" | "parts">): Shelf => ({
+    view: viewOf(harness, state, at.places, at.parts, { watch, levels, ...(keep === undefined ? {} : { keep }), ...options }),
     rows: [],
     aside: new Map(),
   });

@@ -12,6 +12,8 @@ import {
   pinPlace,
   type BusMember,
   type Harness,
+  type Net,
+  type PlaceId,
 } from "../../harness/index.ts";
 import { placesOfFault } from "./places.ts";
 import { isAwakeIn, voltsIn, type Row } from "./row.ts";
@@ -44,21 +46,55 @@ export function busesOf(harness: Harness): readonly Speaker[] {
   return found;
 }
 
-/** Whether a fault is on the lines of a bus, or in one of the modules there. */
-export function touchesBus(harness: Harness, member: Speaker, fault: SupposedFault): boolean {
-  const members = [member, ...member.listeners];
-  const lines = new Set(members.flatMap((m) => m.pins.map((pin) => netAt(harness, pinPlace(m.id, pin)))));
-  const link = linkOf(harness, fault.link);
-  const places = [...placesOfFault(fault), ...(link === undefined ? [] : [link.a, link.b])];
-  return members.some((m) => partNameIn(fault.link) === m.id) || places.some((p) => lines.has(netAt(harness, p)));
+const seenOnBuses = new WeakMap<Harness, { readonly places: readonly PlaceId[]; readonly parts: readonly string[] }>();
+
+/** What has to be known to tell who hears whom: every module on a bus, with its pins there, its ground and its feed. */
+export function onBuses(harness: Harness): { readonly places: readonly PlaceId[]; readonly parts: readonly string[] } {
+  const made = seenOnBuses.get(harness) ?? gatherOnBuses(busMembersOf(harness));
+  seenOnBuses.set(harness, made);
+  return made;
 }
 
-const onBuses = new WeakMap<Harness, Map<string, readonly SupposedFault[]>>();
+function gatherOnBuses(members: readonly BusMember[]): ReturnType<typeof onBuses> {
+  const places = members.flatMap((m) => [...m.pins.map((pin) => pinPlace(m.id, pin)), moduleGround(m.id), moduleSupply(m.id)]);
+  return { places: [...new Set(places)], parts: [...new Set(members.map((m) => m.id))] };
+}
+
+const touching = new WeakMap<Speaker, Map<string, boolean>>();
+
+/** Whether a fault is on the lines of a bus, or in one of the modules there. */
+export function touchesBus(harness: Harness, member: Speaker, fault: SupposedFault): boolean {
+  const known = touching.get(member) ?? new Map<string, boolean>();
+  touching.set(member, known);
+  const made = known.get(fault.id) ?? isThere(harness, member, fault);
+  known.set(fault.id, made);
+  return made;
+}
+
+const linesKnown = new WeakMap<Speaker, ReadonlySet<Net>>();
+
+function isThere(harness: Harness, member: Speaker, fault: SupposedFault): boolean {
+  const part = partNameIn(fault.link);
+  if (part === member.id || member.listeners.some((m) => m.id === part)) return true;
+  const lines = linesKnown.get(member) ?? linesOf(harness, [member, ...member.listeners]);
+  linesKnown.set(member, lines);
+  const link = linkOf(harness, fault.link);
+  const isOnLine = (place: string): boolean => {
+    const net = netAt(harness, place);
+    return net !== undefined && lines.has(net);
+  };
+  return (link !== undefined && (isOnLine(link.a) || isOnLine(link.b))) || placesOfFault(fault).some(isOnLine);
+}
+
+const linesOf = (harness: Harness, members: readonly BusMember[]): ReadonlySet<Net> =>
+  new Set(members.flatMap((m) => m.pins.flatMap((pin) => netAt(harness, pinPlace(m.id, pin)) ?? [])));
+
+const faultsOnBuses = new WeakMap<Harness, Map<string, readonly SupposedFault[]>>();
 
 /** Every fault of the catalogue on the lines of the buses of a module, or in a module there. */
 export function busFaultsOf(harness: Harness, module: string): readonly SupposedFault[] {
-  const byModule = onBuses.get(harness) ?? new Map<string, readonly SupposedFault[]>();
-  onBuses.set(harness, byModule);
+  const byModule = faultsOnBuses.get(harness) ?? new Map<string, readonly SupposedFault[]>();
+  faultsOnBuses.set(harness, byModule);
   const members = busesOf(harness).filter((b) => b.id === module && b.listeners.length > 0);
   const made = byModule.get(module) ?? catalogueOf(harness).filter((f) => members.some((m) => touchesBus(harness, m, f)));
   byModule.set(module, made);
