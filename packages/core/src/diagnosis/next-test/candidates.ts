@@ -24,6 +24,7 @@ import {
   type VehicleSetup,
 } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
+import type { Observable } from "../evidence/kinds/index.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { levelsIn } from "../simulate/row.ts";
 import { blownFuses, unplugged } from "./unplugging.ts";
@@ -149,8 +150,14 @@ export function otherUses(oracle: Oracle, belief: Belief, setting: TestSetting):
   });
 }
 
-/** Tests that change something on the vehicle or need more than a look; few, for what is suspected most. */
-export function actsFor(oracle: Oracle, belief: Belief, setting: TestSetting, setup: VehicleSetup): readonly CandidateTest[] {
+/** Tests that change something on the vehicle or need more than a look; few, for what is suspected most. `offReadings`: what a meter showed that was not as sound. */
+export function actsFor(
+  oracle: Oracle,
+  belief: Belief,
+  setting: TestSetting,
+  setup: VehicleSetup,
+  offReadings: readonly Observable[],
+): readonly CandidateTest[] {
   const { harness, repairs } = oracle.space;
   const ranked = [...repairs]
     .sort((p, q) => belief.repairs[q.index]! - belief.repairs[p.index]!)
@@ -168,7 +175,7 @@ export function actsFor(oracle: Oracle, belief: Belief, setting: TestSetting, se
     .map(([id]) => id);
   return [
     ...fuseLamps(oracle, belief, setting),
-    ...unplugged(oracle, belief, setting, setup.accessible),
+    ...unplugged(oracle, belief, setting, setup.accessible, offReadings),
     ...gifts(oracle, setting),
     ...top
       .slice(0, MOST_WORKED_ON)

@@ -7,7 +7,8 @@ import { minutesOf } from "../effort/cost.ts";
 import { damagedIn, mayTryFuse } from "../proof/enough.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import { isScale } from "../evidence/kind.ts";
-import { kindOf } from "../evidence/kinds/index.ts";
+import { kindOf, type Observable } from "../evidence/kinds/index.ts";
+import { isOff } from "../predict/moved-by.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { loomLookOutcome, outcomeOf, outcomesOf, wordOutcome, type Outcome } from "../evidence/outcome.ts";
@@ -123,8 +124,18 @@ export function rankTests(
   byRate(plain);
   const enough = plain[0] !== undefined && rate(plain[0]) > POOR_BITS_PER_MINUTE;
   if (reach === "at hand" || (enough && reach !== "everything")) return plain;
-  return byRate([...plain, ...rank(actsFor(oracle, belief, setting, setup), few, true)]);
+  return byRate([...plain, ...rank(actsFor(oracle, belief, setting, setup, offReadings(oracle, evidence, setting.state)), few, true)]);
 }
+
+/** What a meter showed in a state that is not as on a sound vehicle, the last first, and not more than is worth watching while something is unplugged. */
+function offReadings(oracle: Oracle, evidence: readonly Evidence[], state: VehicleState): readonly Observable[] {
+  const key = stateKey(state);
+  const off = evidence.filter(
+    (e) => (e.observe.kind === "amps" || e.observe.kind === "volts") && stateKey(e.state) === key && isOff(oracle, e),
+  );
+  return [...new Map(off.toReversed().map((e) => [testKey(e), e.observe])).values()].slice(0, MOST_WATCHED);
+}
+const MOST_WATCHED = 2;
 
 /** Every test that tells something at the beginning of a case, acts included, with all instruments. */
 export function everyTest(

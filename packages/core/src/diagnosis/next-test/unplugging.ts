@@ -4,6 +4,7 @@ import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
 import { LAMP_WATTS, lampFor, measurable, type TestSetting, type CandidateTest } from "../effort/candidate-test.ts";
 import type { Belief } from "../belief/belief.ts";
 import { dividersOf } from "./divide.ts";
+import type { Observable } from "../evidence/kinds/index.ts";
 import type { Oracle } from "../predict/oracle.ts";
 
 /** Things of which it is thought through what unplugging them would tell; each costs a solution of its own, which takes long on a whole vehicle. */
@@ -29,8 +30,14 @@ export function blownFuses(oracle: Oracle, belief: Belief, state: VehicleState):
   });
 }
 
-/** Unplug one thing and look again at what is wrong. */
-export function unplugged(oracle: Oracle, belief: Belief, setting: TestSetting, accessible: ReadonlySet<string>): CandidateTest[] {
+/** Unplug one thing and look again at what is wrong: at readings that were off, `offReadings`, among them. */
+export function unplugged(
+  oracle: Oracle,
+  belief: Belief,
+  setting: TestSetting,
+  accessible: ReadonlySet<string>,
+  offReadings: readonly Observable[],
+): CandidateTest[] {
   const { harness } = oracle.space;
   const base = setting.state;
   const fuses = setting.instruments.has("test lamp") ? blownFuses(oracle, belief, base) : [];
@@ -56,6 +63,7 @@ export function unplugged(oracle: Oracle, belief: Belief, setting: TestSetting, 
       found.push({ ...lampFor({ ...base, opened }, fuse), kind: "unplug" });
       continue;
     }
+    for (const observe of offReadings) found.push({ kind: "unplug", state: { ...base, opened }, observe });
     // What is complained of cannot be looked at while it is unplugged.
     if (ids.some((id) => setting.focus.includes(id))) continue;
     if (place !== undefined && setting.instruments.has("meter"))
