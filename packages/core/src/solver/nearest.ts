@@ -21,18 +21,22 @@ export function createNearest(
   const onWay = steps.map((s) => s.linearization);
   const far: Linearization[] = [];
   return (closed, expected, taken) => {
-    const off = (at: Linearization): number => {
+    /** Up to `most`: farther off it does not matter how far. */
+    const off = (at: Linearization, most: number): number => {
       let n = 0;
-      for (const i of watch.switches) if (at.closed[i] !== closed[i] && !taken.has(i)) n++;
+      for (let s = 0; s < watch.switches.length && n < most; s++) {
+        const i = watch.switches[s]!;
+        if (at.closed[i] !== closed[i] && !taken.has(i)) n++;
+      }
       return n;
     };
     const first = onWay[expected];
-    if (first !== undefined && off(first) === 0) return first;
+    if (first !== undefined && off(first, 1) === 0) return first;
     const last = onWay.at(-1)!;
-    let [best, least] = [last, off(last)];
+    let [best, least] = [last, off(last, Infinity)];
     for (const list of [onWay, far])
       for (const at of list) {
-        const n = off(at);
+        const n = off(at, least);
         if (n < least) [best, least] = [at, n];
       }
     if (least <= FAR_SWITCHES || far.length === MOST_FAR) return best;

@@ -40,18 +40,28 @@ export function watchOf(elements: Netlist["elements"]): Watch {
     rules.push(e.rule);
     gather(e.rule);
   });
-  const holdsRule = (rule: Rule, memory: Uint8Array): boolean => {
+  // Asked a thousand times for each circuit: looked up once.
+  const holding = (rule: Rule): ((memory: Uint8Array) => boolean) => {
     switch (rule.kind) {
-      case "watcher":
-        return memory[indexOf.get(rule)!] === 1;
-      case "not":
-        return !holdsRule(rule.of, memory);
-      case "all":
-        return rule.of.every((r) => holdsRule(r, memory));
-      case "any":
-        return rule.of.some((r) => holdsRule(r, memory));
+      case "watcher": {
+        const k = indexOf.get(rule)!;
+        return (memory) => memory[k] === 1;
+      }
+      case "not": {
+        const of = holding(rule.of);
+        return (memory) => !of(memory);
+      }
+      case "all": {
+        const all = rule.of.map(holding);
+        return (memory) => all.every((of) => of(memory));
+      }
+      case "any": {
+        const any = rule.of.map(holding);
+        return (memory) => any.some((of) => of(memory));
+      }
     }
   };
+  const held = rules.map(holding);
   return {
     watchers,
     plus: Int32Array.from(watchers, (w) => w.plus),
@@ -62,7 +72,7 @@ export function watchOf(elements: Netlist["elements"]): Watch {
     pace: Uint8Array.from(watchers, (w) => PACES.indexOf(w.pace)),
     paceUp: Uint8Array.from(watchers, (w) => PACES.indexOf(w.paceUp ?? w.pace)),
     switches: Int32Array.from(switches),
-    holds: (position, memory) => holdsRule(rules[position]!, memory),
+    holds: (position, memory) => held[position]!(memory),
   };
 }
 

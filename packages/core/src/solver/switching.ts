@@ -42,6 +42,8 @@ export interface Switching {
 export type Cycle =
   { readonly kind: "rests"; readonly changed: Changed } | { readonly kind: "chatter"; readonly points: readonly ChatterPoint[] };
 
+/** Rounds of switches before a circle is looked for. */
+const LEAST_SWITCHINGS = 8;
 /** Rounds of switches after which a circle that was not noticed is given up. */
 const MOST_SWITCHINGS = 100;
 
@@ -97,10 +99,12 @@ export function createSwitching(netlist: Netlist, way: WayToRest, firstOrder: Fi
       const found = solveAt(round, change);
       if (found === undefined) return undefined;
       if (!updateWatchers(watching, volts, memory)) return changedAt(found.at, found.solution, watching, memory);
+      throwSwitches(watching, memory, closed);
+      // Most rest before it is worth asking whether they go round.
+      if (round < from + LEAST_SWITCHINGS) continue;
       const key = memory.join("");
       if (seen.has(key)) return "circle";
       seen.add(key);
-      throwSwitches(watching, memory, closed);
     }
     return undefined;
   };
