@@ -213,3 +213,27 @@ describe("outcomes of a meter", () => {
     for (const [outcome, share] of p) expect(q.get(outcome) ?? 0).to.be.closeTo(share, 0.02);
   });
 });
+
+describe("a finding that does not fit", () => {
+  const both: VehicleState = { ...REST_STATE, on: ["SW1", "SW2"] };
+  const dark = said(both, { kind: "part", part: "L2" }, "none");
+  const burnt: readonly Fault[] = [{ kind: "open", link: "L2" }];
+  const asked = ["L2.1", "L2.2", "C1.2a"].map((red) => read(lamps, both, red, "BAT.-", burnt));
+  const still = said(both, { kind: "part", part: "L2" }, "none");
+  // The other lamp on the same feed and ground is said to be dark as well, which a burnt lamp does not do.
+  const wrongly = said(both, { kind: "part", part: "L1" }, "none", { source: "customer" });
+
+  it("keeps a part from being bought until it was done again, and what comes out right then settles it", () => {
+    const contradiction = (evidence: Parameters<typeof ask>[3]): readonly string[] =>
+      (diagnose(ask(lamps, ["L2"], both, evidence)).enough?.missing ?? []).flatMap((m) =>
+        m.words.includes("does not fit") ? [m.words] : [],
+      );
+    expect(contradiction([dark, still, ...asked])).to.deep.equal([]);
+    const doubted = diagnose(ask(lamps, ["L2"], both, [dark, still, ...asked, wrongly]));
+    expect(doubted.enough?.element).to.equal("L2");
+    expect(doubted.enough?.yes).to.equal(false);
+    expect(contradiction([dark, still, ...asked, wrongly])[0]).to.contain("L1");
+    expect(doubted.next()[0]?.observe).to.deep.equal(wrongly.observe);
+    expect(contradiction([dark, still, ...asked, wrongly, said(both, wrongly.observe, "full")])).to.deep.equal([]);
+  });
+});

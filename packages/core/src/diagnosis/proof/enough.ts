@@ -6,7 +6,7 @@ import { sameCopper } from "./copper.ts";
 import { accessMinutesFrom } from "../effort/cost.ts";
 import { observableWords } from "../evidence/describe.ts";
 import { lampFor, measurable } from "../effort/candidate-test.ts";
-import type { Belief } from "../belief/belief.ts";
+import { DOUBTFUL, type Belief } from "../belief/belief.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { DAMAGE } from "../evidence/kinds/look.ts";
@@ -111,6 +111,7 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
   if (measured.length === 0 && act === "renew")
     missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
   if (lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(oracle, belief, evidence, state, element));
+  if (act === "renew" && probability >= wanted && !isSeen) missing.push(...contradicted(harness, belief, evidence));
   if (act === "renew") {
     const best = heaviestFor(belief, repair, oracle);
     if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
@@ -126,6 +127,19 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
     missing,
     ifWrong: ifWrong(oracle, belief, best, act),
   };
+}
+
+/** No part is bought while something that was found does not fit: it is done again, and what comes out otherwise then is settled. */
+function contradicted(harness: Harness, belief: Belief, evidence: readonly Evidence[]): readonly Missing[] {
+  const key = (e: Evidence): string => `${stateKey(e.state)} ${observableKey(e.observe)}`;
+  const open = evidence.filter(
+    (e, i) => belief.doubt[i]! > DOUBTFUL && !evidence.some((other, k) => belief.doubt[k]! <= DOUBTFUL && key(other) === key(e)),
+  );
+  return [...new Map(open.map((e) => [key(e), e])).values()].map(({ state, observe }) => ({
+    what: "confirmation",
+    words: `${observableWords(harness, observe)} does not fit the rest: it is done again before a part is bought`,
+    test: { state, observe },
+  }));
 }
 
 /** A wire, joint, cavity, fuse or ground that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */
