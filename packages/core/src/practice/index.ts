@@ -13,3 +13,5 @@ export type { People } from "./people.ts";
 export { peopleWhoErr } from "./people.ts";
 export type { Calibration } from "./calibration.ts";
 export { calibrationOf } from "./calibration.ts";
+export type { Deviation } from "./deviation.ts";
+export { deviationsOf } from "./deviation.ts";

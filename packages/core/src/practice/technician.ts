@@ -1,6 +1,7 @@
 import {
   diagnose,
   minutesOf,
+  misfitOf,
   partsMadeAccessible,
   type Diagnosis,
   type Enough,
@@ -36,6 +37,8 @@ export interface Run {
   readonly right: boolean;
   /** After the complaint and after each test: what the likeliest repair held, and whether it was right. */
   readonly answers: readonly { readonly probability: number; readonly right: boolean }[];
+  /** What was said when nothing fitted any more, or a reading did not fit the rest; undefined where all fitted to the end. */
+  readonly misfit: string | undefined;
   /** Whether the reading that was grossly wrong is named as doubtful in the end; undefined when there was none. */
   readonly slipNamed: boolean | undefined;
 }
@@ -50,6 +53,8 @@ export interface Manner {
   readonly mostSteps?: number;
   /** Who looks and says; people who err as often as usual when left out. */
   readonly people?: People;
+  /** The vehicle as it really is, where the diagram at hand is not right everywhere. */
+  readonly vehicle?: Harness;
   /** By a rule instead of the proposals; what the rule leaves open is done by proposal. */
   readonly strategy?: Strategy;
 }
@@ -62,8 +67,9 @@ export const batteryCheck = (harness: Harness, state: VehicleState): Test => ({
 
 /** A technician who takes the first proposed test, from the complaint alone, until there is enough to act. Undefined when nobody would notice the fault. */
 export function practise(harness: Harness, truth: readonly Truth[], manner: Manner): Run | undefined {
+  const vehicle = manner.vehicle ?? harness;
   const complaint = complaintOf(
-    harness,
+    vehicle,
     truth.map((t) => t.fault.faultAt(t.severity)),
   );
   if (complaint === undefined) return undefined;
@@ -81,7 +87,7 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   let slip: number | undefined;
   const take = (test: Test, counted: boolean): void => {
     const there = chance() < presence;
-    let result = resultOf(harness, test, truth, there, chance, people);
+    let result = resultOf(vehicle, test, truth, there, chance, people);
     if (counted && slip === undefined && manner.grossAt !== undefined && steps.length >= manner.grossAt && result.kind === "value") {
       slip = evidence.length;
       result = { kind: "value", value: wrongReading(result.value, harness.nominalVolts, chance), resolution: 0.01 };
@@ -89,7 +95,7 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     const cost = minutesOf(harness, test, vehicleNow, accessible);
     for (const p of partsMadeAccessible(harness, test)) accessible.add(p);
     vehicleNow = test.state;
-    for (const observe of seenAt(harness, test, result, truth, people))
+    for (const observe of seenAt(vehicle, test, result, truth, people))
       evidence.push({
         id: `test ${evidence.length + 1}`,
         state: test.state,
@@ -139,6 +145,7 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     element,
     enough: d.enough,
     answers,
+    misfit: misfitOf(d, evidence),
     right: isRight(element),
     slipNamed: slip === undefined ? undefined : d.belief.doubt[slip]! > 0.5,
   };

@@ -8,6 +8,7 @@ import { DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
 import type { RankedTest } from "../next-test/rank.ts";
 import type { Diagnosis } from "./diagnose.ts";
 import type { Evidence } from "../evidence/evidence.ts";
+import { misdrawnOf } from "./misdrawn.ts";
 import { heaviestFor } from "../proof/enough.ts";
 import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
@@ -169,8 +170,16 @@ export function testWords(harness: Harness, test: RankedTest): string {
   return `${off.charAt(0).toUpperCase()}${off.slice(1)}, ${then} ${doing}; ${state}`;
 }
 
-/** When nothing fits: what that may mean, and the test that tells. Undefined while something fits. */
+/** When nothing fits: what that may mean, and the test that tells; where cavities the other way round than drawn would explain it, those. Undefined while something fits. */
 export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
+  const words = misfitWords(d, evidence);
+  const found = words === undefined ? undefined : misdrawnOf(d, evidence);
+  if (words === undefined || found === undefined) return words;
+  const [x, y] = found.cavities;
+  return `${words} It would fit if cavities ${x} and ${y} of ${found.plug} were the other way round than drawn, or the lead in the wrong one of them: compare the wire colours there with the diagram before anything else.`;
+}
+
+function misfitWords(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
   const leader = d.belief.alive.reduce<Hypothesis | undefined>(
     (p, q) => (p === undefined || d.belief.posterior(q) > d.belief.posterior(p) ? q : p),
     undefined,
@@ -184,6 +193,6 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
   const named = doubtful.map((e) => `${observableWords(d.oracle.space.harness, e.observe)} (${resultWords(e.observe, e.result)})`);
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1)
-    return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults.`;
-  return `No single fault fits all of this. There may be two faults, one that comes and goes, or a bad measurement.${bad} Check lamp and leads on both battery posts, check the black-lead point against battery negative, then take the oldest reading again.`;
+    return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults, or the vehicle is not as drawn there.`;
+  return `No single fault fits all of this. There may be two faults, one that comes and goes, a bad measurement, or a vehicle that is not as drawn.${bad} Check lamp and leads on both battery posts, check the black-lead point against battery negative, then take the oldest reading again.`;
 }
