@@ -1,6 +1,8 @@
 import type { Evidence } from "../evidence/evidence.ts";
 import type { Oracle } from "../predict/oracle.ts";
-import { scaled } from "../evidence/likelihood.ts";
+import { isScale } from "../evidence/kind.ts";
+import { kindOf } from "../evidence/kinds/index.ts";
+import { scaled, sigmaOf } from "../evidence/likelihood.ts";
 import type { Predicted } from "../evidence/predicted.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 
@@ -47,9 +49,49 @@ export function refine(
       .slice(1, -1)
       .map(solve),
   );
-  const fine = fitBetween(evidence, inOrder([...coarse, ...inside]), logAt);
+  // A straight line over a fuse that lets go runs through volts that stand nowhere: where the best place is on a steep one, its middle is solved.
+  let solved = inOrder([...coarse, ...inside]);
+  const jumps = new Set<number>();
+  let fine = fitBetween(evidence, solved, logAt, jumps);
+  for (let round = 0; round < MOST_HALVED; round++) {
+    const k = Math.max(0, solved.findIndex((s) => s.x >= fine.best) - 1);
+    const [from, to] = [solved[k]!, solved[k + 1]];
+    if (to === undefined || jumps.has(from.x) || !isSteep(evidence, from, to)) break;
+    const middle = solve((from.x + to.x) / 2);
+    const half = jumpIn(evidence, from, middle, to);
+    if (half !== undefined) jumps.add(half === "lower" ? from.x : middle.x);
+    solved = inOrder([...solved, middle]);
+    fine = fitBetween(evidence, solved, logAt, jumps);
+  }
   const steps = PARTS * PARTS * BETWEEN;
   return { log: fine.log, best: caseAt((Math.min(steps - 1, Math.floor(fine.best * steps)) + 0.5) / steps) };
+}
+
+/** A stretch is halved so often at most. */
+const MOST_HALVED = 4;
+/** A straight line that rises by more standard deviations may lead over a jump. */
+const STEEP_SIGMAS = 30;
+/** A middle that is nearer to one end than this share of the way stands on one side of a jump. */
+const BESIDE_JUMP = 0.1;
+
+const riseOf = ({ observe }: Evidence, from: Predicted, to: Predicted): number => scaled(observe, to.value) - scaled(observe, from.value);
+
+const isSteep = (evidence: readonly Evidence[], from: Solved, to: Solved): boolean =>
+  evidence.some(
+    (e, i) =>
+      isScale(kindOf(e.observe).read) && Math.abs(riseOf(e, from.of[i]!, to.of[i]!)) > STEEP_SIGMAS * sigmaOf(e.observe, from.of[i]!.value),
+  );
+
+/** In which half a reading jumps; undefined where all of them go evenly. */
+function jumpIn(evidence: readonly Evidence[], from: Solved, middle: Solved, to: Solved): "lower" | "upper" | undefined {
+  for (const [i, e] of evidence.entries()) {
+    const [p, m, q] = [from.of[i]!, middle.of[i]!, to.of[i]!];
+    if (!isScale(kindOf(e.observe).read) || !(Math.abs(riseOf(e, p, q)) > STEEP_SIGMAS * sigmaOf(e.observe, p.value))) continue;
+    const share = riseOf(e, p, m) / riseOf(e, p, q);
+    if (share < BESIDE_JUMP) return "upper";
+    if (share > 1 - BESIDE_JUMP) return "lower";
+  }
+  return undefined;
 }
 
 /** By their places, each place once. */
@@ -59,11 +101,12 @@ const LEAST_APART = 1e-6;
 /** How near the border of a part the best place must be for the next part to be looked into as well. */
 const NEAR_BORDER = 0.03;
 
-/** The logarithm of the mean likelihood over 0 to 1 and where it is greatest, from severities that were solved, in order. */
+/** The logarithm of the mean likelihood over 0 to 1 and where it is greatest, from severities that were solved, in order. `jumps`: places behind which no straight line leads to the next. */
 function fitBetween(
   evidence: readonly Evidence[],
   solved: readonly Solved[],
   logAt: (evidence: number, p: Predicted) => number,
+  jumps: ReadonlySet<number> = new Set(),
 ): { readonly log: number; readonly best: number } {
   const points: { readonly x: number; readonly width: number }[] = [];
   solved.slice(1).forEach(({ x: next }, k) => {
@@ -79,7 +122,7 @@ function fitBetween(
       for (let k = 0; k < logs.length; k++) logs[k]! += log;
       return;
     }
-    points.forEach(({ x }, k) => (logs[k]! += logAt(i, predictionAt(e, solved, i, x))));
+    points.forEach(({ x }, k) => (logs[k]! += logAt(i, predictionAt(e, solved, i, x, jumps))));
   });
   let best = 0;
   for (let k = 1; k < logs.length; k++) if (logs[k]! > logs[best]!) best = k;
@@ -88,12 +131,12 @@ function fitBetween(
 }
 
 /** What lies on the straight line between the two that were solved beside it; the nearer of them where there is none. */
-function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: number, x: number): Predicted {
+function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: number, x: number, jumps: ReadonlySet<number>): Predicted {
   const after = solved.findIndex((s) => s.x >= x);
   const [q, p] = [solved[after < 0 ? solved.length - 1 : after]!, solved[after < 0 ? solved.length - 1 : Math.max(0, after - 1)]!];
   const [from, to] = [p.of[i]!, q.of[i]!];
   const share = q.x === p.x ? 0 : (x - p.x) / (q.x - p.x);
-  if (from.oscillating === true || to.oscillating === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
+  if (jumps.has(p.x) || from.oscillating === true || to.oscillating === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
     return share < 0.5 ? from : to;
   const value =
     observe.kind === "ohms"

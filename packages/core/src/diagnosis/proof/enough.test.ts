@@ -49,6 +49,28 @@ describe("severity", () => {
       expect(belief.bestAt(found).severity, `${ohms} Ω`).to.be.within(0.95 * ohms, 1.05 * ohms);
     }
   });
+  it("leads no straight line over a fuse that lets go: no short explains volts that stand at none of its degrees", () => {
+    const harness = vehicleOf("ouse");
+    const on: VehicleState = { ...REST_STATE, key: "run", on: ["SW4"] };
+    // 2.5 Ω in the holder of the rear screen's fuse, 9.8 V over it.
+    const truth: Fault = { kind: "series", link: "F5", ohms: 2.5 };
+    const leads = [
+      ["BAT.+", "R4.87"],
+      ["R4.30", "R4.87"],
+      ["BAT.+", "F5.2"],
+      ["F5.1", "F5.2"],
+    ] as const;
+    const evidence = [
+      said(on, { kind: "part", part: "RS1" }, "weak"),
+      ...leads.map(([red, black]) => read(harness, on, red, black, [truth])),
+    ];
+    const { belief, enough } = diagnose(ask(harness, ["RS1"], on, evidence));
+    const shorts = belief.alive.filter((c) => c.second === undefined && c.fault.effect === "short to ground");
+    expect(shorts.reduce((sum, c) => sum + belief.posterior(c), 0)).to.be.below(1e-5);
+    expect(enough?.element).to.equal("F5");
+    // Nothing hangs on one reading, and a bad holder is no blown fuse, so that no lamp is asked for in its place.
+    expect(enough?.missing.map((m) => m.words)).to.deep.equal([]);
+  }).timeout(120_000);
   it("treats alike what no meter can tell apart: pairs of wires on the same two nets hold the same", () => {
     const space = hypothesisSpaceOf(gritter, ["L3"], lit);
     const pairs = space.hypotheses.filter((c) => space.representative[c.index] !== c.index && c.severity === 0.5);

@@ -110,7 +110,9 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
   const measured = evidence.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
   if (measured.length === 0 && act === "renew")
     missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
-  if (lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(oracle, belief, evidence, state, element));
+  // One whose holder is bad has not blown.
+  const isBlown = likeliest === undefined || singlesOf(likeliest).some((c) => c.fault.link === element && c.fault.effect !== "series");
+  if (isBlown && lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(oracle, belief, evidence, state, element));
   if (act === "renew" && probability >= wanted && !isSeen) missing.push(...contradicted(harness, belief, evidence));
   if (act === "renew") {
     const best = heaviestFor(belief, repair, oracle);
