@@ -105,13 +105,14 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
             </Notice>
           ))}
           <Verdict answer={answer} jobId={jobId} />
+          {/* What does not fit comes before the next test, which goes by what is drawn. */}
+          {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
           {/* Its place is kept while it is worked out, so that what lies below stays under the finger. */}
           {answer.enoughToAct.yes || isDisabled ? null : choosing ? (
             <div style={{ minHeight: "8rem" }} />
           ) : (
             <Next {...props} answer={answer} />
           )}
-          {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
           {[...answer.questioned, ...answer.references].map((x) => (
             <Notice key={x.words} tone="caution">
               {x.words}

@@ -114,14 +114,20 @@ export function diagnose(q: Question): Diagnosis {
     state: q.vehicleNow ?? q.evidence.at(-1)?.state ?? q.state,
     accessible: new Set(q.evidence.flatMap((e) => partsMadeAccessible(q.harness, e))),
   };
-  const enough = enoughToAct(oracle, belief, q.evidence, q.state);
+  const beliefs = new Map<number, Belief>();
+  const without = (i: number): Belief => {
+    const known = beliefs.get(i) ?? believe(oracle, q.evidence.toSpliced(i, 1), { share: q.presence });
+    beliefs.set(i, known);
+    return known;
+  };
+  const enough = enoughToAct(oracle, belief, q.evidence, q.state, without);
   // What hangs on one reading is asked again as if that had not been taken.
   const repair =
     enough?.missing.some((m) => m.what === "confirmation") === true
       ? oracle.space.repairs.findIndex((r) => r.element === enough.element)
       : -1;
-  const carrier = repair < 0 ? undefined : carrierOf(belief, q.evidence, repair);
-  const asked = carrier === undefined ? belief : believe(oracle, q.evidence.toSpliced(carrier, 1), { share: q.presence });
+  const carrier = repair < 0 ? undefined : carrierOf(belief, q.evidence, repair, without);
+  const asked = carrier === undefined ? belief : without(carrier);
   const weighed = carrier === undefined ? q.evidence : q.evidence.toSpliced(carrier, 1);
   const ranked = new Map<string, readonly RankedTest[]>();
   const next: Diagnosis["next"] = (reach = "as needed") => {

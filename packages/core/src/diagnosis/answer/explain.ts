@@ -176,7 +176,8 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
   const found = words === undefined ? undefined : misdrawnOf(d, evidence);
   if (words === undefined || found === undefined) return words;
   const [x, y] = found.cavities;
-  return `${words} It would fit if cavities ${x} and ${y} of ${found.plug} were the other way round than drawn, or the lead in the wrong one of them: compare the wire colours there with the diagram before anything else.`;
+  const { plug } = found;
+  return `Compare the wire colours at ${plug} with the diagram first: one fault explains all of this if cavities ${x} and ${y} are the other way round than drawn, or the lead was in the wrong one of them. As drawn it does not fit.`;
 }
 
 function misfitWords(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {

@@ -34,7 +34,7 @@ describe("a vehicle that is not as drawn", () => {
     const dead = said(state, { kind: "part", part: "TL1" }, "none", { source: "customer" });
     const readings = ["S1", "C1.1a", "C1.2a", "C1.2b"].map((red) => read(swapped.vehicle, state, red, "BAT.-", open));
     const { misfit } = answerCase(ask(drawn, ["TL1"], state, [dead, ...readings]), "none");
-    expect(misfit).to.contain("cavities 1 and 2 of C1 were the other way round than drawn");
+    expect(misfit).to.contain("at C1 with the diagram first: one fault explains all of this if cavities 1 and 2 are the other way round");
   });
 
   it("is not spoken of where it is as drawn, and not where a reading fits neither way", () => {

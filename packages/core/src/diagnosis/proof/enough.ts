@@ -65,9 +65,15 @@ export function actOn(harness: Harness, element: string): Act {
 /**
  * Enough is: one repair holds 95 % of the belief (80 % where its damage was seen) and hangs on no single reading; a drop has leads on both of its ends, a rub was looked for, nothing is
  * left that blows a fuse again; and where a part is to be renewed its feed, ground and command were measured and are good; or, for a part that is shorted, the trouble goes when it is
- * unplugged. `state`: in which the complaint shows.
+ * unplugged. `state`: in which the complaint shows; `without`: the belief as if one piece of evidence had not been found.
  */
-export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState): Enough | undefined {
+export function enoughToAct(
+  oracle: Oracle,
+  belief: Belief,
+  evidence: readonly Evidence[],
+  state: VehicleState,
+  without: (evidence: number) => Belief,
+): Enough | undefined {
   const { harness, repairs } = oracle.space;
   // What was seen to be damaged has to be mended in any case, and comes first.
   const damaged = new Set(damagedIn(evidence));
@@ -93,7 +99,7 @@ export function enoughToAct(oracle: Oracle, belief: Belief, evidence: readonly E
       test: undefined,
     });
   const isSeen = showsDamage(evidence, element);
-  const carrier = probability < wanted || isSeen ? undefined : carrierOf(belief, evidence, best);
+  const carrier = probability < wanted || isSeen ? undefined : carrierOf(belief, evidence, best, without);
   if (probability >= wanted && !isSeen && wantsLook(belief, evidence, repair, oracle))
     missing.push({
       what: "confirmation",
@@ -295,9 +301,19 @@ const hasLampFor = ({ observe, state: { opened, on, key } }: Evidence, fuse: str
   opened.every((id) => id === fuse || state.opened.includes(id)) &&
   state.on.every((id) => on.includes(id));
 
-/** The one measurement without which a repair would not be thought of first; undefined when there is none. */
-export function carrierOf(belief: Belief, evidence: readonly Evidence[], repair: number): number | undefined {
-  const found = evidence.findIndex((e, i) => kindOf(e.observe).byInstrument && belief.without(i, repair) < ALONE);
+/**
+ * The one measurement without which a repair would not be thought of first; undefined when there is none. `without`: the belief as if one piece of evidence had not been found, asked only
+ * where the degrees that fitted with it leave it open.
+ */
+export function carrierOf(
+  belief: Belief,
+  evidence: readonly Evidence[],
+  repair: number,
+  without: (evidence: number) => Belief,
+): number | undefined {
+  const found = evidence.findIndex(
+    (e, i) => kindOf(e.observe).byInstrument && belief.without(i, repair) < ALONE && without(i).repairs[repair]! < ALONE,
+  );
   return found < 0 ? undefined : found;
 }
 /** A repair that would hold less than this without one reading hangs on that reading. */
