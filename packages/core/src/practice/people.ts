@@ -26,6 +26,8 @@ export interface People {
   readonly misnamed: number;
   /** The same of whoever brings the vehicle. */
   readonly misremembered: number;
+  /** Chance that a wire of another colour than the one named is not noticed where a lead goes on. */
+  readonly colourMissed: number;
 }
 
 const USUAL: People = {
@@ -35,6 +37,7 @@ const USUAL: People = {
   movesThough: 0.03,
   misnamed: 0.01,
   misremembered: 0.03,
+  colourMissed: 0.1,
 };
 
 /** People who err so many times as often as usual: 0.25 to 4. */
@@ -55,6 +58,7 @@ export function peopleWhoErr(times: number): People {
     movesThough: often(USUAL.movesThough),
     misnamed: often(USUAL.misnamed),
     misremembered: often(USUAL.misremembered),
+    colourMissed: often(USUAL.colourMissed),
   };
 }
 const MOST_OFTEN = 0.9;

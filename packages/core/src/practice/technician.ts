@@ -10,7 +10,10 @@ import {
   type Question,
   type Result,
   type Test,
+  colouredLeads,
+  coloursAt,
   INSTRUMENTS,
+  WIRE_COLOUR,
 } from "../diagnosis/index.ts";
 import type { VehicleState } from "../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
@@ -104,6 +107,17 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
         source: "technician",
         ...(presence < 1 ? { present: there } : {}),
       });
+    // Whoever puts a lead into a plug sees what wire is there.
+    for (const at of colouredLeads(harness, test.observe)) {
+      if (coloursAt(harness, at).join() === coloursAt(vehicle, at).join() || chance() < people.colourMissed) continue;
+      evidence.push({
+        id: `test ${evidence.length + 1}`,
+        state: test.state,
+        observe: { kind: "check", at, what: WIRE_COLOUR },
+        result: { kind: "word", word: "otherwise" },
+        source: "technician",
+      });
+    }
     if (!counted) return;
     steps.push({ test, result, minutes: cost });
     minutes += cost;

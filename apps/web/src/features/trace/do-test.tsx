@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
-import { RESULT_WORDS, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
+import { colouredLeads, coloursAt, RESULT_WORDS, WIRE_COLOUR, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { readGauge } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
@@ -57,6 +57,18 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
           Put them there
         </Button>
       ) : null}
+      {ready
+        ? colouredLeads(hands.harness, o).map((at) => (
+            <Button
+              key={at}
+              onPress={() =>
+                hands.onSeen({ state: test.state, observe: { kind: "check", at, what: WIRE_COLOUR }, word: "otherwise", wrong: true })
+              }
+            >
+              Not {coloursAt(hands.harness, at).join(", ")} at {at}
+            </Button>
+          ))
+        : null}
       {ready && (o.kind === "live" || o.kind === "level") ? <Shown test={test} hands={hands} unit="V" /> : null}
       {ready && o.kind === "duty" ? <Shown test={test} hands={hands} unit="%" /> : null}
       {ready

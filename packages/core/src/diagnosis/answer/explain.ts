@@ -8,6 +8,7 @@ import { DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
 import type { RankedTest } from "../next-test/rank.ts";
 import type { Diagnosis } from "./diagnose.ts";
 import type { Evidence } from "../evidence/evidence.ts";
+import { othersFound } from "../evidence/wire-colour.ts";
 import { misdrawnOf } from "./misdrawn.ts";
 import { heaviestFor } from "../proof/enough.ts";
 import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
@@ -172,6 +173,9 @@ export function testWords(harness: Harness, test: RankedTest): string {
 
 /** When nothing fits: what that may mean, and the test that tells; where cavities the other way round than drawn would explain it, those. Undefined while something fits. */
 export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
+  const others = [...othersFound(d.oracle.space.harness, evidence)];
+  if (others.length > 0)
+    return `The vehicle is not as drawn at ${others.join(", ")}: another wire is there. What was read there is set aside. Find which cavity the drawn colour is in, or measure at the ends of that wire.`;
   const words = misfitWords(d, evidence);
   const found = words === undefined ? undefined : misdrawnOf(d, evidence);
   if (words === undefined || found === undefined) return words;

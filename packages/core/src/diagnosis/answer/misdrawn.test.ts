@@ -6,6 +6,7 @@ import { predictReading } from "../../instruments/index.ts";
 import { parseNotation } from "../../notation/index.ts";
 import { deviationsOf } from "../../practice/index.ts";
 import { ask, read, said } from "../../test/evidence.ts";
+import { WIRE_COLOUR } from "../evidence/wire-colour.ts";
 import { answerCase } from "./case-file.ts";
 
 const drawn = resolveVariant(
@@ -45,5 +46,24 @@ describe("a vehicle that is not as drawn", () => {
     const { misfit } = answerCase(ask(drawn, ["TL1"], state, [dead, ...good.toSpliced(1, 1, slipped)]), "none");
     expect(misfit).to.contain("does not fit");
     expect(misfit).not.to.contain("other way round");
+  });
+
+  it("seen by the colour of a wire: what was read there is set aside, said so, and not proposed again", () => {
+    const dead = said(state, { kind: "part", part: "TL1" }, "none", { source: "customer" });
+    // As drawn it looks as if the wire before the plug were open: 0 V in cavity 1, which holds the brake feed.
+    const readings = ["S1", "C1.1a", "C1.1b", "TL1.1"].map((red) => read(swapped.vehicle, state, red, "BAT.-", open));
+    const other = said(state, { kind: "check", at: "C1.1a", what: WIRE_COLOUR }, "otherwise");
+    const top = (evidence: Parameters<typeof ask>[3]): readonly string[] =>
+      answerCase(ask(drawn, ["TL1"], state, evidence), "none")
+        .suspects.slice(0, 4)
+        .map((s) => s.element);
+    expect(top([dead, ...readings])[0]).to.equal("W4");
+    expect(top([dead, ...readings, other])).to.include.members(["W4", "W5"]);
+    const told = answerCase(ask(drawn, ["TL1"], state, [dead, ...readings, other]));
+    expect(told.misfit).to.contain("not as drawn at C1.1: another wire is there");
+    expect(told.enoughToAct.yes).to.equal(false);
+    expect(told.next.length).to.be.above(0);
+    for (const { observe: o } of told.next)
+      if ("red" in o && "black" in o) expect([o.red, o.black].some((p) => p.startsWith("C1.1"))).to.equal(false);
   });
 });

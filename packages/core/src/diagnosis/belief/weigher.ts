@@ -3,6 +3,7 @@ import { deviceOf, lookupOf, type Harness } from "../../harness/index.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import { likelihood, type Between } from "../evidence/likelihood.ts";
 import type { Predicted } from "../evidence/predicted.ts";
+import { othersFound, standsAt } from "../evidence/wire-colour.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { workOf } from "../simulate/row.ts";
@@ -34,7 +35,7 @@ export interface Weigher {
   readonly logAt: (evidence: number, p: Predicted) => number;
   /** Natural logarithm of how much less likely a hypothesis is for what nobody said of it: what else it would put out. */
   readonly unsaidLog: (of: Hypothesis) => number;
-  /** What a scan found beside the complaint, and no fault near it explains, is another matter. */
+  /** What a scan found beside the complaint, and no fault near it explains, is another matter; so is a reading in a cavity that holds another wire than drawn. */
   readonly isAside: (evidence: number) => boolean;
 }
 
@@ -68,8 +69,11 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
     }
     return withAbsence(i, r);
   };
+  const others = othersFound(oracle.space.harness, evidence);
   const aside = evidence.map(
-    (e, i) => e.source === "scan" && !oracle.space.hypotheses.some((c) => c.logPrior > -Infinity && ratio(i, c, "spread") > 1),
+    (e, i) =>
+      standsAt(oracle.space.harness, others, e.observe) ||
+      (e.source === "scan" && !oracle.space.hypotheses.some((c) => c.logPrior > -Infinity && ratio(i, c, "spread") > 1)),
   );
   const withGross = (i: number, ratio: number): number => {
     const gross = grossOf(evidence[i]!);

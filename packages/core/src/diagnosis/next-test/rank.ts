@@ -12,6 +12,7 @@ import { isOff } from "../predict/moved-by.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { loomLookOutcome, outcomeOf, outcomesOf, wordOutcome, type Outcome } from "../evidence/outcome.ts";
+import { othersFound, standsAt } from "../evidence/wire-colour.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 import { segmentsOf } from "../predict/look-chance.ts";
 import { stateKey } from "../../circuit/index.ts";
@@ -75,6 +76,8 @@ export function rankTests(
   // Another fuse only after a lamp in its place, and not onto what looks like a short.
   const isRashFuse = (id: string): boolean =>
     lookupOf(oracle.space.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, setting.state, id);
+  // Where another wire was found than is drawn nobody measures by the drawing.
+  const otherWires = othersFound(oracle.space.harness, evidence);
   // A lead goes on only where neither a sound vehicle nor a suspect worth the name would blow its fuse.
   const named = belief.alive.filter((c) => belief.posterior(c) > NAMED);
   const blowsLead = (c: CandidateTest): boolean => {
@@ -88,7 +91,7 @@ export function rankTests(
   const rank = (list: readonly CandidateTest[], asked: readonly Hypothesis[], isAct = false): RankedTest[] => {
     const rough = [...new Map(list.map((c) => [testKey(c), c])).values()].flatMap((c): RankedTest[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
-      if (blowsLead(c)) return [];
+      if (blowsLead(c) || standsAt(oracle.space.harness, otherWires, c.observe)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
       if (c.observe.kind === "fuse" && isRashFuse(c.observe.at)) return [];
       const bits = expectedBits(oracle, belief, asked, c, confirms);

@@ -12,6 +12,7 @@ import { kindOf } from "../evidence/kinds/index.ts";
 import { DAMAGE } from "../evidence/kinds/look.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { likelihood } from "../evidence/likelihood.ts";
+import { othersFound, standsAt } from "../evidence/wire-colour.ts";
 import type { Predicted } from "../evidence/predicted.ts";
 import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
@@ -112,8 +113,11 @@ export function enoughToAct(
       words: `it hangs on one reading alone, ${observableWords(harness, evidence[carrier]!.observe)}: another one is to show the same`,
       test: undefined,
     });
-  if (probability >= wanted && !isSeen) missing.push(...onOneSide(oracle, belief, evidence, state, repair));
-  const measured = evidence.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
+  // What was read in a cavity that holds another wire than drawn proves nothing of this one.
+  const others = othersFound(harness, evidence);
+  const placed = evidence.filter((e) => !standsAt(harness, others, e.observe));
+  if (probability >= wanted && !isSeen) missing.push(...onOneSide(oracle, belief, placed, state, repair, others));
+  const measured = placed.filter((e) => e.source !== "customer" && e.observe.kind !== "part");
   if (measured.length === 0 && act === "renew")
     missing.push({ what: "measurement", words: "nothing has been measured yet", test: undefined });
   // One whose holder is bad has not blown.
@@ -122,7 +126,7 @@ export function enoughToAct(
   if (act === "renew" && probability >= wanted && !isSeen) missing.push(...contradicted(harness, belief, evidence));
   if (act === "renew") {
     const best = heaviestFor(belief, repair, oracle);
-    if (best !== undefined) missing.push(...missingFor(oracle, evidence, state, element, belief.bestAt(best)));
+    if (best !== undefined) missing.push(...missingFor(oracle, placed, state, element, belief.bestAt(best)));
   }
   const fault =
     likeliest === undefined ? undefined : singlesOf(likeliest).find((c) => c.fault.link === element || c.fault.other === element)?.fault;
@@ -151,7 +155,14 @@ function contradicted(harness: Harness, belief: Belief, evidence: readonly Evide
 }
 
 /** A wire, joint, cavity, fuse or ground that drops volts is proven by leads on both of its ends, not by what is dead beyond it. */
-function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[], state: VehicleState, repair: Repair): readonly Missing[] {
+function onOneSide(
+  oracle: Oracle,
+  belief: Belief,
+  evidence: readonly Evidence[],
+  state: VehicleState,
+  repair: Repair,
+  others: ReadonlySet<string>,
+): readonly Missing[] {
   const { harness } = oracle.space;
   const link = linkOf(harness, repair.element);
   const likeliest = heaviestFor(belief, repair, oracle);
@@ -176,7 +187,9 @@ function onOneSide(oracle: Oracle, belief: Belief, evidence: readonly Evidence[]
     {
       what: "confirmation",
       words: `measured on one side of ${repair.element} only: put the leads across it`,
-      test: { state, observe: { kind: "volts", red: link.a, black: link.b } },
+      test: standsAt(harness, others, { kind: "volts", red: link.a, black: link.b })
+        ? undefined
+        : { state, observe: { kind: "volts", red: link.a, black: link.b } },
     },
   ];
 }
