@@ -65,7 +65,7 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
                 hands.onSeen({ state: test.state, observe: { kind: "check", at, what: WIRE_COLOUR }, word: "otherwise", wrong: true })
               }
             >
-              Not {coloursAt(hands.harness, at).join(", ")} at {at}
+              {at} is not {coloursAt(hands.harness, at).join(", ")}
             </Button>
           ))
         : null}

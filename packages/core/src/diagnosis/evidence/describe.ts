@@ -20,7 +20,8 @@ export function resultWords(o: Observable, r: Result): string {
     case "over":
       return "OL";
     case "swings":
-      return `${number(o, r.low)} … ${number(o, r.high)}`;
+      // On ohms no number stands where volts do; those are what is said then.
+      return o.kind === "ohms" ? `no resistance: ${r.high.toFixed(2)} V stand there` : `${number(o, r.low)} … ${number(o, r.high)}`;
     case "value":
       return number(o, r.value);
   }

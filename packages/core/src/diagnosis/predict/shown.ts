@@ -45,8 +45,15 @@ function onMeter(harness: Harness, state: VehicleState, leads: Leads, faults: re
       if (high - low > SEEN_SWING) return { kind: "swings", low: rounded(low), high: rounded(high) };
       return { kind: "value", value: rounded((low + high) / 2), resolution: stepOf(low) };
     }
-    case "void":
-      return { kind: "value", value: 0 };
+    case "void": {
+      // On ohms between points that are live no number stands: whoever measures sees the volts and not a resistance.
+      const live =
+        leads.quantity === "ohms" && reading.why === "live"
+          ? predictReading(harness, state, faults, { ...leads, quantity: "volts" })
+          : undefined;
+      if (live?.kind !== "value") return { kind: "value", value: 0 };
+      return { kind: "swings", low: rounded(live.value), high: rounded(live.value) };
+    }
     case "value":
       return { kind: "value", value: reading.value };
   }
