@@ -66,7 +66,7 @@ const levelsOf = ({ observe }: Evidence): readonly string[] => kindOf(observe).l
 function isMoved(o: Observable, sound: Predicted, now: Predicted): boolean {
   if ((now.isMute ?? false) !== (sound.isMute ?? false)) return true;
   if (Number.isNaN(sound.value) || Number.isNaN(now.value)) return false;
-  if (now.oscillating === true && sound.oscillating !== true) return true;
+  if ((now.oscillating ?? false) !== (sound.oscillating ?? false)) return true;
   if (isScale(kindOf(o).read)) return apart(o, now.value, sound.value) > MOVED_SIGMAS;
   const [before, after] = [wordShares(o, sound), wordShares(o, now)];
   return Object.keys(after).some((word) => Math.abs(after[word]! - before[word]!) > MOVED_SHARE);
@@ -84,6 +84,8 @@ export function isOff(oracle: Oracle, { state, observe, result }: Evidence): boo
   const sound = oracle.predict({ state, observe }, undefined);
   if (sound.isMute === true) return result.kind !== "over";
   if (Number.isNaN(sound.value)) return false;
+  // A number that stands where a sound vehicle lets none stand: ohms between points that are live on it.
+  if (sound.oscillating === true && (result.kind === "value" || result.kind === "over")) return true;
   switch (result.kind) {
     case "value":
       return apart(observe, result.value, sound.value) > OFF_SIGMAS;
