@@ -1,7 +1,10 @@
-import { partNameIn, partOfPlace, pinNameIn, pinPlace, placesOfComponent, type Harness } from "../../harness/index.ts";
-import { believe, DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
+import { cavityIn, lookupOf, partNameIn, partOfPlace, pinNameIn, pinPlace, type Harness } from "../../harness/index.ts";
+import { believe, DOUBTFUL, NOTHING_FITS } from "../belief/belief.ts";
+import { createWeigher } from "../belief/weigher.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import type { Observable } from "../evidence/kinds/index.ts";
+import { weighing } from "../hypotheses/space.ts";
+import { askedOf } from "../predict/oracle.ts";
 import type { Diagnosis } from "./diagnose.ts";
 
 /** Two cavities of a plug that the vehicle has the other way round than its diagram, as far as readings tell. */
@@ -10,41 +13,50 @@ export interface Misdrawn {
   readonly cavities: readonly [string, string];
 }
 
-/** A reading that a suspect explains so badly asks for another reason, natural logarithm. */
-const ILL = Math.log(0.15);
-/** Pairs of cavities that are tried: those beside each other first, as every one is a belief of its own. */
+/** A reading that a fault explains this much worse than one that says nothing does not fit it. */
+const BADLY = 0.15;
+/** Pairs of cavities that are tried: those beside each other first. */
 const MOST_TRIED = 8;
 
-/** The pair of cavities of one plug that, the other way round, lets one fault explain all readings, none of them doubtful; undefined where none does. */
+/** The pair of cavities of one plug that, the other way round, lets one fault explain all readings best, none of them doubtful; undefined where none does. */
 export function misdrawnOf(d: Diagnosis, evidence: readonly Evidence[]): Misdrawn | undefined {
-  const { belief, oracle } = d;
-  const singles = belief.alive.filter((c) => c.second === undefined);
-  const leader = singles.toSorted((p, q) => belief.posterior(q) - belief.posterior(p))[0];
-  const ill = evidence.filter((_, i) => leader === undefined || belief.explains(i, leader) < ILL);
-  return swapsAt(oracle.space.harness, ill)
-    .slice(0, MOST_TRIED)
-    .find((swap) => {
-      const turned = evidence.map((e) => turnedBy(swap, e));
-      const isTold = turned.every((e) => leadsOf(e.observe).every((p) => oracle.holds(p)));
-      return isTold && isExplained(believe(oracle, turned, { share: d.setting.presence }));
-    });
+  const { oracle } = d;
+  let best: { readonly swap: Misdrawn; readonly fit: number } | undefined;
+  for (const swap of swapsAt(oracle.space.harness, evidence).slice(0, MOST_TRIED)) {
+    const turned = evidence.map((e) => turnedBy(swap, e));
+    if (!turned.every((e) => leadsOf(e.observe).every((p) => oracle.holds(p)))) continue;
+    const fit = fitOf(d, turned);
+    if (fit !== undefined && fit > (best?.fit ?? -Infinity)) best = { swap, fit };
+  }
+  return best?.swap;
 }
 
-function isExplained({ alive, posterior, unlisted, doubt }: Belief): boolean {
+/** How well the one fault fits that explains all that was found, natural logarithm; undefined where none does. Only those are weighed that may, by what was computed for them already. */
+function fitOf({ oracle, setting }: Diagnosis, evidence: readonly Evidence[]): number | undefined {
+  const presence = { share: setting.presence };
+  const { ratio, isAside } = createWeigher(oracle, evidence, presence);
+  const may = oracle.space.hypotheses.filter(
+    (c) => c.logPrior > -Infinity && !oracle.isDeferred(c) && evidence.every((_, i) => isAside(i) || ratio(i, c, "spread") >= BADLY),
+  );
+  if (may.length === 0) return undefined;
+  const among = askedOf(oracle, weighing(oracle.space, new Set(may.map((c) => c.fault.id))));
+  const { alive, posterior, unlisted, doubt, explains } = believe(among, evidence, presence);
   const leader = alive.toSorted((p, q) => posterior(q) - posterior(p))[0];
-  return leader !== undefined && leader.second === undefined && unlisted < NOTHING_FITS && doubt.every((x) => x < DOUBTFUL);
+  const isAlone = leader !== undefined && leader.second === undefined && unlisted < NOTHING_FITS && doubt.every((x) => x < DOUBTFUL);
+  if (!isAlone) return undefined;
+  return evidence.reduce((sum, _, i) => sum + explains(i, leader), oracle.space.hypotheses[leader.index]!.logPrior);
 }
 
 const leadsOf = (o: Observable): readonly string[] => ("red" in o && "black" in o ? [o.red, o.black] : []);
-const cavityOf = (place: string): string => pinNameIn(place).slice(0, -1);
+const cavityOf = (place: string): string => cavityIn(pinNameIn(place));
 
-/** Pairs of cavities of which a lead stood at one in any of these readings, those beside each other first. */
-function swapsAt(harness: Harness, ill: readonly Evidence[]): readonly Misdrawn[] {
+/** Pairs of cavities at one of which a lead stood, those beside each other first. Which of the readings tells of another wire than drawn nobody knows. */
+function swapsAt(harness: Harness, evidence: readonly Evidence[]): readonly Misdrawn[] {
   const found = new Map<string, Misdrawn & { readonly apart: number }>();
-  for (const place of new Set(ill.flatMap((e) => leadsOf(e.observe)))) {
+  for (const place of new Set(evidence.flatMap((e) => leadsOf(e.observe)))) {
     const plug = partOfPlace(harness, place);
     if (plug?.kind !== "connector") continue;
-    const all = [...new Set(placesOfComponent(harness, plug).map(cavityOf))];
+    const all = lookupOf(harness).cavities.get(plug.id) ?? [];
     const here = all.indexOf(cavityOf(place));
     all.forEach((other, at) => {
       const cavities = here < at ? ([all[here]!, other] as const) : ([other, all[here]!] as const);
