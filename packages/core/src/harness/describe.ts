@@ -1,6 +1,6 @@
 import type { Link } from "./graph.ts";
 import { lookupOf } from "./lookup.ts";
-import { partNameIn } from "./names.ts";
+import { cavityIn, partNameIn } from "./names.ts";
 import { placeOf, wiresAt } from "./places.ts";
 import type { Component, Harness } from "./schema.ts";
 
@@ -31,7 +31,7 @@ export function describePlace(harness: Harness, at: string): string {
     case "connector": {
       const wires = wiresAt(harness, at).map((w) => [w.id, w.colour].filter(Boolean).join(" "));
       const side = wires.length > 0 ? ` (${wires.join(", ")})` : "";
-      return `${named} cavity ${pin.slice(0, -1)}, side ${pin.slice(-1)}${side}`;
+      return `${named} cavity ${cavityIn(pin)}, side ${pin.slice(-1)}${side}`;
     }
   }
 }

@@ -21,7 +21,19 @@ export type { HarnessEdit } from "./edit.ts";
 export { applyEdit, editOfFinding, freeId } from "./edit.ts";
 export { canMeet, isFitted, optionsNamed, resolveVariant, variantsOf } from "./variants.ts";
 export type { PlaceId } from "./names.ts";
-export { deviceNode, innerPlace, isInnerPlace, moduleGround, moduleSupply, onlyPlace, partNameIn, pinNameIn, pinPlace } from "./names.ts";
+export {
+  acrossPlug,
+  cavityIn,
+  deviceNode,
+  innerPlace,
+  isInnerPlace,
+  moduleGround,
+  moduleSupply,
+  onlyPlace,
+  partNameIn,
+  pinNameIn,
+  pinPlace,
+} from "./names.ts";
 export type { PlaceAnswer } from "./places.ts";
 export {
   allPlaces,

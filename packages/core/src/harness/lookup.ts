@@ -1,3 +1,4 @@
+import { cavityIn } from "./names.ts";
 import type { Component, Harness, PinRef, Wire } from "./schema.ts";
 
 /** Finding things by name without walking the lists: a harness is immutable, so that what was once gathered from it holds. */
@@ -22,7 +23,7 @@ export function lookupOf(harness: Harness): Lookup {
   for (const end of ends) {
     if (parts.get(end.component)?.kind !== "connector") continue;
     const set = used.get(end.component) ?? new Set();
-    used.set(end.component, set.add(end.pin.slice(0, -1)));
+    used.set(end.component, set.add(cavityIn(end.pin)));
   }
   const cavities = new Map([...used].map(([id, set]) => [id, [...set].sort((a, b) => a.localeCompare(b, "en", { numeric: true }))]));
   const made: Lookup = { parts, wires: new Map(harness.wires.map((w) => [w.id, w])), ends, cavities };

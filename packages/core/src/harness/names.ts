@@ -14,6 +14,11 @@ export const pinNameIn = (name: string): string => name.slice(partNameIn(name).l
 /** The place of a pin, named after its part. Whether the circuit holds it is for whoever looks it up. */
 export const pinPlace = (part: string, pin: string): PlaceId => `${part}.${pin}` as PlaceId;
 
+/** The cavity in the pin or place of a plug: "4" of "4a", "C12.4" of "C12.4a". */
+export const cavityIn = (name: string): string => name.slice(0, -1);
+/** The same cavity on the other side of the plug: "4b" of "4a". */
+export const acrossPlug = (name: string): string => cavityIn(name) + (name.endsWith("a") ? "b" : "a");
+
 /** The place of what has only one: a splice, a ground, a mass. */
 export const onlyPlace = (name: string): PlaceId => name as PlaceId;
 

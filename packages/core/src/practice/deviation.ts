@@ -1,4 +1,4 @@
-import { lookupOf, type Harness } from "../harness/index.ts";
+import { acrossPlug, lookupOf, type Harness } from "../harness/index.ts";
 
 /** One place in which a vehicle is not as its diagram says. */
 export interface Deviation {
@@ -18,7 +18,6 @@ type End = Wire["from"];
  */
 export const deviationsOf = (harness: Harness): readonly Deviation[] => [...swapped(harness), ...moved(harness)];
 
-const sideOf = (pin: string): "a" | "b" | undefined => (pin.endsWith("a") ? "a" : pin.endsWith("b") ? "b" : undefined);
 const ends = (w: Wire): readonly End[] => [w.from, w.to];
 const isConnector = (harness: Harness, id: string): boolean => lookupOf(harness).parts.get(id)?.kind === "connector";
 
@@ -28,13 +27,9 @@ function withEnds(harness: Harness, change: (end: End, wire: Wire) => End): Harn
 }
 
 function swapped(harness: Harness): readonly Deviation[] {
-  const used = new Map<string, Set<string>>();
-  for (const { component, pin } of harness.wires.flatMap(ends))
-    if (isConnector(harness, component) && sideOf(pin) !== undefined)
-      used.set(component, (used.get(component) ?? new Set()).add(pin.slice(0, -1)));
-  return [...used].flatMap(([plug, cavities]) =>
-    [...cavities].slice(1).map((x, i): Deviation => {
-      const y = [...cavities][i]!;
+  return [...lookupOf(harness).cavities].flatMap(([plug, cavities]) =>
+    cavities.slice(1).map((x, i): Deviation => {
+      const y = cavities[i]!;
       const other = new Map([x, y].flatMap((c) => ["a", "b"].map((side) => [c + side, (c === x ? y : x) + side] as const)));
       const at = (e: End): boolean => e.component === plug && other.has(e.pin);
       return {
@@ -52,11 +47,11 @@ function moved(harness: Harness): readonly Deviation[] {
   return splices.flatMap((splice): readonly Deviation[] => {
     const here = harness.wires.filter((w) => ends(w).some((e) => e.component === splice));
     const farEnd = (w: Wire): End => (w.from.component === splice ? w.to : w.from);
-    const through = here.find((w) => isConnector(harness, farEnd(w).component) && sideOf(farEnd(w).pin) !== undefined);
+    const through = here.find((w) => isConnector(harness, farEnd(w).component));
     const branch = here.find((w) => w !== through && lookupOf(harness).parts.get(farEnd(w).component)?.kind === "load");
     if (through === undefined || branch === undefined) return [];
     const { component, pin } = farEnd(through);
-    const beyond = { component, pin: pin.slice(0, -1) + (sideOf(pin) === "a" ? "b" : "a") };
+    const beyond = { component, pin: acrossPlug(pin) };
     if (!harness.wires.some((w) => ends(w).some((e) => e.component === beyond.component && e.pin === beyond.pin))) return [];
     return [
       {

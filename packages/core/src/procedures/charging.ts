@@ -1,4 +1,4 @@
-import { type Harness, linkOf, lookupOf, partNameIn, pinPlace, wiresAt } from "../harness/index.ts";
+import { acrossPlug, type Harness, linkOf, lookupOf, partNameIn, pinPlace, wiresAt } from "../harness/index.ts";
 import { at, called, devices, minusOf, opening, pin, plusOf, scaled, targetOf, waysOf } from "./finding.ts";
 import { operationsOf } from "./operations.ts";
 import { AS_SOUND, drop, see, volts, word, type Procedure, type Rule, type Setting, type Step } from "./procedure.ts";
@@ -206,7 +206,7 @@ function moduleEnd(h: Harness, place: string): string | undefined {
       const l = linkOf(h, w.id)!;
       seen.add(l.a).add(l.b);
     }
-    if (part?.kind === "connector") seen.add(here.endsWith("a") ? `${here.slice(0, -1)}b` : `${here.slice(0, -1)}a`);
+    if (part?.kind === "connector") seen.add(acrossPlug(here));
   }
   return undefined;
 }

@@ -175,7 +175,7 @@ export function testWords(harness: Harness, test: RankedTest): string {
 export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | undefined {
   const others = [...othersFound(d.oracle.space.harness, evidence)];
   if (others.length > 0)
-    return `The vehicle is not as drawn at ${others.join(", ")}: another wire is there. What was read there is set aside. Find which cavity the drawn colour is in, or measure at the ends of that wire.`;
+    return `The vehicle is not as drawn at ${others.join(", ")}: a wire of another colour is there. What was read there is set aside. Find which cavity the drawn colour is in, or measure at the ends of that wire.`;
   const words = misfitWords(d, evidence);
   const found = words === undefined ? undefined : misdrawnOf(d, evidence);
   if (words === undefined || found === undefined) return words;

@@ -60,7 +60,7 @@ describe("a vehicle that is not as drawn", () => {
     expect(top([dead, ...readings])[0]).to.equal("W4");
     expect(top([dead, ...readings, other])).to.include.members(["W4", "W5"]);
     const told = answerCase(ask(drawn, ["TL1"], state, [dead, ...readings, other]));
-    expect(told.misfit).to.contain("not as drawn at C1.1: another wire is there");
+    expect(told.misfit).to.contain("not as drawn at C1.1: a wire of another colour is there");
     expect(told.enoughToAct.yes).to.equal(false);
     expect(told.next.length).to.be.above(0);
     for (const { observe: o } of told.next)

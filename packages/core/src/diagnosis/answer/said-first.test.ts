@@ -7,7 +7,9 @@ import { parseNotation } from "../../notation/index.ts";
 import { ask, said, shown } from "../../test/evidence.ts";
 import { provingCircuit, stateOf } from "../../test/proving/cases.ts";
 import type { Evidence } from "../evidence/evidence.ts";
+import { vehicleOf } from "../../test/vehicles.ts";
 import { answerCase } from "./case-file.ts";
+import { diagnose } from "./diagnose.ts";
 import { stateInWhich } from "./not-asked.ts";
 
 const rear = provingCircuit("rear-cluster");
@@ -193,6 +195,20 @@ describe("a splice", () => {
     const { suspects } = answerCase(ask(rear, ["TL1", "BL1"], both, evidence), "none");
     expect(suspects[0]!.element).to.equal("S3");
   });
+});
+
+describe("a code for lost communication", () => {
+  it("brings in the lines of the module that is missed, with a failure type behind it or without", () => {
+    const harness = vehicleOf("brigg");
+    const run: VehicleState = { ...REST_STATE, key: "run" };
+    const suspected = (code: string): number => {
+      const e = said(run, { kind: "code", code }, "active", { source: "scan" });
+      return diagnose(ask(harness, ["FPU"], run, [e], { isRough: true })).oracle.space.hypotheses.length;
+    };
+    const [plain, typed, other] = ["U0100", "U0100-87", "P0999"].map(suspected);
+    expect(plain).to.be.above(other!);
+    expect(typed).to.equal(plain);
+  }).timeout(60_000);
 });
 
 describe("what can hardly be meant", () => {

@@ -1,4 +1,4 @@
-import { lookupOf, partNameIn, partOfPlace, pinNameIn, wiresAt, type Harness, type PlaceId } from "../../harness/index.ts";
+import { cavityIn, partOfPlace, wiresAt, type Harness } from "../../harness/index.ts";
 import type { Evidence } from "./evidence.ts";
 import type { Observable } from "./kinds/index.ts";
 
@@ -8,7 +8,7 @@ export const WIRE_COLOUR = "wire colour as drawn";
 /** Colours drawn at a place, "WH/RD"; none where it is no plug or nobody gave them. */
 export function coloursAt(harness: Harness, place: string): readonly string[] {
   if (partOfPlace(harness, place)?.kind !== "connector") return [];
-  return wiresAt(harness, place as PlaceId).flatMap((w) => w.colour ?? []);
+  return wiresAt(harness, place).flatMap((w) => w.colour ?? []);
 }
 
 /** Places at which leads of a test stand that have a wire of a given colour. */
@@ -16,10 +16,7 @@ export const colouredLeads = (harness: Harness, o: Observable): readonly string[
   ("red" in o && "black" in o ? [o.red, o.black] : []).filter((p) => coloursAt(harness, p).length > 0);
 
 /** A plug's cavity with both of its sides, "C1.2"; any other place by itself. */
-const cavityOf = (harness: Harness, place: string): string =>
-  lookupOf(harness).parts.get(partNameIn(place))?.kind === "connector"
-    ? `${partNameIn(place)}.${pinNameIn(place).replace(/[ab]$/, "")}`
-    : place;
+const cavityOf = (harness: Harness, place: string): string => (partOfPlace(harness, place)?.kind === "connector" ? cavityIn(place) : place);
 
 /** Cavities in which another wire was found than is drawn. */
 export const othersFound = (harness: Harness, evidence: readonly Evidence[]): ReadonlySet<string> =>

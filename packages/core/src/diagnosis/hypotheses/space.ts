@@ -120,9 +120,10 @@ export function hypothesisSpaceOf(
   const near = focus.length === 0 ? undefined : causesOf(harness, focus, state, catalogue, isRough);
   // On a large vehicle severities stand farther apart; what lies between is sought where it matters.
   const isLarge = catalogue.length > LARGE_CATALOGUE;
+  const isFew = isSmall(harness);
   const nearby = new Set(near?.faults);
   const chosen = catalogue.filter((f) =>
-    near === undefined ? isSmall(harness) || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id),
+    near === undefined ? isFew || f.where === undefined : nearby.has(f) || brought === "all" || brought.has(f.id),
   );
   const broughtElements = new Set(
     chosen.flatMap((f) => (nearby.has(f) ? [] : [f.link, f.other ?? f.link, ...placesOfFault(f)].map(partNameIn))),
@@ -180,9 +181,9 @@ export function hypothesisSpaceOf(
     parts: near?.parts ?? new Set([...lookupOf(harness).parts.keys()]),
     representative,
     sameWork,
-    isSmall: isSmall(harness),
+    isSmall: isFew,
     isLarge,
-    isWide: !isSmall(harness) && hypotheses.length > WIDE_POOL,
+    isWide: !isFew && hypotheses.length > WIDE_POOL,
     firstRows: near?.firstRows,
     keeps: (element) => near === undefined || near.keeps(element) || broughtElements.has(partNameIn(element)),
     core: near?.core ?? new Set(linksOf(harness).map((l) => l.id)),

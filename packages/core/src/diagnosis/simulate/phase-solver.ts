@@ -93,8 +93,9 @@ export function createPhaseSolver(
     const found = quickPoints(base, faults, before);
     if (found === undefined) return undefined;
     filler.add(base, found.points, faults, row);
-    if (isLast && found.ohms === undefined) useSoundOhms(base, row);
-    else if (isLast) for (let i = 0; i < base.nodes.length; i++) row.drivingPointOhms[i] = found.ohms!(base.nodes[i]!);
+    const { ohms } = found;
+    if (isLast && ohms === undefined) useSoundOhms(base, row);
+    if (isLast && ohms !== undefined) base.nodes.forEach((node, i) => (row.drivingPointOhms[i] = ohms(node)));
     return { closed: found.points.at(-1)!.closed, moved: found.moved };
   }
 

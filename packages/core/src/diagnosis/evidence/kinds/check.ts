@@ -9,7 +9,7 @@ export const WORDS = ["as it should be", "otherwise"] as const;
 export const check: EvidenceKind<z.infer<typeof schema>> = {
   read: yesOrNo(WORDS, "as it should be"),
   describe: (o, harness) => `${o.what}, at ${describeThing(harness, o.at)}`,
-  logged: (o) => o.what,
+  logged: (o) => `${o.what}, at ${o.at}`,
   names: () => [],
   places: (o) => [o.at],
   needs: () => [],
