@@ -39,7 +39,11 @@ export function createHost(pause: () => Promise<void>): SessionHost {
       if (waiting.size > 0) return;
       if (warm.has(harness)) continue;
       warm.add(harness);
-      countFaults(harness);
+      try {
+        countFaults(harness);
+      } catch {
+        // Whoever asks of such a harness is told what is wrong with it.
+      }
       await pause();
     }
   }

@@ -1,4 +1,5 @@
 import { expect } from "chai";
+import { REST_STATE } from "@rheonom/core/circuit";
 import { parseNotation } from "@rheonom/core/notation";
 import { createHost, type SessionHost } from "./host.ts";
 import { createSession, type Lane, type LaneName, type RemoteHost } from "./session.ts";
@@ -148,5 +149,25 @@ describe("the computing session", () => {
       (error: unknown) => String(error),
     );
     expect(message).to.include("NOWHERE");
+  });
+
+  it("lists beforehand what can go wrong, and leaves it to whoever asks to hear what is wrong with a vehicle", async () => {
+    const host = createHost(() => Promise.resolve());
+    const sound = harnessOf("M1");
+    const broken = {
+      ...sound,
+      components: [...sound.components, { kind: "device" as const, id: "X1", device: "no such device", settings: {} }],
+    };
+    host.open(1, broken);
+    host.open(2, sound);
+    // A rejection that nobody takes would end the worker.
+    const lost: unknown[] = [];
+    const note = (why: unknown): void => void lost.push(why);
+    process.on("unhandledRejection", note);
+    await new Promise((done) => setTimeout(done, 50));
+    process.off("unhandledRejection", note);
+    expect(lost).to.deep.equal([]);
+    const asked = host.ask(1, "sound", 1, { state: REST_STATE }, () => undefined);
+    expect(await asked.then(String, (e: unknown) => (e as Error).message)).to.contain("no such device");
   });
 });

@@ -62,7 +62,7 @@ export function DoTest({ test, hands, children }: { test: Test; hands: Hands; ch
             <Button
               key={at}
               onPress={() =>
-                hands.onSeen({ state: test.state, observe: { kind: "check", at, what: WIRE_COLOUR }, word: "otherwise", wrong: true })
+                hands.onSeen({ state: test.state, observe: { kind: "check", at, what: WIRE_COLOUR }, word: "otherwise", wrong: false })
               }
             >
               {at} is not {coloursAt(hands.harness, at).join(", ")}
