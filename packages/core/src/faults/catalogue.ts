@@ -81,20 +81,15 @@ interface Raw {
 
 /** Every single fault of a circuit, generated from what it is made of. */
 export function catalogueOf(harness: Harness, experience: Experience = {}): SupposedFault[] {
-  const raw = known.get(harness) ?? generate(harness);
-  known.set(harness, raw);
+  const raw = generatedOf(harness);
   const age = Math.max(0.1, (experience.ageYears ?? MIDDLE_AGE_YEARS) / MIDDLE_AGE_YEARS);
   const weights = raw.map(({ weight, ages, fault }) => weight * (ages ? age : 1) * (experience.factorOf?.(fault.link) ?? 1));
   const total = weights.reduce((sum, w) => sum + w, 0);
   return raw.map(({ fault }, i) => ({ ...fault, prior: weights[i]! / total }));
 }
 
-/** How many faults `catalogueOf` has of a circuit. */
-export function countFaults(harness: Harness): number {
-  const raw = known.get(harness) ?? generate(harness);
-  known.set(harness, raw);
-  return raw.length;
-}
+/** How many faults `catalogueOf` has of a circuit; the list of them is made then, without what makes one likelier. */
+export const countFaults = (harness: Harness): number => generatedOf(harness).length;
 
 /** A fault before it is known how likely it is: its weight, and whether that grows with age. */
 interface Generated {
@@ -103,6 +98,12 @@ interface Generated {
   readonly fault: Omit<SupposedFault, "prior">;
 }
 const known = new WeakMap<Harness, readonly Generated[]>();
+
+function generatedOf(harness: Harness): readonly Generated[] {
+  const made = known.get(harness) ?? generate(harness);
+  known.set(harness, made);
+  return made;
+}
 
 const generate = (harness: Harness): readonly Generated[] =>
   [

@@ -104,5 +104,5 @@ export type SolveFailure =
 
 export type SolveResult = ({ readonly kind: "solved"; readonly memory: () => Memory } & Point) | SolveFailure;
 
-/** What watchers remember, 1 for holding, by the names of what they watch and their threshold: good for another netlist of the same circuit. */
+/** What watchers remember, 1 for holding, by the names of what they watch and their thresholds: good for another netlist of the same circuit. */
 export type Memory = ReadonlyMap<string, number>;

@@ -36,7 +36,8 @@ export function createSolver(): (netlist: Netlist, before?: Memory) => SolveResu
   };
 }
 
-const nameOfWatcher = ({ nodes }: Netlist, { plus, minus, rises }: Watcher): string => `${nodes[plus]!} ${nodes[minus]!} ${rises}`;
+const nameOfWatcher = ({ nodes }: Netlist, { plus, minus, rises, falls }: Watcher): string =>
+  `${nodes[plus]!} ${nodes[minus]!} ${rises} ${falls}`;
 
 const memoryOf = (netlist: Netlist, { watch, memory }: Workspace): Memory =>
   new Map(watch.watchers.map((w, k) => [nameOfWatcher(netlist, w), memory[k]!]));
