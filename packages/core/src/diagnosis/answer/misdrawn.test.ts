@@ -61,6 +61,9 @@ describe("a vehicle that is not as drawn", () => {
     expect(top([dead, ...readings, other])).to.include.members(["W4", "W5"]);
     const told = answerCase(ask(drawn, ["TL1"], state, [dead, ...readings, other]));
     expect(told.misfit).to.contain("not as drawn at C1.1: a wire of another colour is there");
+    const reasons = told.suspects.flatMap((s) => [...s.for, ...s.against].map((r) => r.words));
+    expect(reasons.some((r) => r.includes("TL1"))).to.equal(true);
+    expect(reasons.filter((r) => r.includes("C1 "))).to.deep.equal([]);
     expect(told.enoughToAct.yes).to.equal(false);
     expect(told.next.length).to.be.above(0);
     for (const { observe: o } of told.next)

@@ -146,7 +146,8 @@ function beliefFrom(
     repairs: byRepair,
     unlisted: rest / total,
     doubt: evidence.map(doubtOf),
-    explains: (i, c) => Math.log(Math.max(1e-12, ratio(i, bestAt(c), between(c)))),
+    // What was set aside speaks neither for nor against anything.
+    explains: (i, c) => (isAside(i) ? 0 : Math.log(Math.max(1e-12, ratio(i, bestAt(c), between(c))))),
     alive,
     bestAt,
   };
