@@ -1,9 +1,9 @@
-import { deviceNode, deviceOf, lookupOf, type Harness } from "../harness/index.ts";
+import { deviceNode, deviceOf, linMasterAt, lookupOf, pinPlace, type BusMember, type Harness } from "../harness/index.ts";
 import type { Fault } from "./fault.ts";
 import { settingsOf, surroundingsOf } from "./sound.ts";
 import type { VehicleState } from "./state.ts";
 
-/** A pin at which a part waits for pulses in a state. */
+/** A pin at which a part waits for pulses or messages in a state. */
 export interface CommandPin {
   readonly part: string;
   readonly pin: string;
@@ -12,21 +12,30 @@ export interface CommandPin {
   readonly against: string;
   readonly risesAbove: number;
   readonly fallsBelow: number;
+  /** Whose messages they are: the levels count while it holds the line and while nobody does. */
+  readonly speaker?: BusMember;
 }
 
-/** Every pin of a vehicle at which pulses are waited for in a state. */
+/** Every pin of a vehicle at which pulses or messages are waited for in a state. A line without a master says nothing of who tells the part. */
 export const commandPinsOf = (harness: Harness, state: VehicleState): readonly CommandPin[] =>
   harness.components.flatMap((part) => {
     if (part.kind !== "device" || state.opened.includes(part.id)) return [];
     const { device, settings } = deviceOf(part);
-    return (device.commands?.(settings, surroundingsOf(harness, state, part.id, {})) ?? []).map((c) => ({
-      part: part.id,
-      pin: c.pin,
-      at: deviceNode(part.id, c.pin),
-      against: deviceNode(part.id, c.against),
-      risesAbove: c.risesAbove,
-      fallsBelow: c.fallsBelow,
-    }));
+    return (device.commands?.(settings, surroundingsOf(harness, state, part.id, {})) ?? []).flatMap((c): CommandPin[] => {
+      const speaker = c.byMessage === true ? linMasterAt(harness, pinPlace(part.id, c.pin)) : undefined;
+      if (c.byMessage === true && speaker === undefined) return [];
+      return [
+        {
+          part: part.id,
+          pin: c.pin,
+          at: deviceNode(part.id, c.pin),
+          against: deviceNode(part.id, c.against),
+          risesAbove: c.risesAbove,
+          fallsBelow: c.fallsBelow,
+          ...(speaker === undefined ? {} : { speaker }),
+        },
+      ];
+    });
   });
 
 /** The lowest and the highest level at a pin over a period, V. */

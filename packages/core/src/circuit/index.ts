@@ -1,7 +1,7 @@
 export type { VehicleState } from "./state.ts";
 export { describeChange, describeState, openedWord, REST_STATE, stateKey, vehicleState, withoutChanges } from "./state.ts";
 export type { Fault } from "./fault.ts";
-export { fault as faultSchema } from "./fault.ts";
+export { fault as faultSchema, partsOfFault } from "./fault.ts";
 export type { BuildOptions, Circuit } from "./sound.ts";
 export { settingsOf, surroundingsOf, testLamp } from "./sound.ts";
 export type { Phase } from "./phases.ts";

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { limitedSource } from "./curves.ts";
 import { CRANKSHAFT_RPM, type DeviceKind, NO_DEGREE, SERIES_OHMS, type Surroundings } from "./device.ts";
+import { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "./pins/lin.ts";
 import { positive } from "./settings.ts";
 import { ALWAYS, NEVER, not, SILICON, type Stamp } from "./stamp.ts";
 import type { Rule } from "../solver/index.ts";
@@ -8,18 +9,18 @@ import type { Rule } from "../solver/index.ts";
 const settings = z.strictObject({
   /**
    * "lamp": excited through the warning lamp at terminal L. "command": set point by pulses at C from the engine's module, load told by M. "lin": set point by
-   * message at LIN, its own without.
+   * message at LIN, its default without.
    */
   control: z.enum(["lamp", "command", "lin"]).default("lamp"),
   ratedAmps: positive.default(120),
-  /** What it regulates to while it is told nothing by pulses at C, V at 25 °C in 12 V systems. */
+  /** What it regulates to while it is told nothing at C or LIN, V at 25 °C in 12 V systems. */
   defaultVolts: z.number().min(12).max(16).default(13.5),
   /** From C to the case, Ω. */
   commandOhms: positive.default(4700),
   /** Pulses at C count from above the one to below the other, V. */
   commandAbove: positive.default(3),
   commandBelow: positive.default(1.5),
-  /** Nothing is told at C. */
+  /** Nothing is told at C or LIN. */
   untold: z.boolean().default(false),
   /** At 25 °C as it is told, and without any control, for 12 V systems; doubled for 24 V. */
   setVolts: z.number().min(12).max(16).default(14.2),
@@ -48,6 +49,8 @@ const IRON_LOSS_TIMES = 30;
 const MIDDLE_LOAD = 0.5;
 const REGULATOR_OHMS = 0.004;
 const LAMP_SINK_OHMS = 6;
+/** What a receiver of messages is fed with while the engine turns, V in 12 V systems. */
+const CHARGED_VOLTS = 13.8;
 /** Sound rectifier in one direction, and what is left of the current with a diode gone. Estimates from the share of phases that still feed. */
 const OPEN_DIODE_SHARE = [1, 0.72, 0.45] as const;
 const SHORTED_DIODE_SHARE = [1, 0.4] as const;
@@ -72,7 +75,8 @@ function setPoint(s: Settings, at: Surroundings): number {
 /**
  * Alternator: B+, case 31, and by control L, C and M, or LIN. At rest it is a regulated source, set point behind 4 mΩ, up to a current that rises with speed; it
  * takes nothing back, as its diodes block. The lamp kind needs current through L to begin, and holds itself from then on; L then stands at its output. The commanded kind
- * falls back to its default voltage while there are no pulses at C, and then tells nothing at M.
+ * falls back to its default voltage while there are no pulses at C, and then tells nothing at M;
+ * the one on a LIN line while it does not see the line's master hold it low and let it go.
  *
  * Over time it is three phases behind their inductance and six diodes, so that ripple and a missing diode show on a trace. One open diode leaves about 72 %, two
  * 45 %, a shorted one 40 % of the current. There the field stands still as for half the rating, so that the
@@ -169,10 +173,14 @@ export const alternator: DeviceKind<Settings> = {
       : []),
   ],
   pulses: (s, at) => (s.control === "command" && at.engine !== "stopped" ? [0.5] : []),
-  commands: (s, at) =>
-    s.control === "command" && mostAmps(s, shaftRpm(s, at)) > 0
-      ? [{ pin: "C", against: "31", risesAbove: s.commandAbove, fallsBelow: s.commandBelow }]
-      : [],
+  commands: (s, at) => {
+    if (s.control === "lamp" || mostAmps(s, shaftRpm(s, at)) === 0) return [];
+    if (s.control === "command") return [{ pin: "C", against: "31", risesAbove: s.commandAbove, fallsBelow: s.commandBelow }];
+    const supply = (CHARGED_VOLTS * at.nominalVolts) / 12;
+    return [
+      { pin: "LIN", against: "31", risesAbove: LIN_RECESSIVE_SHARE * supply, fallsBelow: LIN_DOMINANT_SHARE * supply, byMessage: true },
+    ];
+  },
   untold: (s) => ({ ...s, untold: true }),
   /** A: what a sound one gives after a start. */
   ratedWork: () => 20,

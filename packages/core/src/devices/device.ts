@@ -110,6 +110,8 @@ export interface Command {
   /** It is told something while the level goes above the one and below the other within a period, V. */
   readonly risesAbove: number;
   readonly fallsBelow: number;
+  /** It is told by messages: what counts is its level while the master of its line speaks and while nobody does. */
+  readonly byMessage?: boolean;
 }
 
 /** One kind of device, whole: what it is, its equations, how it fails, what it shows. The only place that knows it. */

@@ -1,6 +1,8 @@
-import type { BusSort } from "../devices/index.ts";
+import type { BusSort, LineExtent } from "../devices/index.ts";
 import { settingsAs } from "./device-of.ts";
 import { lookupOf } from "./lookup.ts";
+import { pinPlace } from "./names.ts";
+import { endsOfNet, netAt, roleOfPlace } from "./net.ts";
 import type { Harness } from "./schema.ts";
 
 /** A module where it is on a bus. */
@@ -40,6 +42,25 @@ export function mayAsk(harness: Harness, sort: BusSort, asker: string, asked: st
     isLinMaster(harness, asker) ||
     !busMembersOf(harness).some((m) => m.sort === "lin" && isLinMaster(harness, m.id))
   );
+}
+
+/** Nodes on the line of a member's first pin and metres of wire there. */
+export function extentOfLine(harness: Harness, { id, pins }: BusMember): LineExtent {
+  const net = netAt(harness, pinPlace(id, pins[0]!));
+  if (net === undefined) return { nodes: 1, metres: 0 };
+  const wires = lookupOf(harness).wires;
+  return {
+    nodes: endsOfNet(harness, net).filter((p) => roleOfPlace(harness, p) === "bus").length,
+    metres: net.links.reduce((sum, l) => sum + (wires.get(l.id)?.lengthM ?? 0), 0),
+  };
+}
+
+/** The master of the LIN line that a place is on; undefined where none is drawn. */
+export function linMasterAt(harness: Harness, place: string): BusMember | undefined {
+  const net = netAt(harness, place);
+  if (net === undefined) return undefined;
+  const ends = endsOfNet(harness, net);
+  return busMembersOf(harness).find((m) => m.sort === "lin" && isLinMaster(harness, m.id) && ends.includes(pinPlace(m.id, m.pins[0]!)));
 }
 
 const isLinMaster = (harness: Harness, id: string): boolean =>

@@ -52,7 +52,7 @@ export { consumes, linkOf, linksAt, linksOf, loadsOf, pathOfLoad } from "./graph
 export type { KnownDevice } from "./device-of.ts";
 export { deviceOf, settingsAs } from "./device-of.ts";
 export type { BusMember } from "./bus-members.ts";
-export { busMembersOf, mayAsk } from "./bus-members.ts";
+export { busMembersOf, extentOfLine, linMasterAt, mayAsk } from "./bus-members.ts";
 export { leadFuseAmps } from "./lead-fuse.ts";
 export { lookupOf } from "./lookup.ts";
 export type { HarnessProblem } from "./validate.ts";

@@ -1,6 +1,15 @@
 import { speaking, type Fault, type VehicleState } from "../circuit/index.ts";
-import { busLevel, type BusLevel, type BusSort } from "../devices/index.ts";
-import { busMembersOf, mayAsk, moduleGround, moduleSupply, pinPlace, type BusMember, type Harness } from "../harness/index.ts";
+import { busLevel, isFreeInTime, type BusLevel, type BusSort } from "../devices/index.ts";
+import {
+  busMembersOf,
+  extentOfLine,
+  mayAsk,
+  moduleGround,
+  moduleSupply,
+  pinPlace,
+  type BusMember,
+  type Harness,
+} from "../harness/index.ts";
 import { nodeAt, solveSteadyState, type Moment, type SteadyState } from "./steady-state.ts";
 
 /** Which modules a module hears when they speak, by the levels at its own pins. */
@@ -27,7 +36,8 @@ export function busTalk(harness: Harness, state: VehicleState, faults: readonly 
           quiet.kind === "steady" &&
           speaks !== undefined &&
           levelAt(quiet.moments[0]!, listener) === "recessive" &&
-          levelAt(speaks.moments[0]!, listener) === "dominant";
+          levelAt(speaks.moments[0]!, listener) === "dominant" &&
+          letsGo(harness, speaker, quiet.moments[0]!, speaks.moments[0]!);
         return { bus: speaker.sort, from: speaker.id, to: listener.id, heard };
       });
   });
@@ -72,6 +82,15 @@ function mayMeet(harness: Harness, state: VehicleState, speaker: BusMember, list
   const heard = speaks !== undefined && levelAt(speaks.moments[0]!, listener) === "dominant";
   known.set(key, heard);
   return heard;
+}
+
+/** Whether a line is free in time once its speaker lets it go. */
+function letsGo(harness: Harness, speaker: BusMember, free: Moment, held: Moment): boolean {
+  const at = ({ circuit, point }: Moment): readonly number[] =>
+    speaker.pins.map(
+      (pin) => point.volts[nodeAt(circuit, pinPlace(speaker.id, pin))]! - point.volts[nodeAt(circuit, moduleGround(speaker.id))]!,
+    );
+  return isFreeInTime(speaker.sort, at(free), at(held), extentOfLine(harness, speaker));
 }
 
 function levelAt(m: Moment, { id, sort, pins }: BusMember): BusLevel | "asleep" {

@@ -9,6 +9,7 @@ import {
   isTold,
   type Levels,
   phasesOf,
+  speaking,
   untoldParts,
   type VehicleState,
 } from "../circuit/index.ts";
@@ -50,7 +51,7 @@ export function solveSteadyState(
   for (;;) {
     const solved = throughPhases(harness, state, [...faults, ...untoldParts(harness, [...untold], faults)], options, adds);
     if (solved.kind !== "steady") return solved;
-    const more = pins.filter((p) => !untold.has(p) && !isTold(p, levelsAt(solved, p)));
+    const more = pins.filter((p) => !untold.has(p) && !isToldIn(harness, state, faults, options, solved, p));
     if (more.length === 0) return solved;
     for (const p of more) untold.add(p);
   }
@@ -61,7 +62,22 @@ export function untoldPins(harness: Harness, state: VehicleState, faults: readon
   const pins = commandPinsOf(harness, state);
   if (pins.length === 0) return [];
   const solved = solveSteadyState(harness, state, faults, {}, () => []);
-  return solved.kind === "steady" ? pins.flatMap((p) => (isTold(p, levelsAt(solved, p)) ? [] : [p.at])) : [];
+  return solved.kind === "steady" ? pins.flatMap((p) => (isToldIn(harness, state, faults, {}, solved, p) ? [] : [p.at])) : [];
+}
+
+/** Whether a part is told something at a pin: by the pulses there, or by its level once the master of the line holds it. */
+function isToldIn(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  options: BuildOptions,
+  still: SteadyState,
+  pin: CommandPin,
+): boolean {
+  const levels = levelsAt(still, pin);
+  if (pin.speaker === undefined) return isTold(pin, levels);
+  const held = throughPhases(harness, state, [...faults, speaking(harness, pin.speaker, faults)], options, () => []);
+  return held.kind === "steady" && isTold(pin, [levelsAt(held, pin)[0], levels[1]]);
 }
 
 function levelsAt({ moments }: SteadyState, { at, against }: CommandPin): Levels {

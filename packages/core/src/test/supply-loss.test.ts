@@ -84,6 +84,18 @@ describe("a part that loses the pulses by which it is told", () => {
     expect(volts(h, IDLING, [{ kind: "series", link: "C1.7", ohms: 20_000 }], "BAT.+")).to.be.closeTo(lost, 0.01);
     expect(volts(h, IDLING, [{ kind: "series", link: "C1.7", ohms: 2000 }], "BAT.+")).to.be.above(lost + 0.5);
   });
+  it("an alternator told by messages does so where the master's low level no longer reaches it", () => {
+    const lin = provingCircuit("alternator-lin");
+    const at = (...faults: Fault[]): number => volts(lin, IDLING, faults, "BAT.+");
+    const told = at();
+    expect(told - at({ kind: "open", link: "C1.7" })).to.be.closeTo(0.7, 0.1);
+    // Its own 30 kΩ to 14.2 V less a diode against the wire's resistance: 0.4 × 13.8 V are passed at 20.6 kΩ.
+    expect(at({ kind: "series", link: "W11", ohms: 15_000 })).to.be.closeTo(told, 0.05);
+    expect(told - at({ kind: "series", link: "W11", ohms: 28_000 })).to.be.closeTo(0.7, 0.1);
+    expect(told - at({ kind: "short to ground", place: "S1", ohms: 1 })).to.be.closeTo(0.7, 0.1);
+    expect(told - at({ kind: "open", link: "F2" }), "whoever would tell it has no feed").to.be.closeTo(0.7, 0.1);
+    expect(at({ kind: "open", link: "W15" }), "another branch").to.be.closeTo(told, 0.01);
+  });
   it("pulses from behind a resistance stand at the divider that their load makes, and the duty stays", () => {
     // 10 V behind 1 kΩ on 3 kΩ: 7.5 V; off, the bias of 5 V stands behind 100 kΩ on 3 kΩ: 0.15 V.
     const { harness } = parseNotation(`circuit "Pulses from behind a resistance"

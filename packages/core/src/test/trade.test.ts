@@ -1,6 +1,6 @@
 import { expect } from "chai";
 import { type Fault, REST_STATE, type VehicleState } from "../circuit/index.ts";
-import { ntcOhms } from "../devices/index.ts";
+import { isFreeInTime, ntcOhms } from "../devices/index.ts";
 import {
   busTalk,
   getsMessages,
@@ -287,8 +287,21 @@ describe("who talks with whom", () => {
     expect(silentModules(lin, run, [bad])).to.deep.equal(["SL"]);
     expect([gets(lin, [bad], "SEM", "SL"), gets(lin, [bad], "SEM", "SR")]).to.deep.equal([false, true]);
   });
-  it("slaves on one side of a break hear each other, and none of them answers without the master", () => {
-    expect(busTalk(lin, run, [{ kind: "open", link: "W10" }]).find((t) => t.from === "SL" && t.to === "SR")?.heard).to.equal(true);
+  it("a line without the master's pull-up rests high and rises too late", () => {
+    // Three slaves of 30 kΩ: 10 kΩ on 4 × 220 pF + 4.3 m × 130 pF = 1.44 nF; 60 % are there after 0.92·14.4 µs, later than 0.208 of 52 µs. With it 0.97 kΩ: 1.3 µs.
+    expect(silentModules(lin, run, [{ kind: "open", link: "SEM.3 pull-up" }])).to.deep.equal(["SEM", "SL", "SR", "SB"]);
+    expect(volts(lin, run, [{ kind: "open", link: "SEM.3 pull-up" }], "SEM.3")).to.be.above(0.6 * 12.6);
+    // 40 Ω from 12 V hold it at 12·40/10040 less the diode: 10 kΩ. Ten slaves pull with 3 kΩ: 0.92·3 kΩ·3.1 nF are early enough.
+    const rises = (held: number, nodes: number, metres: number): boolean => isFreeInTime("lin", [12], [held], { nodes, metres });
+    expect([rises(0.0454, 4, 4.3), rises(0.15, 11, 5), rises(0.47, 4, 4.3)]).to.deep.equal([false, true, true]);
+  });
+  it("a CAN pair falls back in time with one terminator, and not without any", () => {
+    // 120 Ω on 4 × 100 pF + 20 m × 50 pF: 5·120/210 = 2.86 V fall to 0.5 V in 1.74·168 ns; 10 kΩ of the nodes alone take 32 µs of a bit of 2.
+    const falls = (apart: number): boolean => isFreeInTime("can", [2.5, 2.5], [2.5 + apart / 2, 2.5 - apart / 2], { nodes: 4, metres: 20 });
+    expect([falls(2), falls(2.86), falls((5 * 10_000) / 10_090)]).to.deep.equal([true, true, false]);
+  });
+  it("slaves on one side of a break are without the master's pull-up, and none of them answers", () => {
+    expect(busTalk(lin, run, [{ kind: "open", link: "W10" }]).find((t) => t.from === "SL" && t.to === "SR")?.heard).to.equal(false);
     expect(silentModules(lin, run, [{ kind: "open", link: "W10" }])).to.deep.equal(["SEM", "SL", "SR", "SB"]);
   });
   it("a module whose ground stands high is out of what a CAN receiver must bear", () => {

@@ -14,9 +14,9 @@ export const canPin = z.strictObject({
 
 const RECESSIVE_VOLTS = 2.5;
 const BIAS_OHMS = 25_000;
-const DRIVE_VOLTS = 5;
+export const CAN_DRIVE_VOLTS = 5;
 /** With 60 Ω across, 5 V behind twice this leave 2 V between the lines: 3.5 and 1.5 V. */
-const DRIVE_OHMS = 45;
+export const CAN_DRIVE_OHMS = 45;
 
 /**
  * One line of a high-speed CAN transceiver: 2.5 V behind 25 kΩ while awake, to ground behind 25 kΩ asleep; dominant it drives CAN high from 5 V, CAN low to
@@ -31,9 +31,9 @@ export const can: PinKind<z.infer<typeof canPin>> = {
     into.resistor(`${pin} leak`, pin, ".ground", 40 * BIAS_OHMS);
     const driving = p.holds || at.phase < p.traffic ? ALWAYS : NEVER;
     if (p.sort === "can high") {
-      into.source(`${pin} drive`, `.${pin} drive`, ".ground", DRIVE_VOLTS, DRIVE_OHMS);
+      into.source(`${pin} drive`, `.${pin} drive`, ".ground", CAN_DRIVE_VOLTS, CAN_DRIVE_OHMS);
       into.contact(`${pin} driver`, `.${pin} drive`, pin, all(awake, driving), GATE_OHMS);
-    } else into.contact(`${pin} driver`, pin, ".ground", all(awake, driving), DRIVE_OHMS);
+    } else into.contact(`${pin} driver`, pin, ".ground", all(awake, driving), CAN_DRIVE_OHMS);
   },
   modes: (p, pin, change): readonly FailureMode[] => [
     {

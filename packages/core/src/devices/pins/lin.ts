@@ -15,7 +15,7 @@ export const linPin = z.strictObject({
 const MASTER_OHMS = 1000;
 const SLAVE_OHMS = 30_000;
 /** Transistor of the driver; with the master's 1 kΩ the line falls well below 20 % of the feed. */
-const DRIVE_OHMS = 40;
+export const LIN_DRIVE_OHMS = 40;
 /** Leakage of the receiver as a resistance, Ω. */
 const RECEIVER_OHMS = 2e6;
 /** A receiver sees recessive above this share of its feed and dominant below the other. */
@@ -31,7 +31,7 @@ export const lin: PinKind<z.infer<typeof linPin>> = {
     into.diode(`${pin} pull-up diode`, `.${pin} pull`, `.${pin} gate`, SILICON);
     into.contact(`${pin} pull-up gate`, `.${pin} gate`, pin, awake, GATE_OHMS);
     into.resistor(`${pin} receiver`, pin, ".ground", RECEIVER_OHMS);
-    into.contact(`${pin} driver`, pin, ".ground", all(awake, p.holds || at.phase < p.traffic ? ALWAYS : NEVER), DRIVE_OHMS);
+    into.contact(`${pin} driver`, pin, ".ground", all(awake, p.holds || at.phase < p.traffic ? ALWAYS : NEVER), LIN_DRIVE_OHMS);
   },
   modes: (p, pin, change): readonly FailureMode[] => [
     {

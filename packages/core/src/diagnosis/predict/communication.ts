@@ -78,7 +78,7 @@ function heardChance(rows: RowStore, state: VehicleState, member: Speaker, ear: 
   const [still, held] = [rows.row(quiet, of), rows.row(speaks, of)];
   if (quiet.view === undefined || speaks.view === undefined || still === undefined || held === undefined) return NaN;
   if (!isAwakeIn(speaks.view, held, member.id)) return 0;
-  return hears(member.sort, ear, quiet.view, still, speaks.view, held) ? 1 : 0;
+  return hears(harness, member, ear, quiet.view, still, speaks.view, held) ? 1 : 0;
 }
 
 /** Chance that a code is set; NaN where no monitor says how. `liveVolts`: what a module sees at a pin, V. */

@@ -1,9 +1,10 @@
 import { speaking, type Fault } from "../../circuit/index.ts";
-import { busLevel, type BusLevel, type BusSort } from "../../devices/index.ts";
+import { busLevel, isFreeInTime, type BusLevel, type BusSort } from "../../devices/index.ts";
 import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
 import {
   busMembersOf,
   endsOfNet,
+  extentOfLine,
   linkOf,
   moduleGround,
   moduleSupply,
@@ -101,9 +102,15 @@ export function busFaultsOf(harness: Harness, module: string): readonly Supposed
   return made;
 }
 
-/** Whether one module hears another: the line must be free while nobody speaks, and held while the other does, at the listener's own pins, and the listener awake. */
-export function hears(sort: BusSort, ear: BusMember, quiet: View, still: Row, speaks: View, held: Row): boolean {
-  return level(quiet, still, sort, ear) === "recessive" && level(speaks, held, sort, ear) === "dominant";
+/**
+ * Whether one module hears another: the line must be free while nobody speaks, and held while the other does, at the listener's own pins, the listener awake, and the
+ * line free in time once it is let go.
+ */
+export function hears(harness: Harness, mouth: BusMember, ear: BusMember, quiet: View, still: Row, speaks: View, held: Row): boolean {
+  if (level(quiet, still, mouth.sort, ear) !== "recessive" || level(speaks, held, mouth.sort, ear) !== "dominant") return false;
+  const at = (view: View, row: Row): readonly number[] =>
+    mouth.pins.map((pin) => voltsIn(view, row, pinPlace(mouth.id, pin), moduleGround(mouth.id)) ?? 0);
+  return isFreeInTime(mouth.sort, at(quiet, still), at(speaks, held), extentOfLine(harness, mouth));
 }
 
 function level(view: View, row: Row, sort: BusSort, ear: BusMember): BusLevel | "asleep" {

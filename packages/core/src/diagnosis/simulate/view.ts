@@ -1,7 +1,17 @@
-import { commandPinsOf, isTold, openingLinks, untoldParts, type CommandPin, type Fault, type VehicleState } from "../../circuit/index.ts";
-import { type Harness, lookupOf, partNameIn, type PlaceId, placesOfComponent } from "../../harness/index.ts";
+import {
+  commandPinsOf,
+  isTold,
+  openingLinks,
+  speaking,
+  untoldParts,
+  type CommandPin,
+  type Fault,
+  type VehicleState,
+} from "../../circuit/index.ts";
+import { type Harness, lookupOf, moduleGround, moduleSupply, partNameIn, type PlaceId, placesOfComponent } from "../../harness/index.ts";
 import { ohmmeterBetween, ohmsShown, worksBySwitchOff } from "../../instruments/index.ts";
 import type { Delta } from "../../solver/index.ts";
+import { isOnLineOf, keepingLines } from "./message-line.ts";
 import { phaseBasesOf, type PhaseBase, type ViewOptions } from "./phase-base.ts";
 import { createPhaseSolver, type PhaseEnd } from "./phase-solver.ts";
 import { emptyRow, type Row, type RowIndex } from "./row.ts";
@@ -31,6 +41,8 @@ export interface View extends RowIndex {
 
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
+/** Levels this near those of the sound circuit are the same, as a share. */
+const SAME_SHARE = 0.03;
 /** Resistance from which on a series fault is an open one, Ω. */
 const OPEN_OHMS = 1e5;
 
@@ -46,14 +58,19 @@ export function viewOf(
   options: ViewOptions = {},
 ): View | undefined {
   const commands = options.dead === true || options.phase !== undefined ? [] : commandPinsOf(harness, state);
-  const levels = [...new Set([...commands.flatMap((c) => [c.at, c.against]), ...(options.levels ?? [])])];
+  const levels = [...new Set([...commands.flatMap((c) => [c.at, c.against, ...supplyOfSpeaker(c)]), ...(options.levels ?? [])])];
   // What works by being switched off must be seen in every phase.
   const switchedOff = parts
     .filter((id) => worksBySwitchOff(harness, id))
     .flatMap((id) => placesOfComponent(harness, lookupOf(harness).parts.get(id)!));
   const watch = options.watch === undefined ? {} : { watch: [...options.watch, ...switchedOff] };
-  return viewWith({ harness, state, places, parts, levels, commands, options: { ...options, ...watch, levels } });
+  const kept = keepingLines(harness, commands, options);
+  return viewWith({ harness, state, places, parts, levels, commands, options: { ...options, ...watch, ...kept, levels } });
 }
+
+/** Between which places the one has its supply whose messages are waited for. */
+const supplyOfSpeaker = ({ speaker }: CommandPin): readonly string[] =>
+  speaker === undefined ? [] : [moduleSupply(speaker.id), moduleGround(speaker.id)];
 
 /** What a view is told of. */
 interface Scope {
@@ -118,34 +135,54 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
   }
 
   /** Which pins that wait for pulses see none in a row. */
-  const untoldIn = (row: Row): readonly CommandPin[] =>
+  const untoldIn = (row: Row, faults: readonly Fault[], fill: (faults: readonly Fault[]) => Row | undefined): readonly CommandPin[] =>
     row.unsolved
       ? []
       : commands.filter((c) => {
-          const seen = row.moments.map(({ volts }) => volts[levelIndex.get(c.at)!]! - volts[levelIndex.get(c.against)!]!);
-          return seen.length > 0 && !isTold(c, [Math.min(...seen), Math.max(...seen)]);
+          const seen = levelsIn(row, c.at, c.against);
+          if (seen.length === 0) return false;
+          if (c.speaker === undefined) return !isTold(c, [Math.min(...seen), Math.max(...seen)]);
+          if (leavesLine(row, faults, c)) return false;
+          const held = fill([...faults, speaking(harness, c.speaker, faults)]);
+          return held !== undefined && !isTold(c, [Math.min(...levelsIn(held, c.at, c.against)), Math.max(...seen)]);
         });
+
+  const levelsIn = (row: Row, at: string, against: string): readonly number[] =>
+    row.moments.map(({ volts }) => volts[levelIndex.get(at)!]! - volts[levelIndex.get(against)!]!);
+
+  const known: { sound?: Row } = {};
+  /** Whether faults leave a line of messages as it is while all is sound: none is on it, and what stands there and at whoever speaks is the same. */
+  function leavesLine(row: Row, faults: readonly Fault[], c: CommandPin): boolean {
+    if (known.sound === undefined || faults.some((f) => isOnLineOf(harness, f, c))) return false;
+    const isSame = (a: string, b: string): boolean => {
+      const [now, then] = [levelsIn(row, a, b), levelsIn(known.sound!, a, b)];
+      return now.length === then.length && now.every((v, i) => Math.abs(v - then[i]!) < SAME_SHARE * Math.abs(then[i]!));
+    };
+    const [plus, minus] = supplyOfSpeaker(c);
+    return isSame(c.at, c.against) && isSame(plus!, minus!);
+  }
 
   /** The row with what parts do that are told nothing by these faults. `fill`: undefined where it would have to be solved in full. */
   function settled(faults: readonly Fault[], fill: (faults: readonly Fault[]) => Row | undefined): Row | undefined {
     const untold = new Set<CommandPin>();
     for (;;) {
       const row = fill([...faults, ...untoldParts(harness, [...untold], faults)]);
-      const more = row === undefined ? [] : untoldIn(row).filter((c) => !untold.has(c));
+      const more = row === undefined ? [] : untoldIn(row, faults, fill).filter((c) => !untold.has(c));
       if (more.length === 0) return row;
       for (const c of more) untold.add(c);
     }
   }
 
-  const fullRowOf = (faults: readonly Fault[]): Row =>
-    settled(faults, (all) => {
-      const row = emptyRow(places.length, parts.length);
-      throughPhases(
-        all,
-        (base, supposed, longest) => addQuick(base, supposed, longest, row, base === last) ?? addInFull(base, supposed, row),
-      );
-      return row;
-    })!;
+  function plainRowOf(faults: readonly Fault[]): Row {
+    const row = emptyRow(places.length, parts.length);
+    throughPhases(
+      faults,
+      (base, supposed, longest) => addQuick(base, supposed, longest, row, base === last) ?? addInFull(base, supposed, row),
+    );
+    return row;
+  }
+
+  const fullRowOf = (faults: readonly Fault[]): Row => settled(faults, plainRowOf)!;
 
   const quickRowOf = (faults: readonly Fault[]): Row | undefined =>
     settled(faults, (all) => {
@@ -155,7 +192,8 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
 
   function ampsOf(faults: readonly Fault[], link: string): number | undefined {
     let sum = 0;
-    const all = commands.length === 0 ? faults : [...faults, ...untoldParts(harness, untoldIn(fullRowOf(faults)), faults)];
+    const all =
+      commands.length === 0 ? faults : [...faults, ...untoldParts(harness, untoldIn(fullRowOf(faults), faults, plainRowOf), faults)];
     const isWhole = throughPhases(all, (base, supposed, longest) => {
       const found = quickPoints(base, supposed, longest);
       if (found === undefined) return undefined;
@@ -177,11 +215,12 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
   }
 
   const sound = fullRowOf([]);
-  const never = untoldIn(sound);
+  const never = untoldIn(sound, [], plainRowOf);
   if (never.length > 0) {
     const also = [...(options.also ?? []), ...untoldParts(harness, never, options.also ?? [])];
     return viewWith({ ...scope, commands: commands.filter((c) => !never.includes(c)), options: { ...options, also } });
   }
+  known.sound = sound;
   const narrowed: View["narrowed"] = (fewer, those) => {
     const index = new Map(places.map((p, i) => [p, i]));
     const kept = fewer.flatMap((p) => index.get(p) ?? []);
