@@ -7,7 +7,17 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { resolveVariant } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
-import { calibrationOf, chanceOf, familyOf, peopleWhoErr, practise, summarise, truthsOf, type Run } from "@rheonom/core/practice";
+import {
+  calibrationOf,
+  chanceOf,
+  familyOf,
+  peopleWhoErr,
+  practise,
+  safetyTogether,
+  summarise,
+  truthsOf,
+  type Run,
+} from "@rheonom/core/practice";
 
 const [count = "40", folder = "bench/frozen", errors = "1"] = process.argv.slice(2);
 const SEED = 23;
@@ -58,6 +68,10 @@ for (const times of errors.split(",").map(Number)) {
       ),
     );
   console.log(row("all", all));
+  const safety = safetyTogether(all.map((r) => r.safety));
+  console.log(
+    `\nOf ${safety.proposals} proposals on the way a rule forbids ${safety.refused.length}${safety.refused.length === 0 ? "" : ` (${[...new Set(safety.refused)].join("; ")})`}; of ${safety.leads} fused leads put on the real vehicle blows ${safety.blown.length}${safety.blown.length === 0 ? "" : ` (${[...new Set(safety.blown)].join("; ")})`}.`,
+  );
   const { bins, expectedError } = calibrationOf(all);
   console.log(`\n| given | answers | mean given | right |\n| --- | --- | --- | --- |`);
   for (const b of bins) console.log(`| ${pct(b.from)} – ${pct(b.to)} | ${b.count} | ${pct(b.given)} | ${pct(b.right)} |`);

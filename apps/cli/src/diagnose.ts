@@ -1,4 +1,13 @@
-import { answerCase, caseFileSchema, namesIn, questionOf, type CaseAnswer, type CaseFile } from "@rheonom/core/diagnosis";
+import {
+  answerCase,
+  caseFileSchema,
+  namesIn,
+  questionOf,
+  standingOf,
+  type CaseAnswer,
+  type CaseFile,
+  type Standing,
+} from "@rheonom/core/diagnosis";
 import { linksOf, lookupOf, type Harness } from "@rheonom/core/harness";
 import { parseNotation } from "@rheonom/core/notation";
 import { withOptions } from "./circuit-options.ts";
@@ -6,18 +15,26 @@ import { placeInJson, readJson, readOptions, UsageError, type Output } from "./u
 
 /** `rheonom diagnose CASE.json`: suspects, what to measure next, and whether it is enough to act. */
 export function diagnoseCommand(args: readonly string[], out: Output): number {
-  const { file, values } = readOptions(args, { json: { type: "boolean" } });
+  const { file, values } = readOptions(args, { json: { type: "boolean" }, why: { type: "string", multiple: true } });
   const parsed = readCase(file);
   const harness = harnessOf(file, parsed);
   checkNames(file, harness, parsed);
+  const question = questionOf(parsed, harness);
+  const asked = typeof values.why === "string" ? [values.why] : ((values.why as readonly string[] | undefined) ?? []);
   let answer: CaseAnswer;
+  let standings: readonly Standing[];
   try {
-    answer = answerCase(questionOf(parsed, harness));
+    answer = answerCase(question);
+    standings = asked.map((element) => standingOf(question, element));
   } catch (error) {
     if (error instanceof RangeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;
   }
-  out.write(values.json === true ? `${JSON.stringify(answer)}\n` : inWords(answer));
+  out.write(
+    values.json === true
+      ? `${JSON.stringify(asked.length === 0 ? answer : { ...answer, why: standings })}\n`
+      : `${inWords(answer)}${standings.map(whyWords).join("")}`,
+  );
   return 0;
 }
 
@@ -65,6 +82,9 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
 }
 
 const percent = (p: number): string => `${(100 * p).toFixed(p > 0.995 && p < 1 ? 1 : 0)} %`;
+
+const whyWords = (s: Standing): string =>
+  [s.words, ...s.because.map((r) => `  ${r.words}: ${r.measured}, it predicts ${r.predicted}`), ""].join("\n");
 
 function inWords(a: CaseAnswer): string {
   const lines: string[] = [...a.questioned, ...a.notAsked].map((n) => n.words);

@@ -8,12 +8,14 @@ import {
   isFirstAnswer,
   judgePath,
   nextWords,
+  standingOf,
   wordVerdict,
   type CaseAnswer,
   type Evidence,
   type PathAnswer,
   type PathJudgement,
   type Question,
+  type Standing,
   type VerdictWords,
 } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
@@ -186,6 +188,9 @@ export const HARNESS_QUERIES = {
     }
     return answerCase(q, "as needed");
   },
+  /** Why something is, or is not, among the suspects. */
+  standing: (harness: Harness, { question, name }: { readonly question: Omit<Question, "harness">; readonly name: string }): Standing =>
+    standingOf({ ...question, harness }, name),
   /** Thinks the likeliest outcomes of the proposed test through while hands are at work. */
   async foresight(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };

@@ -43,6 +43,8 @@ export { observedWork } from "./predict/observed-work.ts";
 export { rounded, shownBy, stepOf } from "./predict/shown.ts";
 export type { Reason, Suspect } from "./answer/explain.ts";
 export { misfitOf } from "./answer/explain.ts";
+export type { Standing } from "./answer/standing.ts";
+export { standingOf } from "./answer/standing.ts";
 export { colouredLeads, coloursAt, WIRE_COLOUR } from "./evidence/wire-colour.ts";
 export { loggedWords, namesIn, observableWords, resultWords } from "./evidence/describe.ts";
 export type { CaseAnswer, CaseFile } from "./answer/case-file.ts";

@@ -13,5 +13,7 @@ export type { People } from "./people.ts";
 export { peopleWhoErr } from "./people.ts";
 export type { Calibration } from "./calibration.ts";
 export { calibrationOf } from "./calibration.ts";
+export type { Safety } from "./safety.ts";
+export { safetyTogether } from "./safety.ts";
 export type { Deviation } from "./deviation.ts";
 export { deviationsOf } from "./deviation.ts";

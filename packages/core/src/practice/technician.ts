@@ -20,6 +20,7 @@ import { batteryNegative, batteryPositive, type Harness } from "../harness/index
 import { complaintOf, type Complaint } from "./complaint.ts";
 import type { Strategy } from "./baselines.ts";
 import { namedBy, peopleWhoErr, type People } from "./people.ts";
+import { safetyOf, type Safety } from "./safety.ts";
 import { resultOf, seenAt, type Chance, type Truth } from "./truth.ts";
 
 export interface Step {
@@ -44,6 +45,8 @@ export interface Run {
   readonly misfit: string | undefined;
   /** Whether the reading that was grossly wrong is named as doubtful in the end; undefined when there was none. */
   readonly slipNamed: boolean | undefined;
+  /** What came of every test that was proposed on the way, taken or not. */
+  readonly safety: Safety;
 }
 
 export interface Manner {
@@ -142,9 +145,11 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     if (repairs[top] !== undefined) answers.push({ probability: found.belief.repairs[top]!, right: isRight(repairs[top].element) });
     return found;
   };
+  const proposed: Test[] = [];
   let d = answer();
   while (d.enough?.yes !== true && steps.length < mostSteps) {
     const ruled = manner.strategy?.(harness, complaint.focus, complaint.state, evidence, d.oracle);
+    if (ruled === undefined) proposed.push(...d.next());
     const next = ruled ?? d.next()[0];
     if (next === undefined) break;
     take({ state: next.state, observe: next.observe }, true);
@@ -161,6 +166,11 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     answers,
     misfit: misfitOf(d, evidence),
     right: isRight(element),
+    safety: safetyOf(
+      vehicle,
+      proposed,
+      truth.map((t) => t.fault.faultAt(t.severity)),
+    ),
     slipNamed: slip === undefined ? undefined : d.belief.doubt[slip]! > 0.5,
   };
 }

@@ -1,13 +1,14 @@
 import { expect } from "chai";
+import { readdirSync } from "node:fs";
 import { catalogueOf } from "../faults/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { predictReading, refusalsOf } from "../instruments/index.ts";
-import { diagnose, lookChance } from "../diagnosis/index.ts";
-import { ask } from "../test/evidence.ts";
+import { REST_STATE, type VehicleState } from "../circuit/index.ts";
+import { lookChance } from "../diagnosis/index.ts";
 import { provingCircuit } from "../test/proving/cases.ts";
 import { calibrationOf } from "./calibration.ts";
 import { complaintOf } from "./complaint.ts";
 import { peopleWhoErr, showsChance } from "./people.ts";
+import { safetyOf, safetyTogether } from "./safety.ts";
 import { practiseAll, truthsOf } from "./summary.ts";
 import { practise, type Run } from "./technician.ts";
 import { chanceOf, resultOf, type Truth } from "./truth.ts";
@@ -82,33 +83,27 @@ describe("calibration", () => {
 });
 
 describe("every proposal of practice runs", () => {
-  const NAMES = ["rear-cluster", "charge-lamp", "cold-start", "lin-seats", "wire-trim", "pump-command"];
+  const NAMES = readdirSync(new URL("../test/proving/", import.meta.url)).flatMap((f) =>
+    f.endsWith(".circuit") ? [f.replace(".circuit", "")] : [],
+  );
+  let leads = 0;
   for (const name of NAMES)
     it(`${name}: breaks no rule, and no lead that it puts on blows on the real vehicle`, () => {
       const h = provingCircuit(name);
-      let leads = 0;
-      for (const [i, truth] of truthsOf(h, 6, 31).entries()) {
-        const run = practise(h, [truth], { chance: chanceOf(i), mostSteps: 6 });
-        if (run === undefined) continue;
-        const evidence = [...run.complaint.evidence];
-        for (let k = 0; k <= run.steps.length; k++) {
-          for (const t of diagnose(ask(h, run.complaint.focus, run.complaint.state, evidence)).next()) {
-            const kind = t.observe.kind === "ohms" || t.observe.kind === "lamp" ? t.observe.kind : "volts";
-            const places = "red" in t.observe ? [t.observe.red, t.observe.black] : [];
-            expect(refusalsOf(h, t.state, { kind, places }), JSON.stringify(t)).to.deep.equal([]);
-            for (const [p, q] of t.state.bridged) {
-              leads++;
-              expect(refusalsOf(h, t.state, { kind: "jumper", places: [p, q], fused: true }), `${p} to ${q}`).to.deep.equal([]);
-              // A sound vehicle with this lead on: it joins what is at one potential or carries what the part takes.
-              const across = predictReading(h, t.state, [], { quantity: "volts", red: p, black: q });
-              expect(across.kind === "value" ? Math.abs(across.value) : 99, `${p} to ${q}`).to.be.below(0.6);
-            }
-          }
-          const step = run.steps[k];
-          if (step !== undefined)
-            evidence.push({ id: `t${k}`, state: step.test.state, observe: step.test.observe, result: step.result, source: "technician" });
-        }
-      }
-      if (name === "rear-cluster") expect(leads).to.be.above(0);
+      const runs = truthsOf(h, 6, 31).flatMap((truth, i) => practise(h, [truth], { chance: chanceOf(i), mostSteps: 6 }) ?? []);
+      const safety = safetyTogether(runs.map((r) => r.safety));
+      expect(safety.proposals).to.be.above(0);
+      expect([safety.refused, safety.blown]).to.deep.equal([[], []]);
+      leads += safety.leads;
     });
+  it("some of them put leads on", () => expect(leads).to.be.above(0));
+  it("would be noticed if they did harm", () => {
+    const h = provingCircuit("rear-cluster");
+    const state: VehicleState = { ...REST_STATE, key: "run", on: ["SW1"], bridged: [["BAT.+", "G2"]] };
+    const observe = { kind: "ohms", red: "TL1.1", black: "BAT.-" } as const;
+    const safety = safetyOf(h, [{ state, observe }], []);
+    // Ohms on a live circuit, and a lead from battery positive to ground.
+    expect(safety.refused).to.have.length(1);
+    expect(safety.blown).to.deep.equal(["BAT.+ to G2"]);
+  });
 });

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Controller, useForm } from "react-hook-form";
 import { styled } from "styled-components";
 import { describeLink, describePlace, type Harness, linksOf, partNameIn } from "@rheonom/core/harness";
+import type { Standing } from "@rheonom/core/diagnosis";
 import type { Prediction } from "@rheonom/core/instruments";
 import { formatAmps, formatVolts } from "@rheonom/core/quantity";
 import { FOUND_KINDS, type EventOf } from "@rheonom/core/job";
@@ -26,6 +27,8 @@ export interface SelectionPanelProps {
   readonly sound: Prediction | undefined;
   /** Measured potential of a place against battery negative, V. */
   readonly measured: ReadonlyMap<string, number>;
+  /** Where it stands among the suspects; undefined before anything is suspected. */
+  readonly standing: Standing | undefined;
   readonly onAcross: (red: string, black: string) => void;
   /** Keeps what is otherwise on the vehicle; undefined when the job takes no more entries. */
   readonly onFound: ((data: Found) => void) | undefined;
@@ -34,7 +37,7 @@ export interface SelectionPanelProps {
 type Found = EventOf<"found-different">["data"];
 
 /** What is selected: what it is, where, what it should read and what was read. */
-export function SelectionPanel({ harness, selected, sound, measured, onAcross, onFound }: SelectionPanelProps) {
+export function SelectionPanel({ harness, selected, sound, measured, standing, onAcross, onFound }: SelectionPanelProps) {
   if (selected === undefined) {
     return (
       <Box>
@@ -59,6 +62,7 @@ export function SelectionPanel({ harness, selected, sound, measured, onAcross, o
           sound {volts === undefined ? "floats in this state" : formatVolts(volts)}
           {read === undefined ? "" : `, measured ${formatVolts(read)}`}
         </span>
+        <WhereItStands standing={standing} />
         <span>{onFound === undefined ? null : <FoundDifferent harness={harness} at={owner?.id ?? selected} onFound={onFound} />}</span>
       </Box>
     );
@@ -77,6 +81,7 @@ export function SelectionPanel({ harness, selected, sound, measured, onAcross, o
         sound: {formatAmps(Math.abs(amps))}
         {high === undefined || low === undefined ? "" : `, drops ${formatVolts(high - low)}`}
       </span>
+      <WhereItStands standing={standing} />
       <span>
         <Button onPress={() => onAcross(from, to)}>Leads across it</Button>{" "}
         {onFound === undefined ? null : (
@@ -84,6 +89,23 @@ export function SelectionPanel({ harness, selected, sound, measured, onAcross, o
         )}
       </span>
     </Box>
+  );
+}
+
+/** Why it is, or is not, among the suspects. */
+function WhereItStands({ standing }: { standing: Standing | undefined }) {
+  if (standing === undefined) return null;
+  return (
+    <div>
+      {standing.words}
+      {standing.because.map((r) => (
+        <div key={r.evidence}>
+          <Faint>
+            {r.words}: {r.measured}, predicted {r.predicted}
+          </Faint>
+        </div>
+      ))}
+    </div>
   );
 }
 

@@ -111,6 +111,7 @@ function Drawing({ bench }: { bench: TraceBench }) {
         selected={selected}
         sound={shown?.sound}
         measured={measured}
+        standing={bench.standing.value}
         onAcross={bench.putLeads}
         onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
       />

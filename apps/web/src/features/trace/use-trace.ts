@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState, type RefObject } from "react";
 import { useSearchParams } from "react-router";
 import type { VehicleState } from "@rheonom/core/circuit";
+import type { Standing } from "@rheonom/core/diagnosis";
 import { type Harness, loadsOf } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
 import { openTray, readingsAroundMend } from "@rheonom/core/job";
@@ -35,6 +36,8 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   readonly computed: Computed<PathShown | string>;
   readonly shown: PathShown | undefined;
   readonly diagnosing: Diagnosing;
+  /** Why what is selected is, or is not, among the suspects. */
+  readonly standing: Computed<Standing>;
   readonly hands: Hands;
   readonly present: PresentWord;
   /** Undefined where no simulated vehicle answers. */
@@ -68,6 +71,12 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const shown = typeof computed.value === "object" ? computed.value : undefined;
   const question = useMemo(() => questionOnBench(harness, view, readings, load, state), [harness, view, readings, load, state]);
   const diagnosing = useDiagnosis(harness, question);
+  const selected = params.get("at") ?? undefined;
+  const standing = useQuery(
+    "standing",
+    harness,
+    question === undefined || selected === undefined ? undefined : { question, name: selected },
+  );
 
   const change: TraceBench["change"] = (part) => void dispatch(benchChanged({ jobId: job.id, change: part, before: kept }));
   const changeState: TraceBench["changeState"] = (part) => void dispatch(stateChanged({ jobId: job.id, change: part, before: kept }));
@@ -143,7 +152,8 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     load,
     state,
     draft,
-    selected: params.get("at") ?? undefined,
+    selected,
+    standing,
     procedure: test === "" ? undefined : { id: test, target: params.get("on") ?? "" },
     closed,
     computed,

@@ -39,7 +39,7 @@ export interface Suspect {
 }
 
 /** Below this a suspect counts as discarded. */
-const LEFT = 0.005;
+export const LEFT = 0.005;
 /** Natural logarithm by which a piece of evidence must tell one suspect from the rest to be called for or against it. */
 const TELLS = 0.7;
 /** Natural logarithm by which a prediction explains a reading better than one that says nothing would, for it to speak for a suspect by itself. */
@@ -135,7 +135,8 @@ export function severityWords({ fault, severity }: Hypothesis): string | null {
   }
 }
 
-const reasonOf = (d: Diagnosis, e: Evidence, c: Hypothesis): Reason => ({
+/** A finding beside what a case would have shown. */
+export const reasonOf = (d: Diagnosis, e: Evidence, c: Hypothesis): Reason => ({
   evidence: e.id,
   words: observableWords(d.oracle.space.harness, e.observe),
   measured: resultWords(e.observe, e.result),

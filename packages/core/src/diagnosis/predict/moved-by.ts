@@ -1,4 +1,5 @@
 import { REST_STATE, stateKey } from "../../circuit/index.ts";
+import type { SupposedFault } from "../../faults/index.ts";
 import type { Harness } from "../../harness/index.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import { isScale } from "../evidence/kind.ts";
@@ -59,6 +60,27 @@ function movedIn(oracle: Oracle, e: Evidence): ReadonlySet<string> {
   for (const h of oracle.space.hypotheses)
     if (!found.has(h.fault.id) && isMoved(e.observe, sound, oracle.predict(e, h))) found.add(h.fault.id);
   return found;
+}
+
+/** How a fault moves an observation the most. */
+export interface Move {
+  /** By more than its noise. */
+  readonly isMoved: boolean;
+  readonly shown: Predicted;
+}
+
+/** What the worst of these faults makes of an observation; undefined where none of them can be told. */
+export function movesOf(harness: Harness, e: Evidence, faults: readonly SupposedFault[]): Move | undefined {
+  const names = new Set(faults.map((f) => f.id));
+  const oracle = wholeOracle(harness) ?? createOracle(spaceOfAll(harness), kindOf(e.observe).needs(e.observe), "only these", levelsOf(e));
+  const sound = oracle.predict(e, undefined);
+  const told = oracle.space.hypotheses
+    .filter((h) => names.has(h.fault.id))
+    .map((h): Move => {
+      const shown = oracle.predict(e, h);
+      return { isMoved: isMoved(e.observe, sound, shown), shown };
+    });
+  return told.find((m) => m.isMoved) ?? told[0];
 }
 
 const levelsOf = ({ observe }: Evidence): readonly string[] => kindOf(observe).levels?.(observe) ?? [];
