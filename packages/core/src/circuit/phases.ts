@@ -44,11 +44,17 @@ export function blownFuses(harness: Harness, { netlist: { elements }, elementOf 
   });
 }
 
-/** Names of everything in a circuit that may blow: its fuses and the leads put on it. */
-export const openingLinks = (harness: Harness, elementOf: ReadonlyMap<string, number>): readonly string[] => [
-  ...harness.components.flatMap((c) => (c.kind === "fuse" && elementOf.has(c.id) ? [c.id] : [])),
-  ...[...elementOf.keys()].filter((id) => id.startsWith("jumper ")),
-];
+const opening = new WeakMap<ReadonlyMap<string, number>, readonly string[]>();
+
+/** Names of everything in a circuit that may blow: its fuses and the leads put on it. A circuit is asked over and over, so that it is gathered once. */
+export function openingLinks(harness: Harness, elementOf: ReadonlyMap<string, number>): readonly string[] {
+  const made = opening.get(elementOf) ?? [
+    ...harness.components.flatMap((c) => (c.kind === "fuse" && elementOf.has(c.id) ? [c.id] : [])),
+    ...[...elementOf.keys()].filter((id) => id.startsWith("jumper ")),
+  ];
+  opening.set(elementOf, made);
+  return made;
+}
 
 const pulsed = new WeakMap<Harness, Map<string, boolean>>();
 

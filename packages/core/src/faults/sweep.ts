@@ -52,7 +52,8 @@ export function sweep(
   let updated = 0;
   states.forEach((state, s) => {
     const blown: (readonly Fault[])[] = [];
-    for (const { at, share, fusesHold } of phasesOf(harness, state)) {
+    const phases = phasesOf(harness, state);
+    for (const { at, share, fusesHold } of phases) {
       const base = baseOf(harness, state, { phase: at, fusesHold }, places);
       if ("kind" in base) {
         for (let c = 0; c < cases.length; c++) unsolved[c * count + s] = UNSOLVED[base.kind];
@@ -67,14 +68,14 @@ export function sweep(
         if (quick !== undefined) {
           const own = faults[c]!;
           // A fuse with a bad holder does not blow, and an open one has not.
-          if (!fusesHold)
+          if (!fusesHold && phases.length > 1)
             blown[c] = blownFuses(harness, base.circuit, quick.closed).filter(
               (f) => !("link" in own && "link" in f && f.link === own.link),
             );
           updated += share;
           return base.read(quick, volts, into, share);
         }
-        const why = inFull(harness, state, supposed, { phase: at, fusesHold }, base, volts, into, share);
+    const why = inFull(harness, state, supposed, { phase: at, fusesHold }, base, volts, into, share);
         if (why !== 0) unsolved[c * count + s] = why;
       });
     }
