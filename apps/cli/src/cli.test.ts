@@ -72,6 +72,11 @@ describe("rheonom", () => {
     expect(answer.suspects[0]).to.include({ element: "W9", mode: "resistance" });
     expect((await run("diagnose", put("case.json", data))).out).to.match(/W9 .*resistance|resistance in wire W9/);
     const slip = { ...data, evidence: [seen, volts("C9.1a", 5)] };
+    const why = await run("diagnose", put("case.json", data), "--why", "W9", "--why", "BAT");
+    expect(why.out)
+      .to.match(/W9 is among the suspects/)
+      .and.to.match(/BAT is ruled out/);
+    expect((await run("diagnose", put("case.json", data), "--why", "W99")).err).to.match(/nothing called W99/);
     expect((await run("diagnose", put("slip.json", slip))).err).to.match(/evidence\.1\.observe: the circuit has nothing called C9\.1a/);
     expect(
       (await run("diagnose", put("word.json", { ...data, evidence: [{ ...seen, result: { kind: "value", value: 1 } }] }))).err,

@@ -26,8 +26,8 @@ rheonom read FILE.circuit --look ...
     What a person sees and hears: lamps, motors, relays, modules awake or silent, fuses.
 rheonom sweep FILE.circuit [STATE | --states all] [--json]
     Every single fault of the circuit in a state, or in every key and engine state, and where it shows.
-rheonom diagnose CASE.json [--json]
-    Suspects with what speaks for and against them, what to measure next, and whether it is enough to act.
+rheonom diagnose CASE.json [--why NAME]... [--json]
+    Suspects with what speaks for and against them, what to measure next, and whether it is enough to act; with --why also why something is, or is not, among them.
 rheonom practise --auto --harness FILE (--fault ID [--severity N]... [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
     A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
 rheonom shared FILE.circuit --failing A,B [--working C,D] [--options ...] [--json]

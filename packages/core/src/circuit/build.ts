@@ -167,7 +167,24 @@ export function deltaOfAll(
   return { added, replaced };
 }
 
+const settingsDeltas = new WeakMap<Circuit, WeakMap<Fault, { readonly delta: Delta | undefined }>>();
+
+/** A part that is not as its settings say; made once for a circuit and a fault, as a part is stamped anew for it. */
 function deltaOfSettings(
+  circuit: Circuit,
+  harness: Harness,
+  state: VehicleState,
+  fault: Extract<Fault, { kind: "settings" }>,
+  options: BuildOptions,
+): Delta | undefined {
+  const byFault = settingsDeltas.get(circuit) ?? new WeakMap<Fault, { readonly delta: Delta | undefined }>();
+  settingsDeltas.set(circuit, byFault);
+  const made = byFault.get(fault) ?? { delta: newDeltaOfSettings(circuit, harness, state, fault, options) };
+  byFault.set(fault, made);
+  return made.delta;
+}
+
+function newDeltaOfSettings(
   circuit: Circuit,
   harness: Harness,
   state: VehicleState,

@@ -75,7 +75,7 @@ export function sweep(
           updated += share;
           return base.read(quick, volts, into, share);
         }
-    const why = inFull(harness, state, supposed, { phase: at, fusesHold }, base, volts, into, share);
+        const why = inFull(harness, state, supposed, { phase: at, fusesHold }, base, volts, into, share);
         if (why !== 0) unsolved[c * count + s] = why;
       });
     }

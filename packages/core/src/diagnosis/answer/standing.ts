@@ -73,7 +73,7 @@ function suspected(d: Diagnosis, element: string, probability: number, weighed: 
     element,
     standing: "suspect",
     probability,
-    words: `${element} is among the suspects: ${best.fault.words}.`,
+    words: `${element} is among the suspects, ${probability > 0.995 ? "> 99" : Math.round(100 * probability)} %: ${best.fault.words}.`,
     because: [],
   };
 }

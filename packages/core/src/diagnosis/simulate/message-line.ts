@@ -4,18 +4,20 @@ import type { ViewOptions } from "./phase-base.ts";
 
 const lineOf = (harness: Harness, { part, pin }: CommandPin): Net | undefined => netAt(harness, pinPlace(part, pin));
 
-/** Whether a fault is on the line over which a part waits for messages, or in one of the two parts at its ends. */
+/**
+ * Whether a fault is on the line over which a part waits for messages, in that part, or in what speaks on it. What takes the feed or ground from whoever speaks shows by the levels there.
+ */
 export function isOnLineOf(harness: Harness, fault: Fault, c: CommandPin): boolean {
   const line = lineOf(harness, c);
-  const ends = [c.part, c.speaker?.id];
-  const isThere = (place: string): boolean => ends.includes(partNameIn(place)) || (line !== undefined && netAt(harness, place) === line);
+  const isThere = (place: string): boolean => partNameIn(place) === c.part || (line !== undefined && netAt(harness, place) === line);
+  const isOfSpeaker = (link: string): boolean => c.speaker!.pins.some((pin) => link.startsWith(`${c.speaker!.id}.${pin} `));
   return partsOfFault(harness, fault).some((f) => {
     switch (f.kind) {
       case "open":
       case "series":
       case "stuck": {
         const link = linkOf(harness, f.link);
-        return isThere(f.link) || (link !== undefined && (isThere(link.a) || isThere(link.b)));
+        return isOfSpeaker(f.link) || isThere(f.link) || (link !== undefined && (isThere(link.a) || isThere(link.b)));
       }
       case "short to ground":
       case "short to feed":
@@ -23,7 +25,7 @@ export function isOnLineOf(harness: Harness, fault: Fault, c: CommandPin): boole
       case "across":
         return isThere(f.from) || isThere(f.to);
       case "settings":
-        return ends.includes(f.component);
+        return f.component === c.part || f.component === c.speaker?.id;
       case "lead":
         return false;
     }

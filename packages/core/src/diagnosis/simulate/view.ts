@@ -41,8 +41,8 @@ export interface View extends RowIndex {
 
 /** Current below which a link counts as carrying nothing, A: resistance in it is not seen. */
 const NOTHING_AMPS = 1e-9;
-/** Levels this near those of the sound circuit are the same, as a share. */
-const SAME_SHARE = 0.03;
+/** A line of messages whose levels are this near those of the sound circuit, as a share, is heard as there: between 40 and 60 % of the supply lies more. */
+const SAME_SHARE = 0.12;
 /** Resistance from which on a series fault is an open one, Ω. */
 const OPEN_OHMS = 1e5;
 
@@ -143,9 +143,23 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
           if (seen.length === 0) return false;
           if (c.speaker === undefined) return !isTold(c, [Math.min(...seen), Math.max(...seen)]);
           if (leavesLine(row, faults, c)) return false;
-          const held = fill([...faults, speaking(harness, c.speaker, faults)]);
-          return held !== undefined && !isTold(c, [Math.min(...levelsIn(held, c.at, c.against)), Math.max(...seen)]);
+          const low = levelWhileHeld([...faults, speaking(harness, c.speaker, faults)], c, fill);
+          return low !== undefined && !isTold(c, [low, Math.max(...seen)]);
         });
+
+  /** The level at a pin that waits for messages while the line is held, V: from the longest phase alone where the factors give it. */
+  function levelWhileHeld(
+    faults: readonly Fault[],
+    { at, against }: CommandPin,
+    fill: (faults: readonly Fault[]) => Row | undefined,
+  ): number | undefined {
+    const { nodeOf } = bases[0]!.circuit;
+    const [a, b] = [nodeOf.get(at), nodeOf.get(against)];
+    const quick = a === undefined || b === undefined ? undefined : quickPoints(bases[0]!, faults, undefined)?.points;
+    if (quick !== undefined) return Math.min(...quick.map(({ volts }) => volts[a!]! - volts[b!]!));
+    const row = fill(faults);
+    return row === undefined ? undefined : Math.min(...levelsIn(row, at, against));
+  }
 
   const levelsIn = (row: Row, at: string, against: string): readonly number[] =>
     row.moments.map(({ volts }) => volts[levelIndex.get(at)!]! - volts[levelIndex.get(against)!]!);
@@ -232,6 +246,12 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
     return viewOver(narrow, { ...scope, places: kept.map((i) => places[i]!), parts: those })!;
   };
 
+  const moves = firstOrderMoves(
+    bases,
+    deltaFor,
+    commands.flatMap((c) => (c.speaker === undefined ? [c.at] : [])),
+  );
+
   return {
     state,
     pulses,
@@ -239,11 +259,9 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
     sound,
     rowOf: (faults) => (faults.every(isIdle) ? sound : fullRowOf(faults)),
     quickRowOf: (faults) => (faults.every(isIdle) ? sound : quickRowOf(faults)),
-    firstOrderMove: firstOrderMoves(
-      bases,
-      deltaFor,
-      commands.map((c) => c.at),
-    ),
+    // A line of messages may be lost without any move of what stands there at rest.
+    firstOrderMove: (fault, part) =>
+      commands.some((c) => c.speaker !== undefined && isOnLineOf(harness, fault, c)) ? undefined : moves(fault, part),
     ampsOf,
     ohmsBetween,
     placeIndex: new Map(places.map((p, i) => [p as string, i])),
