@@ -112,7 +112,7 @@ SQ.2 -- YE 0.75mm2 0.5m -- C3.2 -- YE 0.75mm2 0.5m -- G1`;
   await reading(page).press("Enter");
   await expect(page.getByText(/belongs to an igniter/)).toBeVisible();
   await expect(page.getByRole("tab", { name: "Readings 0" })).toBeVisible();
-  await page.getByRole("heading", { name: "What is left" }).click();
+  await page.getByLabel("Verdict").click();
   await page.keyboard.press("Escape");
   await page.getByRole("tab", { name: /Temporary changes/ }).click();
   await page.getByRole("button", { name: /Add what you change/ }).click();
@@ -151,7 +151,7 @@ test("a form without what it needs says so at the field, and a draft survives a 
   await page.getByRole("button", { name: "Open the job" }).click();
   await expect(page.getByText("Which vehicle is it?", { exact: false })).toBeVisible();
   await expect(page.getByText("Write what the customer said", { exact: false })).toBeVisible();
-  await page.getByRole("textbox", { name: "Vehicle" }).fill("Morven Gritter");
+  await page.getByRole("combobox", { name: "Vehicle" }).fill("Morven Gritter");
   await page.getByLabel("In the customer’s words").fill("<script>alert(1)</script> & more");
   await page.reload();
   await expect(page.getByLabel("In the customer’s words")).toHaveValue("<script>alert(1)</script> & more");

@@ -5,7 +5,7 @@ test("walks through a test of the trade: state, leads, reading, and the step tha
   await workAs(page, "Ansa Tollan");
   const id = await openJob(page, "Heater lukewarm", HEATER);
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByRole("tab", { name: "Tests" }).click();
+  await page.getByRole("tab", { name: "Procedures" }).click();
   await page.getByRole("button", { name: "Voltage-drop walk: HTR" }).click();
   const steps = page.getByRole("list", { name: "Steps of Voltage-drop walk" });
   const next = steps.locator('li[data-status="next"]');
@@ -23,7 +23,7 @@ test("walks through a test of the trade: state, leads, reading, and the step tha
     const words = (await next.textContent()) ?? "";
     const state = next.getByRole("button", { name: /^Vehicle set: / });
     if ((await state.count()) > 0) await state.click();
-    await next.getByRole("button", { name: "Put them there" }).click();
+    await next.getByRole("button", { name: "Use these leads" }).click();
     await expect(reading(page)).toBeFocused();
     await page.keyboard.type(shows.find(([words_]) => words_.test(words))![1]);
     await page.keyboard.press("Enter");
@@ -45,9 +45,9 @@ test("watches a reading while things are moved, and suspects what it goes with",
   await page.clock.install();
   await page.goto(`/jobs/${id}/trace`);
   await handSwitch(page, "SW3").click();
-  await page.getByRole("region", { name: "What is left" }).getByRole("button", { name: "comes and goes" }).click();
+  await page.getByRole("region", { name: "Suspects" }).getByRole("button", { name: "Intermittent" }).click();
   await redLead(page).fill("HTR.1");
-  await page.getByRole("tab", { name: "Move and watch" }).click();
+  await page.getByRole("tab", { name: "Wiggle test" }).click();
   await page.getByRole("button", { name: "Start watching" }).click();
   const meter = page.getByRole("textbox", { name: "Meter shows" });
   const note = async (text: string): Promise<void> => {
@@ -65,10 +65,10 @@ test("watches a reading while things are moved, and suspects what it goes with",
   await note("7.2");
   await note("12.0");
   await page.getByRole("button", { name: "Stop and keep" }).click();
-  const left = page.getByRole("region", { name: "What is left" });
+  const left = page.getByRole("region", { name: "Suspects" });
   await expect(left.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText("C5", { timeout: 30_000 });
   await page.reload();
-  await page.getByRole("tab", { name: "Move and watch" }).click();
+  await page.getByRole("tab", { name: "Wiggle test" }).click();
   await page.getByText(/HTR.1 against BAT.-, \d+ s/).click();
   await expect(page.getByRole("list", { name: "What moved it" })).toContainText(/C5: left its band once, by up to -4.8\d V/);
   await expect(page.getByRole("list", { name: "What moved it" })).toContainText("W3: steady");
@@ -79,10 +79,10 @@ test("asks whether the trouble is there once it comes and goes, and keeps that w
   const id = await openJob(page, "Heater now and then", HEATER);
   await page.goto(`/jobs/${id}/trace`);
   await handSwitch(page, "SW3").click();
-  const left = page.getByRole("region", { name: "What is left" });
-  await left.getByRole("button", { name: "It is there" }).click();
-  await page.getByRole("option", { name: "now and then" }).click();
-  await page.getByText("away", { exact: true }).click();
+  const left = page.getByRole("region", { name: "Suspects" });
+  await left.getByRole("button", { name: "Fault present" }).click();
+  await page.getByRole("option", { name: "sometimes" }).click();
+  await page.getByText("absent", { exact: true }).click();
   await redLead(page).fill("HTR.1");
   await page.getByRole("textbox", { name: "Reading", exact: true }).fill("12.1");
   await page.keyboard.press("Enter");

@@ -64,7 +64,7 @@ const measure = async (page) => {
 await shoot("trace", `/jobs/${lamps}/trace`, { act: measure });
 await shoot("suspects", `/jobs/${lamps}/trace`, {
   act: async (p) => {
-    const left = p.getByRole("region", { name: "What is left" });
+    const left = p.getByRole("region", { name: "Suspects" });
     await left.getByText("why").first().waitFor({ timeout: 30_000 });
     await left.getByText("why").first().click();
     await left.evaluate((e) => e.scrollIntoView({ block: "start" }));
@@ -78,19 +78,19 @@ await shoot("tests", `/jobs/${blower}/trace?test=drop-walk`, {
       .first()
       .click();
     for (let i = 0; i < 2; i++) {
-      await p.locator('li[data-status="next"]').getByRole("button", { name: "Put them there" }).click();
+      await p.locator('li[data-status="next"]').getByRole("button", { name: "Use these leads" }).click();
       await p.keyboard.press("Escape");
       await p.locator("body").press("m");
       await p.waitForTimeout(1500);
     }
-    await p.getByRole("tab", { name: "Tests" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
+    await p.getByRole("tab", { name: "Procedures" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
   },
 });
 await shoot("move-and-watch", `/jobs/${lamps}/trace`, {
   theme: "dark",
   act: async (p) => {
     await p.getByRole("textbox", { name: "Red lead" }).fill("LA1.2");
-    await p.getByRole("tab", { name: "Move and watch" }).click();
+    await p.getByRole("tab", { name: "Wiggle test" }).click();
     await p.getByRole("button", { name: "Start watching" }).click();
     await p.waitForTimeout(3000);
     for (const spot of ["C40 tailgate hinge", "G12 tailgate frame", "G2 inner wing, right"]) {
@@ -99,7 +99,7 @@ await shoot("move-and-watch", `/jobs/${lamps}/trace`, {
     }
     await p.getByRole("button", { name: "hands off" }).click();
     await p.waitForTimeout(1200);
-    await p.getByRole("tab", { name: "Move and watch" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
+    await p.getByRole("tab", { name: "Wiggle test" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
   },
 });
 await shoot("mend", `/jobs/${lamps}/mend`, {

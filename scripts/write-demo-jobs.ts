@@ -4,8 +4,9 @@
  */
 import { readFileSync, writeFileSync } from "node:fs";
 import { REST_STATE, type Fault, type VehicleState } from "@rheonom/core/circuit";
+import type { ResultWord } from "@rheonom/core/diagnosis";
 import { displayText, predictReading, type Leads } from "@rheonom/core/instruments";
-import { EMPTY_COMPLAINT, jobEvent, uuidV7, type JobEvent } from "@rheonom/core/job";
+import { EMPTY_COMPLAINT, jobEvent, symptomState, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 
 const NOW = Date.parse("2026-05-20T15:00:00.000Z");
@@ -53,6 +54,14 @@ class DemoJob {
       instrument: "typed" as const,
     };
     return this.add(by, { type: "reading-taken", data }, 2);
+  }
+
+  /** A symptom line as the customer has it, in a state in which a good part works. */
+  says(by: string, part: string, word: ResultWord): this {
+    const { harness } = parseNotation(this.notation);
+    if (harness === undefined) throw new Error("the demo circuit has errors");
+    const state = symptomState(harness, { part, word, wrong: true });
+    return this.add(by, { type: "seen", data: { state, observe: { kind: "part", part }, word, wrong: true, source: "customer" } }, 1);
   }
 
   /** Undoes the temporary change added last. */
@@ -114,7 +123,8 @@ blower
       "Blower renewed last month at the harbour, no change.",
     ),
   )
-  .add(PELL, circuit(blower));
+  .add(PELL, circuit(blower))
+  .says(PELL, "HB1", "weak");
 blower.write("plover-hold-blower", 40);
 
 const lamps = new DemoJob(2, "brigg-work-lamps", [{ kind: "series", link: "G12", ohms: 0.34 }]);
@@ -132,6 +142,8 @@ lamps
     ),
   )
   .add(MORAG, circuit(lamps))
+  .says(MORAG, "LA1", "weak")
+  .says(MORAG, "LA2", "weak")
   .read(MORAG, "LA1", lampsOn, "BAT.+")
   .read(MORAG, "LA1", lampsOn, "LA1.1");
 lamps.write("brigg-work-lamps", 95);

@@ -39,6 +39,9 @@ function createScale(options: StaircaseOptions, top: number): (volts: number) =>
   };
 }
 
+/** Height of a number at the axis, px. */
+const LABEL_ROOM = 13;
+
 function ticksOf(options: StaircaseOptions, top: number): number[] {
   if (options.scale === "even") return Array.from({ length: Math.floor(top / (top > 16 ? 4 : 2)) + 1 }, (_, i) => i * (top > 16 ? 4 : 2));
   const end = Math.min(END_VOLTS * Math.max(1, Math.round(top / 12)), top / 3);
@@ -64,7 +67,11 @@ export function drawStaircase(harness: Harness, trace: PathJudgement, options: S
   const x = (place: number): number => LEFT + slot * (place + 0.5);
   const shapes: Shape[] = [];
 
+  let lastLabel = Infinity;
   for (const tick of ticksOf(options, top)) {
+    // Where the picture is low some lines go without their number, none of them with half of one.
+    if (lastLabel - y(tick) < LABEL_ROOM) continue;
+    lastLabel = y(tick);
     shapes.push({ t: "path", d: `M ${LEFT} ${y(tick).toFixed(1)} H ${(width - RIGHT).toFixed(1)}`, role: "grid" });
     const text = Number.isInteger(tick) ? String(tick) : tick.toFixed(1);
     shapes.push({ t: "text", x: LEFT - 8, y: y(tick) + 4, text, role: "label-faint", anchor: "end" });

@@ -195,8 +195,13 @@ function JobNotices({ job }: { job: OpenJob }) {
         </Notice>
       ) : null}
       {job.view.complaint.highVoltage ? (
-        <Notice tone="danger" title={HIGH_VOLTAGE_CAUTION.title}>
-          {HIGH_VOLTAGE_CAUTION.text}
+        <Notice tone="danger">
+          <details>
+            <summary>
+              <strong>{HIGH_VOLTAGE_CAUTION.title}.</strong> Orange cables and what they lead to are out of bounds.
+            </summary>
+            {HIGH_VOLTAGE_CAUTION.text}
+          </details>
         </Notice>
       ) : null}
       {job.view.closed === undefined ? null : (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { styled } from "styled-components";
 import { TriangleAlert } from "lucide-react";
 import { CAUTION_FOOTER, type Caution } from "@rheonom/core/job";
+import { keepItem, readLike } from "./kept.ts";
 
 const Box = styled.details`
   background: var(--caution-soft);
@@ -11,7 +12,7 @@ const Box = styled.details`
   border-radius: var(--radius);
   padding: 0 var(--s3);
   summary {
-    min-height: 40px;
+    min-height: 30px;
     display: flex;
     align-items: center;
     gap: var(--s2);
@@ -23,21 +24,30 @@ const Box = styled.details`
   }
 `;
 
-/** Cautions that were read and folded on this page; they stay one line until the page is loaded again. */
+/** Cautions that were read and folded; in a job they stay one line. */
 const folded = new Set<string>();
+const MOST_KEPT = 60;
+const KEPT = "rheonom.cautions-read";
+const readKeys = (): readonly string[] =>
+  readLike(KEPT, { keys: "" })
+    .keys.split("\n")
+    .filter((k) => k !== "");
+const isRead = (key: string): boolean => folded.has(key) || readKeys().includes(key);
 
-/** The cautions of the act at hand: open the first time, one line afterwards. */
-export function Cautions({ cautions }: { cautions: readonly Caution[] }) {
+/** The cautions of the act at hand: open the first time in a job, one line once they were folded. */
+export function Cautions({ cautions, job = "" }: { cautions: readonly Caution[]; job?: string }) {
   const [, redraw] = useState(0);
   if (cautions.length === 0) return null;
-  const key = cautions.map((c) => c.id).join("+");
+  const key = [job, ...cautions.map((c) => c.id)].join("+");
   return (
     <Box
       key={key}
-      open={!folded.has(key)}
+      open={!isRead(key)}
       onToggle={(e) => {
+        const others = readKeys().filter((k) => k !== key);
         if (e.currentTarget.open) folded.delete(key);
         else folded.add(key);
+        keepItem(KEPT, JSON.stringify({ keys: [...others, ...(e.currentTarget.open ? [] : [key])].slice(-MOST_KEPT).join("\n") }));
         redraw((n) => n + 1);
       }}
     >

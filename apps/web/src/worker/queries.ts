@@ -24,6 +24,10 @@ import {
   buildProof,
   buildReport,
   clampFacts,
+  namedParts,
+  partWords,
+  symptomsIn,
+  symptomState,
   pathsOfJob,
   triageOfJob,
   voltFacts,
@@ -32,6 +36,8 @@ import {
   type Proof,
   type ReadingView,
   type Report,
+  type SymptomLine,
+  type SymptomOffer,
 } from "@rheonom/core/job";
 import type { RuleSet } from "@rheonom/core/limits";
 import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
@@ -188,6 +194,13 @@ export const HARNESS_QUERIES = {
     }
     return answerCase(q, "as needed");
   },
+  /** Symptom lines that words may mean on this vehicle. */
+  symptoms: (harness: Harness, { words }: { readonly words: string }): readonly SymptomOffer[] => symptomsIn(harness, words),
+  /** Parts whose doing somebody tells of, by name. */
+  symptomParts: (harness: Harness, _: Readonly<Record<never, never>>): readonly { readonly id: string; readonly text: string }[] =>
+    namedParts(harness).map((c) => ({ id: c.id, text: partWords(c) })),
+  /** The state in which a symptom shows. */
+  symptomState: (harness: Harness, line: Omit<SymptomLine, "label">): VehicleState => symptomState(harness, line),
   /** Why something is, or is not, among the suspects. */
   standing: (harness: Harness, { question, name }: { readonly question: Omit<Question, "harness">; readonly name: string }): Standing =>
     standingOf({ ...question, harness }, name),

@@ -167,6 +167,8 @@ const bodies = [
         value: number.optional(),
         /** This is what is complained of: it should be otherwise. */
         wrong: z.boolean().default(false),
+        /** Who says so; somebody of the workshop when left out. */
+        source: z.enum(["technician", "customer"]).optional(),
         present: z.boolean().optional(),
       })
       .refine(

@@ -30,7 +30,7 @@ export function evidenceOf(view: JobView): readonly Evidence[] {
             state: s.data.state,
             observe: s.data.observe,
             result: s.data.word === undefined ? { kind: "value", value: s.data.value! } : { kind: "word", word: s.data.word },
-            source: "technician",
+            source: s.data.source ?? "technician",
             ...presentIn(s.data),
           },
         ],

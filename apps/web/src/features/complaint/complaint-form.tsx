@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, type ReactNode } from "react";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { Controller, useForm, type Control } from "react-hook-form";
 import { Checkbox } from "react-aria-components";
@@ -7,6 +7,7 @@ import { styled } from "styled-components";
 import { z } from "zod";
 import { complaintData, EMPTY_COMPLAINT, readVin, type ComplaintData } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
+import { Combo } from "../../ui/combo.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Columns, Row } from "../../ui/layout.tsx";
 import { Circumstances } from "./circumstances.tsx";
@@ -28,6 +29,17 @@ const Check = styled(Checkbox)`
   min-height: var(--target);
   cursor: pointer;
 `;
+const More = styled.summary`
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  font-weight: 640;
+`;
+const Folded = styled.div`
+  display: grid;
+  gap: var(--s4);
+`;
 const Form = styled.form`
   display: grid;
   gap: var(--s4);
@@ -35,7 +47,7 @@ const Form = styled.form`
 
 interface TextProps {
   readonly control: Control<ComplaintData>;
-  readonly name: "vehicle" | "registration" | "mileage" | "words" | "conditions" | "triedBefore" | "vin";
+  readonly name: "registration" | "mileage" | "words" | "conditions" | "triedBefore" | "vin";
   readonly label: string;
   readonly hint?: string;
   readonly lines?: number;
@@ -87,10 +99,30 @@ export interface ComplaintFormProps {
   readonly onSubmit: (data: ComplaintData) => void;
   readonly onChange?: (data: ComplaintData) => void;
   readonly busy?: boolean;
+  /** Vehicles to choose from by typing; free words are taken as well. */
+  readonly vehicles?: readonly { readonly id: string; readonly text: string }[];
+  /** The vehicle that was chosen; undefined once other words stand there. */
+  readonly onVehicle?: (id: string | undefined) => void;
+  /** What belongs to the vehicle: its options. */
+  readonly children?: ReactNode;
+  /** What is only asked where it changes something is folded away. */
+  readonly isShort?: boolean;
 }
 
+const NO_VEHICLES: NonNullable<ComplaintFormProps["vehicles"]> = [];
+
 /** The interview. Only the vehicle and the customer's words are needed. */
-export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit, onChange, busy = false }: ComplaintFormProps) {
+export function ComplaintForm({
+  initial = EMPTY_COMPLAINT,
+  submitWords,
+  onSubmit,
+  onChange,
+  busy = false,
+  vehicles = NO_VEHICLES,
+  onVehicle,
+  children,
+  isShort = false,
+}: ComplaintFormProps) {
   const { control, handleSubmit, subscribe } = useForm<ComplaintData>({
     resolver: zodResolver(form),
     defaultValues: initial,
@@ -101,52 +133,88 @@ export function ComplaintForm({ initial = EMPTY_COMPLAINT, submitWords, onSubmit
     if (onChange === undefined) return;
     return subscribe({ formState: { values: true }, callback: ({ values }) => onChange(values) });
   }, [subscribe, onChange]);
+  const submit = (
+    <Row>
+      <Button look="solid" type="submit" isDisabled={busy}>
+        {submitWords}
+      </Button>
+    </Row>
+  );
   return (
     <Form onSubmit={(e) => void handleSubmit(onSubmit)(e)} noValidate>
       <Columns>
-        <Text control={control} name="vehicle" label="Vehicle" hint="Make, model, engine, year" first={initial.vehicle === ""} />
+        <Controller
+          control={control}
+          name="vehicle"
+          render={({ field, fieldState }) => (
+            <Combo
+              label="Vehicle"
+              hint={
+                vehicles.length === 0
+                  ? "Make, model, engine, year"
+                  : "Type to find one of the shop’s vehicles, or write make, model, engine and year"
+              }
+              options={vehicles}
+              text={field.value}
+              onText={(text) => {
+                field.onChange(text);
+                if (!vehicles.some((v) => v.text === text)) onVehicle?.(undefined);
+              }}
+              onChoose={(id) => {
+                field.onChange(vehicles.find((v) => v.id === id)?.text ?? id);
+                onVehicle?.(id);
+              }}
+              error={fieldState.error?.message}
+              autoFocus={initial.vehicle === ""}
+              onBlur={field.onBlur}
+            />
+          )}
+        />
         <Text control={control} name="registration" label="Plate or fleet number" />
         <Text control={control} name="mileage" label="Mileage or hours" />
         <Vin control={control} />
       </Columns>
-      <Text control={control} name="words" label="In the customer’s words" lines={3} />
-      <Columns>
-        <Text
-          control={control}
-          name="conditions"
-          label="When does it happen?"
-          hint="Weather, hot or cold, bumps, steering, in gear, what was on, after what work"
-          lines={3}
-        />
-        <Text
-          control={control}
-          name="triedBefore"
-          label="What was tried before?"
-          hint="Parts fitted, fuses changed, wires added, by whom"
-          lines={3}
-        />
-      </Columns>
-      <Controller
-        control={control}
-        name="circumstances"
-        render={({ field }) => <Circumstances value={field.value} onChange={field.onChange} />}
-      />
-      <StateOfThings control={control} />
-      <Controller
-        control={control}
-        name="highVoltage"
-        render={({ field }) => (
-          <Check isSelected={field.value} onChange={field.onChange} onBlur={field.onBlur}>
-            {field.value ? <SquareCheck size={26} aria-hidden /> : <Square size={26} aria-hidden />}
-            Hybrid or electric: part of this vehicle is high voltage
-          </Check>
-        )}
-      />
-      <Row>
-        <Button look="solid" type="submit" isDisabled={busy}>
-          {submitWords}
-        </Button>
-      </Row>
+      {children}
+      <Text control={control} name="words" label="In the customer’s words" lines={isShort ? 2 : 3} />
+      {isShort ? submit : null}
+      <details open={!isShort}>
+        <More>Conditions, earlier work, warning lamps, safety</More>
+        <Folded>
+          <Columns>
+            <Text
+              control={control}
+              name="conditions"
+              label="When does it happen?"
+              hint="Weather, hot or cold, bumps, steering, in gear, what was on, after what work"
+              lines={3}
+            />
+            <Text
+              control={control}
+              name="triedBefore"
+              label="What was tried before?"
+              hint="Parts fitted, fuses changed, wires added, by whom"
+              lines={3}
+            />
+          </Columns>
+          <Controller
+            control={control}
+            name="circumstances"
+            render={({ field }) => <Circumstances value={field.value} onChange={field.onChange} />}
+          />
+          <StateOfThings control={control} />
+          <Controller
+            control={control}
+            name="highVoltage"
+            render={({ field }) => (
+              <Check isSelected={field.value} onChange={field.onChange} onBlur={field.onBlur}>
+                {field.value ? <SquareCheck size={26} aria-hidden /> : <Square size={26} aria-hidden />}
+                Hybrid or electric: part of this vehicle is high voltage
+              </Check>
+            )}
+          />
+        </Folded>
+      </details>
+      {isShort ? null : submit}
     </Form>
   );
 }

@@ -8,10 +8,11 @@ import { OneLineForm } from "../../ui/form.tsx";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { ComplaintForm } from "./complaint-form.tsx";
+import { SymptomsPanel } from "./symptoms-panel.tsx";
 
 /** What the customer brought and said, and notes that come later. */
 export function ComplaintScreen() {
-  const { job, record } = useJobContext();
+  const { job, record, harness } = useJobContext();
   const navigate = useNavigate();
   const { complaint, openedAt, openedBy } = job.view;
   // Changes that are not saved outlive a look at another screen.
@@ -26,6 +27,7 @@ export function ComplaintScreen() {
           opened {format(new Date(openedAt), "d MMM yyyy, HH:mm")} by {openedBy}
         </Faint>
       </Row>
+      {harness === undefined ? null : <SymptomsPanel harness={harness} words={complaint.words} />}
       <Panel>
         <ComplaintForm
           initial={initial}

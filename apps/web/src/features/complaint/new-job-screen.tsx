@@ -4,12 +4,14 @@ import { EMPTY_COMPLAINT, type ComplaintData } from "@rheonom/core/job";
 import { useOpenJobMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { keepItem, readLike } from "../../job/kept.ts";
-import { makeEvent, newId } from "../../job/record.ts";
+import { makeEvent, newId, record } from "../../job/record.ts";
 import { PersonDialog } from "../../job/person.tsx";
 import { store, useAppSelector } from "../../job/store.ts";
-import { Page, Panel } from "../../ui/layout.tsx";
+import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { Toggle } from "../../ui/button.tsx";
 import { ComplaintForm } from "./complaint-form.tsx";
+import { useChosenVehicle, type ChosenVehicle } from "./use-chosen-vehicle.ts";
 
 const DRAFT = "rheonom.new-job";
 
@@ -23,6 +25,7 @@ export function NewJobScreen() {
   const [unnamed, setUnnamed] = useState<ComplaintData | undefined>(undefined);
   const [initial] = useState(() => readLike(DRAFT, EMPTY_COMPLAINT));
   const person = useAppSelector((s) => s.session.person);
+  const chosen = useChosenVehicle(initial.vehicle);
   const submit = async (data: ComplaintData): Promise<void> => {
     // The name may have been given a moment ago, so it is read where it is kept.
     const by = store.getState().session.person;
@@ -31,7 +34,10 @@ export function NewJobScreen() {
     const result = await openJob(event);
     if ("error" in result) return setFailure(failureOf(result.error).message);
     localStorage.removeItem(DRAFT);
-    void navigate(`/jobs/${event.jobId}/circuit`);
+    const { wiring } = chosen;
+    if (wiring === undefined) return void navigate(`/jobs/${event.jobId}/circuit`);
+    store.dispatch(record(event.jobId, { type: "circuit-set", data: wiring }));
+    void navigate(`/jobs/${event.jobId}/complaint`);
   };
   return (
     <Page>
@@ -42,8 +48,13 @@ export function NewJobScreen() {
           submitWords={person === "" ? "Open the job …" : "Open the job"}
           onSubmit={(d) => void submit(d)}
           onChange={keepDraft}
-          busy={isLoading}
-        />
+          busy={isLoading || chosen.isComing}
+          vehicles={chosen.vehicles}
+          onVehicle={chosen.choose}
+          isShort
+        >
+          <Options chosen={chosen} />
+        </ComplaintForm>
         {failure === undefined ? null : (
           <Notice tone="danger" role="alert">
             {failure}
@@ -58,5 +69,25 @@ export function NewJobScreen() {
         }}
       />
     </Page>
+  );
+}
+
+/** What the vehicle at hand has of what its wiring knows. */
+function Options({ chosen }: { chosen: ChosenVehicle }) {
+  if (chosen.failed !== undefined) return <Notice tone="danger">{chosen.failed}</Notice>;
+  if (chosen.id === undefined)
+    return <Faint>Without a vehicle of the shop the circuit is set later: by text, form, tables or the plug finder.</Faint>;
+  if (chosen.isComing) return <p role="status">Fetching its wiring …</p>;
+  if (chosen.all.length === 0) return <Faint>Its wiring, version {chosen.version}, goes into the job.</Faint>;
+  return (
+    <Row role="group" aria-label="Options">
+      <strong>This one has</strong>
+      {chosen.all.map((o) => (
+        <Toggle key={o.id} isSelected={chosen.options.includes(o.id)} onChange={(on) => chosen.toggle(o.id, on)}>
+          {o.text}
+        </Toggle>
+      ))}
+      <Faint>Parts of options that are off are left out of the wiring of this job.</Faint>
+    </Row>
   );
 }

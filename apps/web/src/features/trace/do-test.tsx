@@ -40,21 +40,27 @@ export interface Hands {
   readonly onPrepare: (state: VehicleState) => void;
 }
 
-/** The buttons of one test: first the state, then the leads or the words. */
-export function DoTest({ test, hands, children }: { test: Test; hands: Hands; children?: ReactNode }) {
+/** The buttons of one test: first the state, then the leads or the words. `onTake`: brings the state about and puts the leads there in one. */
+export function DoTest({ test, hands, onTake, children }: { test: Test; hands: Hands; onTake?: () => void; children?: ReactNode }) {
   const { observe: o } = test;
   const ready = describeState(test.state) === describeState(hands.state);
   const words = o.kind in RESULT_WORDS ? RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] : [];
+  const isMeter = o.kind === "volts" || o.kind === "ohms" || o.kind === "amps";
   return (
     <Row>
-      {ready ? null : (
+      {onTake !== undefined && isMeter ? (
+        <Button look="solid" onPress={onTake}>
+          {ready ? "Use these leads" : "State is so, use these leads"} <kbd>n</kbd>
+        </Button>
+      ) : null}
+      {ready || (onTake !== undefined && isMeter) ? null : (
         <Button look="solid" onPress={() => hands.onPrepare(test.state)}>
           Vehicle set: {describeChange(hands.state, test.state, hands.harness)}
         </Button>
       )}
-      {ready && (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") ? (
+      {ready && isMeter && onTake === undefined ? (
         <Button look="solid" onPress={() => hands.onLeads(o)}>
-          Put them there
+          Use these leads
         </Button>
       ) : null}
       {ready

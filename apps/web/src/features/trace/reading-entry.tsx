@@ -16,7 +16,7 @@ import { useQuery } from "../../worker/use-query.ts";
 
 const Line = styled.div`
   display: grid;
-  grid-template-columns: minmax(110px, 1fr) minmax(110px, 1fr) minmax(120px, 1fr) auto;
+  grid-template-columns: minmax(110px, 1fr) minmax(110px, 1fr) minmax(120px, 1fr) auto auto;
   gap: var(--s2);
   align-items: start;
   @media (max-width: 620px) {
@@ -49,7 +49,8 @@ export interface ReadingEntryProps {
   readonly state: VehicleState;
   readonly draft: BenchDraft;
   readonly change: (change: Partial<BenchDraft>) => void;
-  readonly proposal: { readonly red: string; readonly black: string } | undefined;
+  /** What an empty red field takes with Enter. */
+  readonly proposal: { readonly text: string; readonly take: () => void } | undefined;
   readonly isDisabled: boolean;
   readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument">) => void;
   /** Asks the stand-in vehicle; undefined for a real one. Answers with a message when it cannot. */
@@ -101,13 +102,12 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
 
   const takeProposal = (): void => {
     if (proposal === undefined) return;
-    change({ red: proposal.red, black: proposal.black, mode: "volts", armed: "red" });
     setWrong(undefined);
-    value.current?.focus();
+    proposal.take();
   };
 
   const next = (field: "red" | "black"): void => {
-    if (field === "red" && draft.red.trim() === "" && !clamp && proposal !== undefined) return takeProposal();
+    if (field === "red" && (clamp ? draft.around : draft.red).trim() === "" && proposal !== undefined) return takeProposal();
     const found = place(field);
     if (found === undefined) return;
     setWrong(undefined);
@@ -181,7 +181,7 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
           mono
           inputRef={black}
           value={clamp ? "" : draft.black}
-          placeholder={clamp ? "not used" : "− battery negative"}
+          placeholder={clamp ? "not used" : "− battery"}
           onChange={(v) => change({ black: v })}
           onKeyDown={(e) => onEnter(e, () => next("black"))}
           onFocus={() => change({ armed: "black" })}
@@ -194,7 +194,7 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
           mono
           inputRef={red}
           value={clamp ? draft.around : draft.red}
-          placeholder={clamp ? "W2" : proposal === undefined ? "F3.2" : `${proposal.red} ⏎`}
+          placeholder={clamp ? "W2" : proposal === undefined ? "F3.2" : `${proposal.text} ⏎`}
           onChange={(v) => change(clamp ? { around: v } : { red: v })}
           onKeyDown={(e) => onEnter(e, () => next("red"))}
           onFocus={() => change({ armed: "red" })}
@@ -214,6 +214,23 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
           isDisabled={isDisabled}
           maxLength={30}
         />
+        <Act>
+          <Segmented
+            label="Meter"
+            hideLabel
+            value={draft.mode}
+            onChange={(mode) => {
+              change({ mode });
+              setWrong(undefined);
+            }}
+            isDisabled={isDisabled}
+            options={[
+              { id: "volts", text: "V" },
+              { id: "ohms", text: "Ω" },
+              { id: "amps", text: "A" },
+            ]}
+          />
+        </Act>
         <Act>
           <Button look="solid" onPress={() => void submit()} isDisabled={isDisabled}>
             Record
@@ -239,25 +256,11 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
               <span style={{ fontFamily: "var(--mono)" }}>{c}</span> <Faint>{describePlace(harness, c)}</Faint>
             </Button>
           ))}
-          {wrong.anyway === undefined ? null : <Button onPress={wrong.anyway}>Record it all the same</Button>}
+          {wrong.anyway === undefined ? null : <Button onPress={wrong.anyway}>Record anyway</Button>}
         </Choices>
       )}
-      <Choices style={{ marginTop: 6, justifyContent: "space-between" }}>
+      <Choices style={{ marginTop: 2, minHeight: 24 }}>
         <Expected harness={harness} state={state} draft={draft} black={blackText} />
-        <Segmented
-          label="Meter"
-          value={draft.mode}
-          onChange={(mode) => {
-            change({ mode });
-            setWrong(undefined);
-          }}
-          isDisabled={isDisabled}
-          options={[
-            { id: "volts", text: "V" },
-            { id: "ohms", text: "Ω" },
-            { id: "amps", text: "A clamp" },
-          ]}
-        />
       </Choices>
     </form>
   );
@@ -283,11 +286,11 @@ function Expected({ harness, state, draft, black }: { harness: Harness; state: V
     return { quantity: draft.mode, red: at.place, black: from.place };
   })();
   const sound = useQuery("read", harness, leads === undefined ? undefined : { state, leads }).value;
-  if (leads === undefined || sound === undefined) return <Faint>Enter goes on; an empty red field takes the proposed place.</Faint>;
+  if (leads === undefined || sound === undefined) return <Faint>Enter: next field. Empty red field: proposed test.</Faint>;
   const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red);
   return (
     <span>
-      <Faint>{where}:</Faint> sound reads <strong>{wordReading(sound)}</strong>
+      <Faint>{where}:</Faint> expected <strong>{wordReading(sound)}</strong>
     </span>
   );
 }

@@ -5,20 +5,12 @@ import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
-import { Faint, Panel, Row } from "../../ui/layout.tsx";
+import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
-import { DoTest, type Hands } from "./do-test.tsx";
+import type { Hands } from "./do-test.tsx";
+import { Tight } from "./trace-layout.ts";
 
-const Card = styled.div`
-  border: 1px solid var(--line-strong);
-  border-left: 6px solid var(--accent);
-  border-radius: var(--radius);
-  padding: var(--s3);
-  display: flex;
-  flex-direction: column;
-  gap: var(--s2);
-`;
 const List = styled.ol`
   list-style: none;
   margin: 0;
@@ -27,9 +19,9 @@ const List = styled.ol`
     border-bottom: 1px solid var(--line);
   }
   summary {
-    min-height: var(--target);
+    min-height: 32px;
     display: grid;
-    grid-template-columns: 4.5rem minmax(0, 1fr) auto;
+    grid-template-columns: 3.5rem 84px minmax(0, 1fr) auto;
     gap: var(--s2);
     align-items: center;
     cursor: pointer;
@@ -46,6 +38,12 @@ const List = styled.ol`
     margin: 0 0 var(--s2) 4.5rem;
     padding-left: var(--s4);
   }
+`;
+
+const Bar = styled.span<{ $share: number }>`
+  height: 12px;
+  border: 1px solid var(--line-strong);
+  background: linear-gradient(to right, var(--accent) ${(p) => 100 * p.$share}%, transparent 0);
 `;
 
 /** How much of the belief a thing holds; never rounded up to certainty. */
@@ -66,36 +64,19 @@ export interface SuspectsPanelProps {
   readonly onPresence: (share: number) => void;
 }
 
-/** What is left of all suspects, why, what to do next, and whether it is enough to act. */
+/** The suspects, why, and whether it is enough to act. */
 export function SuspectsPanel(props: SuspectsPanelProps) {
   const { jobId, diagnosing, isDisabled } = props;
-  const { answer, busy, choosing, better, stopped, failed, stop } = diagnosing;
+  const { answer, busy, better, stopped, failed } = diagnosing;
   return (
-    <Panel aria-label="What is left" aria-busy={busy} style={{ padding: "var(--s3)", gap: "var(--s2)" }}>
-      <Row style={{ justifyContent: "space-between" }}>
-        <h2 style={{ margin: 0 }}>What is left</h2>
-        {busy ? (
-          <Row role="status">
-            <Faint>
-              {choosing
-                ? "Working out where to measure next …"
-                : better
-                  ? "Looking further: rarer faults, better tests …"
-                  : "Weighing every suspect …"}
-            </Faint>
-            <Button onPress={stop}>Stop</Button>
-          </Row>
-        ) : stopped ? (
-          <Faint>Stopped. The next finding starts it again.</Faint>
-        ) : null}
-      </Row>
-      {isDisabled ? null : <Seen {...props} />}
+    <Tight aria-label="Suspects" aria-busy={busy} data-stale={busy && !better}>
       {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
+      {stopped ? <Faint>Stopped. The next finding starts it again.</Faint> : null}
       {answer === undefined ? (
         busy ? (
-          <div style={{ minHeight: "24rem" }} />
+          <Faint role="status">Ranking suspects …</Faint>
         ) : (
-          <Faint>Say what the part in question does, or take a reading: from then on every suspect is weighed.</Faint>
+          <Faint>Record what the part does, or take a reading, to rank the suspects.</Faint>
         )
       ) : (
         <>
@@ -105,14 +86,8 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
             </Notice>
           ))}
           <Verdict answer={answer} jobId={jobId} />
-          {/* What does not fit comes before the next test, which goes by what is drawn. */}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
-          {/* Its place is kept while it is worked out, so that what lies below stays under the finger. */}
-          {answer.enoughToAct.yes || isDisabled ? null : choosing ? (
-            <div style={{ minHeight: "8rem" }} />
-          ) : (
-            <Next {...props} answer={answer} />
-          )}
+          <Suspects answer={answer} isStale={busy && !better} />
           {[...answer.questioned, ...answer.references].map((x) => (
             <Notice key={x.words} tone="caution">
               {x.words}
@@ -124,28 +99,28 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
             </Notice>
           ))}
           {answer.ownDoing.map((o) => (
-            <Notice key={o.code} tone="info" title={`${o.code} is our own doing`}>
-              It is set because of {o.because.join(", ")}. Undo that, clear it, and see whether it stays away.
+            <Notice key={o.code} tone="info" title={`${o.code} was set by our own work`}>
+              It is set because of {o.because.join(", ")}. Put that back, clear the code and check that it does not return.
             </Notice>
           ))}
           {answer.refused.map((r) => (
-            <Notice key={r.evidence + r.reason} tone="danger" title="Not in this way">
+            <Notice key={r.evidence + r.reason} tone="danger" title="Do not test this way">
               {r.reason} Instead: {r.instead}
             </Notice>
           ))}
-          <Suspects answer={answer} />
           <Discarded answer={answer} />
         </>
       )}
-    </Panel>
+      {isDisabled ? null : <Seen {...props} />}
+    </Tight>
   );
 }
 
 /** How much of the time the trouble is there, in words. */
-const PRESENCE = { always: 1, often: 0.7, "now and then": 0.3, seldom: 0.1 } as const;
+const PRESENCE = { always: 1, often: 0.7, sometimes: 0.3, rarely: 0.1 } as const;
 type PresenceWord = keyof typeof PRESENCE;
 const PRESENCE_WORDS = (Object.keys(PRESENCE) as PresenceWord[]).map((id) => ({ id, text: id }));
-const presenceOf = (share: number): PresenceWord => PRESENCE_WORDS.find((p) => PRESENCE[p.id] <= share)?.id ?? "seldom";
+const presenceOf = (share: number): PresenceWord => PRESENCE_WORDS.find((p) => PRESENCE[p.id] <= share)?.id ?? "rarely";
 
 /** What is seen, said in one tap. */
 function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPanelProps) {
@@ -158,24 +133,24 @@ function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPan
     hands.onSeen({ state: hands.state, observe: { kind: "part", part }, word, wrong });
   return (
     <Row>
-      <Select label="In this state" inline value={part} onChange={setChosen} options={parts.map((id) => ({ id, text: label(id) }))} />
+      <Select label="Observed" inline value={part} onChange={setChosen} options={parts.map((id) => ({ id, text: label(id) }))} />
       {idle ? (
         <>
-          <Button onPress={() => say("full", true)}>runs unasked</Button>
-          <Button onPress={() => say("stuck", true)}>is stuck</Button>
-          <Faint>A sound one does nothing in this state either. Set key, engine and switches as they are when it fails.</Faint>
+          <Button onPress={() => say("full", true)}>Runs when it should be off</Button>
+          <Button onPress={() => say("stuck", true)}>Stuck</Button>
+          <Faint>The part should be off in this state. Set key, engine and switches as they are when it fails.</Faint>
         </>
       ) : (
         <>
-          <Button onPress={() => say("none", true)}>is dead</Button>
-          <Button onPress={() => say("weak", true)}>is weak</Button>
-          <Button onPress={() => say("too much", true)}>too much</Button>
-          <Button onPress={() => say("flickers", true)}>comes and goes</Button>
-          <Button onPress={() => say("full", false)}>works</Button>
+          <Button onPress={() => say("none", true)}>Dead</Button>
+          <Button onPress={() => say("weak", true)}>Weak</Button>
+          <Button onPress={() => say("too much", true)}>Too much</Button>
+          <Button onPress={() => say("flickers", true)}>Intermittent</Button>
+          <Button onPress={() => say("full", false)}>Works</Button>
         </>
       )}
       <Select
-        label="It is there"
+        label="Fault present"
         inline
         value={presenceOf(presence)}
         onChange={(id) => onPresence(PRESENCE[id])}
@@ -188,7 +163,7 @@ function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPan
 /** What it costs to act now and be wrong. */
 function wrongWords({ ifWrong: w, element }: CaseAnswer["enoughToAct"]): string {
   if (w === null || w.chance < 0.002) return "";
-  const lost = `${w.minutes} minutes${w.part ? " and a part" : ""} for nothing`;
+  const lost = `${w.minutes} min${w.part ? " and a part" : ""} wasted`;
   return `If it is not ${element} (${percent(w.chance)}): ${lost}${w.instead === null ? "" : `; then most likely ${w.instead}`}.`;
 }
 
@@ -197,14 +172,14 @@ function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
   if (e.element === null) return null;
   if (e.yes)
     return (
-      <Notice tone="info" title={`Enough to ${e.act} ${e.element}: ${percent(e.probability)}`}>
+      <Notice tone="info" title={`Enough to ${e.act === "renew" ? "replace" : "repair"} ${e.element}: ${percent(e.probability)}`}>
         {e.how === null || e.how === "" ? "" : `${e.how.charAt(0).toUpperCase()}${e.how.slice(1)}. `}
-        {wrongWords(e)} What speaks for it stands below. <Link to={`/jobs/${jobId}/mend`}>Go to the mend</Link>
+        {wrongWords(e)} <Link to={`/jobs/${jobId}/mend`}>Go to Repair</Link>
       </Notice>
     );
   if (e.probability < 0.5) return null;
   return (
-    <Notice tone="caution" title={e.act === "renew" ? `No new ${e.element} yet` : `Not yet enough to mend ${e.element}`}>
+    <Notice tone="caution" title={e.act === "renew" ? `Do not replace ${e.element} yet` : `Not enough evidence to repair ${e.element}`}>
       {e.missing.map((m) => (
         <div key={m.words}>{m.words}.</div>
       ))}
@@ -213,43 +188,17 @@ function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
   );
 }
 
-function Next({ answer, hands }: SuspectsPanelProps & { answer: CaseAnswer }) {
-  const [at, setAt] = useState(0);
-  const test = answer.next[Math.min(at, answer.next.length - 1)];
-  if (test === undefined)
-    return <Faint>No safe test with these instruments tells these suspects apart. Look at each, and say what you see.</Faint>;
-  return (
-    <Card>
-      <div>
-        <strong>Next:</strong> {test.words}
-      </div>
-      <Faint>
-        {test.minutes} min. Sound: {test.expected.sound}
-        {test.expected.suspects.map((s) => `; ${s.element}: ${s.shows}`)}
-      </Faint>
-      {test.access.length === 0 ? null : <Faint>{test.access.join("; ")}.</Faint>}
-      {test.cautions.length === 0 ? null : (
-        <Notice tone="caution">{[...test.cautions, "The maker’s procedure and local rules come first."].join(" ")}</Notice>
-      )}
-      <DoTest test={test} hands={hands}>
-        {answer.next.length > 1 ? (
-          <Button onPress={() => setAt((at + 1) % answer.next.length)}>Another test ({answer.next.length})</Button>
-        ) : null}
-      </DoTest>
-    </Card>
-  );
-}
-
 const SHOWN = 6;
 
-function Suspects({ answer }: { answer: CaseAnswer }) {
+function Suspects({ answer, isStale }: { answer: CaseAnswer; isStale: boolean }) {
   return (
-    <List aria-label="Suspects">
+    <List aria-label={isStale ? "Suspects before the latest finding" : "Suspects"} style={isStale ? { opacity: 0.55 } : {}}>
       {answer.suspects.slice(0, SHOWN).map((s) => (
         <li key={s.element}>
           <details>
             <summary>
               <b>{percent(s.probability)}</b>
+              <Bar $share={s.probability} aria-hidden />
               <span>
                 {s.words}
                 {s.severity === null || s.words.includes(s.severity) ? "" : `, ${s.severity}`}
@@ -257,18 +206,18 @@ function Suspects({ answer }: { answer: CaseAnswer }) {
               <Faint>why</Faint>
             </summary>
             <ul>
-              {s.with === undefined ? null : <li>one fault alone does not explain it; supposed besides: {s.with}</li>}
+              {s.with === undefined ? null : <li>one fault alone does not explain it; also assumed: {s.with}</li>}
               {s.for.map((r) => (
                 <li key={`for ${r.evidence}`}>
-                  for it: {r.words}: {r.measured}, it predicts {r.predicted}
+                  supports: {r.words}: {r.measured}, predicted {r.predicted}
                 </li>
               ))}
               {s.against.map((r) => (
                 <li key={`against ${r.evidence}`}>
-                  against it: {r.words}: {r.measured}, it predicts {r.predicted}
+                  contradicts: {r.words}: {r.measured}, predicted {r.predicted}
                 </li>
               ))}
-              {s.for.length + s.against.length === 0 ? <li>Nothing found so far tells it from the rest.</li> : null}
+              {s.for.length + s.against.length === 0 ? <li>No finding yet separates it from the others.</li> : null}
             </ul>
           </details>
         </li>
@@ -290,13 +239,14 @@ function Discarded({ answer }: { answer: CaseAnswer }) {
         <details>
           <summary>
             <b>{answer.discarded.length}</b>
-            <span>put out by what was found</span>
-            <Faint>by what</Faint>
+            <span />
+            <span>ruled out by findings</span>
+            <Faint>why</Faint>
           </summary>
           <ul>
             {answer.discarded.slice(0, 60).map((x) => (
               <li key={x.element}>
-                {x.element}: {x.reason.words}: {x.reason.measured}, it predicts {x.reason.predicted}
+                {x.element}: {x.reason.words}: {x.reason.measured}, predicted {x.reason.predicted}
               </li>
             ))}
           </ul>

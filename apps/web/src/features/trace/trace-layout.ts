@@ -3,20 +3,21 @@ import { styled } from "styled-components";
 import { Panel } from "../../ui/layout.tsx";
 
 export const Grid = styled.main`
-  flex: 1;
   display: grid;
-  grid-template-columns: minmax(300px, 372px) minmax(0, 1fr);
-  gap: var(--s3);
-  padding: var(--s3);
-  align-items: start;
+  grid-template-columns: minmax(280px, 356px) minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr);
+  gap: var(--s2);
+  padding: var(--s2);
+  height: max(640px, calc(100dvh - var(--above, 56px)));
   @media (max-width: 900px) {
     grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: none;
+    height: auto;
   }
 `;
 export const SliceBox = styled.section`
-  position: sticky;
-  top: var(--s3);
-  height: calc(100dvh - 78px);
+  height: 100%;
+  min-height: 0;
   display: flex;
   flex-direction: column;
   background: var(--surface);
@@ -30,14 +31,58 @@ export const SliceBox = styled.section`
   }
 `;
 export const Work = styled.div`
+  position: relative;
   display: flex;
   flex-direction: column;
-  gap: var(--s3);
+  gap: var(--s2);
   min-width: 0;
+  min-height: 0;
+  overflow: hidden auto;
+  @media (max-width: 900px) {
+    overflow: visible;
+  }
 `;
 export const Tight = styled(Panel)`
-  padding: var(--s3);
+  padding: var(--s2) var(--s3);
   gap: var(--s2);
+`;
+/** Takes the room that is left, and scrolls by itself. */
+export const Rest = styled.div`
+  flex: 1 0 128px;
+  height: 128px;
+  overflow: auto;
+  @media (max-width: 900px) {
+    flex: none;
+    height: auto;
+    overflow: visible;
+  }
+`;
+/** Its tabs stand below everything; what one holds slides over the lower half. */
+export const Drawer = styled.div`
+  flex: none;
+  position: sticky;
+  bottom: 0;
+  z-index: 3;
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+`;
+export const Sheet = styled.div`
+  position: absolute;
+  inset: auto -1px 100% -1px;
+  max-height: 52dvh;
+  overflow: auto;
+  padding: 0 var(--s3) var(--s3);
+  background: var(--surface);
+  border: 2px solid var(--line-strong);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+  z-index: 2;
+  @media (max-width: 900px) {
+    position: static;
+    max-height: none;
+    box-shadow: none;
+  }
 `;
 export const TabRow = styled(TabList)`
   display: flex;
@@ -46,7 +91,7 @@ export const TabRow = styled(TabList)`
 `;
 export const TabName = styled(Tab)`
   min-height: var(--target);
-  padding: 0 var(--s4);
+  padding: 0 var(--s3);
   display: flex;
   align-items: center;
   cursor: pointer;

@@ -1,8 +1,9 @@
 import { expect } from "chai";
 import { REST_STATE } from "@rheonom/core/circuit";
-import { judgePath } from "@rheonom/core/diagnosis";
+import { judgePath, type CaseAnswer } from "@rheonom/core/diagnosis";
+import type { JobView } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { afterPick, loadWords, measuredByPlace, presenceSaid, suspectNotes } from "./trace-model.ts";
+import { afterPick, loadOnBench, loadWords, measuredByPlace, presenceSaid, proposalsOf, suspectNotes } from "./trace-model.ts";
 
 const fan = parseNotation(
   'BAT.+ -- RD 4mm2 1m -- F1(30A) -- W2 RD 4mm2 1m -- FAN(motor 8A "cooling fan") -- BK 4mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1',
@@ -37,8 +38,44 @@ describe("the model of the Trace screen", () => {
     expect(afterPick({ mode: "amps", armed: "red" }, { kind: "link", id: "W2", name: "W2" }).change).to.deep.equal({ around: "W2" });
   });
   it("says whether the trouble was there only where it comes and goes and somebody said so", () => {
-    expect(presenceSaid(1, "away")).to.deep.equal({});
-    expect(presenceSaid(0.3, "not said")).to.deep.equal({});
-    expect(presenceSaid(0.3, "away")).to.deep.equal({ present: false });
+    expect(presenceSaid(1, "absent")).to.deep.equal({});
+    expect(presenceSaid(0.3, "not stated")).to.deep.equal({});
+    expect(presenceSaid(0.3, "absent")).to.deep.equal({ present: false });
+  });
+  it("opens on what is complained of, whatever stands first in the circuit, unless another load is asked for", () => {
+    const two = parseNotation(
+      "BAT.+ -- RD 4mm2 1m -- F1(30A) -- RD 4mm2 1m -- LA(lamp 21W) -- BK 4mm2 1m -- G1\nF1 -- RD 4mm2 1m -- LB(lamp 21W) -- BK 4mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1",
+    ).harness!;
+    const said = (part: string, struck?: string): JobView["seen"][number] =>
+      ({ struck, data: { wrong: true, word: "none", observe: { kind: "part", part }, state: REST_STATE } }) as JobView["seen"][number];
+    const view = (...seen: JobView["seen"][number][]): JobView => ({ seen }) as unknown as JobView;
+    expect(loadOnBench(two, view(), undefined)).to.equal("LA");
+    expect(loadOnBench(two, view(said("LB")), undefined)).to.equal("LB");
+    expect(loadOnBench(two, view(said("LB", "slip")), undefined)).to.equal("LA");
+    expect(loadOnBench(two, view(said("LB")), "LA")).to.equal("LA");
+    expect(loadOnBench(two, view(said("LB")), "gone")).to.equal("LB");
+  });
+  it("has one proposal: the ranking's first, the path's among the others, each place once", () => {
+    const test = (red: string): CaseAnswer["next"][number] => ({
+      kind: "measure",
+      words: `volts at ${red}`,
+      state: REST_STATE,
+      observe: { kind: "volts", red, black: "BAT.-" },
+      minutes: 1,
+      access: [],
+      cautions: [],
+      bits: 1,
+      expected: { sound: "12 V", suspects: [] },
+    });
+    const answer = { next: [test("F1.2"), test("FAN.1")] } as unknown as CaseAnswer;
+    const path = (red: string) => ({ leads: { red, black: "BAT.-" }, words: "on the path" });
+    expect(proposalsOf(answer, path("BAT.+"), REST_STATE).map((p) => p.words)).to.deep.equal([
+      "volts at F1.2",
+      "volts at FAN.1",
+      "on the path",
+    ]);
+    expect(proposalsOf(answer, path("FAN.1"), REST_STATE)).to.have.length(2);
+    expect(proposalsOf(undefined, path("BAT.+"), REST_STATE).map((p) => p.words)).to.deep.equal(["on the path"]);
+    expect(proposalsOf(undefined, undefined, REST_STATE)).to.deep.equal([]);
   });
 });

@@ -1,6 +1,6 @@
 import type { VehicleState } from "@rheonom/core/circuit";
-import type { PathJudgement, Question } from "@rheonom/core/diagnosis";
-import { type Harness, lookupOf, partNameIn, pinNameIn } from "@rheonom/core/harness";
+import type { CaseAnswer, PathJudgement, Question, Test } from "@rheonom/core/diagnosis";
+import { type Harness, loadsOf, lookupOf, partNameIn, pinNameIn } from "@rheonom/core/harness";
 import { askedOfJob, trayInModel, type JobView, type ReadingView } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import type { Hit } from "@rheonom/drawing/scene";
@@ -9,12 +9,12 @@ import type { BenchDraft } from "../../job/bench.ts";
 /** What the Trace screen shows, from the job and what stands on the bench: no interface, no worker. */
 
 /** Whether the trouble is there at this moment, where it comes and goes. */
-export const PRESENT_WORDS = ["not said", "there", "away"] as const;
+export const PRESENT_WORDS = ["not stated", "present", "absent"] as const;
 export type PresentWord = (typeof PRESENT_WORDS)[number];
 
 /** What goes with a finding about whether the trouble was there; nothing while it always is or nobody said. */
 export const presenceSaid = (share: number, word: PresentWord): { readonly present?: boolean } =>
-  share >= 1 || word === "not said" ? {} : { present: word === "there" };
+  share >= 1 || word === "not stated" ? {} : { present: word === "present" };
 
 /** "HB1 hold blower", or "R1 start relay, coil" for a part of a device. */
 export function loadWords(harness: Harness, id: string): string {
@@ -60,6 +60,56 @@ export function questionOnBench(
   const isUnstruck = (x: { readonly struck?: unknown }): boolean => x.struck === undefined;
   if (!readings.some(isUnstruck) && !view.seen.some(isUnstruck) && !view.wiggles.some(isUnstruck)) return undefined;
   return askedOfJob(harness, view, load, state);
+}
+
+/** The first line of the complaint that stands: a part that does not do what it should. */
+export const complainedOf = (view: JobView): JobView["seen"][number] | undefined =>
+  view.seen.find((s) => s.struck === undefined && s.data.wrong && s.data.observe.kind === "part");
+
+/** The load whose path is shown: the one that was asked for, by its own name or as a part of it, else what is complained of, else the first. */
+export function loadOnBench(harness: Harness, view: JobView, wanted: string | undefined): string {
+  const loads = loadsOf(harness);
+  const said = complainedOf(view)?.data.observe;
+  const named = [wanted, said?.kind === "part" ? said.part : undefined].filter((x) => x !== undefined);
+  for (const name of named) {
+    const found = loads.find((l) => l.id === name) ?? loads.find((l) => partNameIn(l.id) === name);
+    if (found !== undefined) return found.id;
+  }
+  return loads[0]!.id;
+}
+
+/** A test that is proposed: by the ranking of all suspects, or by the readings on this path alone. */
+export interface Proposed {
+  readonly words: string;
+  readonly test: Test;
+  /** Undefined for the path's own. */
+  readonly minutes: number | undefined;
+  readonly access: readonly string[];
+  readonly cautions: readonly string[];
+  readonly expected: CaseAnswer["next"][number]["expected"] | undefined;
+}
+
+/** One list of what may come next: what the ranking chose first, where the path would go among the alternatives; the path's alone while nothing is ranked. */
+export function proposalsOf(
+  answer: CaseAnswer | undefined,
+  path: { readonly leads: { readonly red: string; readonly black: string }; readonly words: string } | undefined,
+  state: VehicleState,
+): readonly Proposed[] {
+  const ranked = (answer?.next ?? []).map(({ words, state: wanted, observe, minutes, access, cautions, expected }): Proposed => {
+    return { words, test: { state: wanted, observe }, minutes, access, cautions, expected };
+  });
+  if (path === undefined) return ranked;
+  const { red, black } = path.leads;
+  const isThere = ranked.some(({ test: { observe: o } }) => o.kind === "volts" && o.red === red && o.black === black);
+  const own: Proposed = {
+    words: path.words,
+    test: { state, observe: { kind: "volts", red, black } },
+    minutes: undefined,
+    access: [],
+    cautions: [],
+    expected: undefined,
+  };
+  return isThere ? ranked : [...ranked, own];
 }
 
 /** Where a tap on the drawing puts the leads, and the field that is next; nothing for what no lead goes to. */

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useMemo, useRef, useState, type RefObject } from "react";
+import { lazy, Suspense, useLayoutEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { Link } from "react-router";
 import { Tabs } from "react-aria-components";
 import { type Harness, loadsOf } from "@rheonom/core/harness";
@@ -11,7 +11,7 @@ import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Cautions } from "../../job/cautions.tsx";
 import { useJobContext } from "../../job/job-context.ts";
 import { TrayList } from "../../job/tray.tsx";
-import { Button } from "../../ui/button.tsx";
+import { Button, Toggle } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
@@ -19,6 +19,7 @@ import { Segmented } from "../../ui/segmented.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import type { PathShown } from "../../worker/queries.ts";
 import { LogList, ReadingsTable } from "./log-tables.tsx";
+import { NextCard } from "./next-card.tsx";
 import { lookableParts, runsSound } from "./prepare.ts";
 import { ProcedurePanel } from "./procedure-panel.tsx";
 import { ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
@@ -26,8 +27,8 @@ import { SelectionPanel } from "./selection-panel.tsx";
 import { StateBar } from "./state-bar.tsx";
 import { StepsTable } from "./steps-table.tsx";
 import { SuspectsPanel } from "./suspects-panel.tsx";
-import { Grid, SliceBox, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
-import { loadWords, measuredByPlace, PRESENT_WORDS, suspectNotes } from "./trace-model.ts";
+import { Drawer, Grid, Rest, Sheet, SliceBox, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
+import { loadWords, measuredByPlace, PRESENT_WORDS, suspectNotes, type Proposed } from "./trace-model.ts";
 import { useTrace, type TraceBench } from "./use-trace.ts";
 import { VerdictPanel } from "./verdict-panel.tsx";
 
@@ -70,8 +71,10 @@ function TraceWork({ harness }: { harness: Harness }) {
   const entry = useRef<EntryHandle>(null);
   const bench = useTrace(harness, entry);
   const { computed, shown } = bench;
+  const grid = useRef<HTMLElement>(null);
+  useRoomBelow(grid);
   return (
-    <Grid>
+    <Grid ref={grid}>
       <Hidden as="h1">Trace</Hidden>
       <Drawing bench={bench} />
       <Work>
@@ -82,6 +85,20 @@ function TraceWork({ harness }: { harness: Harness }) {
       </Work>
     </Grid>
   );
+}
+
+/** Tells a screen how much stands above it, so that it can be as high as the room that is left: notices come and go. */
+function useRoomBelow(of: RefObject<HTMLElement | null>): void {
+  useLayoutEffect(() => {
+    const element = of.current;
+    if (element === null) return;
+    const tell = (): void => element.style.setProperty("--above", `${Math.round(element.getBoundingClientRect().top + window.scrollY)}px`);
+    tell();
+    const watch = new ResizeObserver(tell);
+    for (const sibling of element.parentElement?.children ?? []) if (sibling !== element) watch.observe(sibling);
+    watch.observe(document.body);
+    return () => watch.disconnect();
+  }, [of]);
 }
 
 /** The slice of the load, with what was measured and what is suspect. */
@@ -133,20 +150,38 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
       />
       {job.view.presence < 1 && !closed ? (
         <Segmented
-          label="At this moment the trouble is"
+          label="Fault now"
           value={bench.present}
           onChange={bench.setPresent}
           options={PRESENT_WORDS.map((id) => ({ id, text: id }))}
         />
       ) : null}
-      <Cautions cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)} />
+      {closed ? null : (
+        <NextCard
+          harness={harness}
+          proposals={bench.proposals}
+          diagnosing={bench.diagnosing}
+          isDone={bench.isEnough}
+          begin={
+            bench.diagnosing.answer === undefined && !bench.diagnosing.busy
+              ? { load: loadWords(harness, load), state: bench.working }
+              : undefined
+          }
+          at={bench.proposedAt}
+          onAnother={bench.another}
+          hands={bench.hands}
+          onTake={bench.takeNext}
+          words={bench.wordButtons}
+        />
+      )}
+      <Cautions cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)} job={job.id} />
       <ReadingEntry
         ref={entry}
         harness={harness}
         state={state}
         draft={draft}
         change={bench.change}
-        proposal={shown?.answer.next}
+        proposal={closed || bench.proposed === undefined ? undefined : { text: proposedText(bench.proposed), take: bench.takeNext }}
         isDisabled={closed}
         onReading={bench.keepReading}
         simulate={bench.simulate}
@@ -155,129 +190,173 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
   );
 }
 
+/** What the empty red field shows of a test that is proposed. */
+function proposedText({ test: { observe: o } }: Proposed): string {
+  return o.kind === "amps" ? o.around : "red" in o ? o.red : "…";
+}
+
 /** Staircase, verdict, suspects and the details. */
 function Findings({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
   const { harness, job, load, closed, diagnosing, hands, record } = bench;
   const lookable = lookableParts(harness, load);
+  const [isLarge, setLarge] = useState(false);
   return (
     <>
-      <Staircase bench={bench} shown={shown} />
-      <VerdictPanel words={shown.words} next={shown.next} busy={bench.computed.busy} onTake={bench.takeNext} />
-      <SuspectsPanel
-        harness={harness}
-        jobId={job.id}
-        parts={lookable}
-        runs={(part) => runsSound(shown.sound, part)}
-        diagnosing={diagnosing}
-        isDisabled={closed}
-        hands={hands}
-        presence={job.view.presence}
-        onPresence={(share) => record({ type: "presence-told", data: { share } })}
-      />
-      <Details bench={bench} shown={shown} lookable={lookable} />
+      <Staircase bench={bench} shown={shown} isLarge={isLarge} />
+      <Rest>
+        <SuspectsPanel
+          harness={harness}
+          jobId={job.id}
+          parts={lookable}
+          runs={(part) => runsSound(shown.sound, part)}
+          diagnosing={diagnosing}
+          isDisabled={closed}
+          hands={hands}
+          presence={job.view.presence}
+          onPresence={(share) => record({ type: "presence-told", data: { share } })}
+        />
+      </Rest>
+      <Details bench={bench} shown={shown} lookable={lookable} isLarge={isLarge} onLarge={setLarge} />
     </>
   );
 }
 
-function Staircase({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
-  const { harness, job, load, selected, closed, record, goTo, change, pick } = bench;
-  const [scale, setScale] = useState(bench.draft.scale);
+function Staircase({ bench, shown, isLarge }: { bench: TraceBench; shown: PathShown; isLarge: boolean }) {
+  const { harness, load, selected, goTo, pick } = bench;
+  const { scale } = bench.draft;
   return (
     <Tight aria-label="Staircase">
-      <Row style={{ justifyContent: "space-between" }}>
-        <Row>
-          <Select
-            label="Path of"
-            inline
-            value={load}
-            onChange={(l) => goTo({ load: l })}
-            options={loadsOf(harness).map((l) => ({ id: l.id, text: loadWords(harness, l.id) }))}
-          />
-          <Select
-            label="Rules"
-            inline
-            value={job.view.rules}
-            onChange={(rules) => record({ type: "rules-chosen", data: { rules } })}
-            options={RULE_SETS.map((r) => ({ id: r, text: r }))}
-            isDisabled={closed}
-          />
-        </Row>
-        <Segmented
-          label="Scale"
-          value={scale}
-          onChange={(s) => {
-            setScale(s);
-            change({ scale: s });
-          }}
-          options={[
-            { id: "ends", text: "ends" },
-            { id: "even", text: "even" },
-          ]}
+      <Row style={{ flexWrap: "nowrap", alignItems: "stretch" }}>
+        <Select
+          label="Load"
+          inline
+          value={load}
+          onChange={(l) => goTo({ load: l })}
+          options={loadsOf(harness).map((l) => ({ id: l.id, text: loadWords(harness, l.id) }))}
         />
+        <div style={{ flex: 1, minWidth: 0 }}>
+          <VerdictPanel words={shown.words} busy={bench.computed.busy} />
+        </div>
       </Row>
-      <StaircaseView harness={harness} trace={shown.judged} height={258} scale={scale} selected={selected} onPick={pick} />
+      <StaircaseView
+        harness={harness}
+        trace={shown.judged}
+        height={isLarge ? 320 : staircaseHeight()}
+        scale={scale}
+        selected={selected}
+        onPick={pick}
+      />
     </Tight>
   );
 }
 
-function Details({ bench, shown, lookable }: { bench: TraceBench; shown: PathShown; lookable: readonly string[] }) {
-  const { harness, job, load, state, draft, selected, closed, diagnosing, hands, record, goTo } = bench;
+/** As high as leaves the suspects in sight below it, px. */
+const staircaseHeight = (): number => (window.innerHeight < 830 ? 132 : window.innerHeight < 960 ? 172 : 230);
+
+interface DetailsProps {
+  readonly bench: TraceBench;
+  readonly shown: PathShown;
+  readonly lookable: readonly string[];
+  readonly isLarge: boolean;
+  readonly onLarge: (large: boolean) => void;
+}
+
+const TAB_KEPT = "rheonom.trace-drawer";
+
+/** A drawer below everything, which keeps what was open in it. */
+function Details({ bench, shown, lookable, isLarge, onLarge }: DetailsProps) {
+  const { harness, job, load, state, draft, selected, closed, diagnosing, hands, record, goTo, change } = bench;
   const { view } = job;
+  const [open, setOpen] = useState<string>(() =>
+    bench.procedure === undefined ? (sessionStorage.getItem(TAB_KEPT) ?? "closed") : "tests",
+  );
+  const show = (tab: string): void => {
+    setOpen(tab);
+    sessionStorage.setItem(TAB_KEPT, tab);
+  };
   return (
-    <Tight>
-      <Tabs defaultSelectedKey={bench.procedure === undefined ? "steps" : "tests"}>
+    <Drawer>
+      <Tabs selectedKey={open} onSelectionChange={(key) => show(String(key))}>
         <TabRow aria-label="Details">
           <TabName id="steps">Steps</TabName>
-          <TabName id="tests">Tests</TabName>
-          <TabName id="move">Move and watch</TabName>
+          <TabName id="tests">Procedures</TabName>
+          <TabName id="move">Wiggle test</TabName>
           <TabName id="readings">Readings {view.readings.length}</TabName>
           <TabName id="tray">Temporary changes {openTray(view).length}</TabName>
           <TabName id="log">Log {job.events.length}</TabName>
+          <TabName id="closed" aria-label="Close the drawer" style={open === "closed" ? { display: "none" } : {}}>
+            Close
+          </TabName>
         </TabRow>
-        <TabBody id="steps">
-          <StepsTable harness={harness} trace={shown.judged} selected={selected} onAcross={bench.putLeads} />
-        </TabBody>
-        <TabBody id="tests">
-          <ProcedurePanel
-            harness={harness}
-            view={view}
-            hands={hands}
-            focus={lookable.slice(0, 1)}
-            suspects={(diagnosing.answer?.suspects ?? []).map((s) => s.element)}
-            isDisabled={closed}
-            open={bench.procedure}
-            onOpen={(id, target) => goTo({ test: id ?? "", on: target })}
-          />
-        </TabBody>
-        <TabBody id="move">
-          <Suspense fallback={<p role="status">Loading …</p>}>
-            <WigglePanel
+        <Sheet hidden={open === "closed"}>
+          <TabBody id="steps">
+            <Row>
+              <Select
+                label="Drop limits"
+                inline
+                value={job.view.rules}
+                onChange={(rules) => record({ type: "rules-chosen", data: { rules } })}
+                options={RULE_SETS.map((r) => ({ id: r, text: r }))}
+                isDisabled={closed}
+              />
+              <Segmented
+                label="Scale"
+                value={draft.scale}
+                onChange={(s) => change({ scale: s })}
+                options={[
+                  { id: "ends", text: "zoom ends" },
+                  { id: "even", text: "linear" },
+                ]}
+              />
+              <Toggle isSelected={isLarge} onChange={onLarge}>
+                Large staircase
+              </Toggle>
+            </Row>
+            <StepsTable harness={harness} trace={shown.judged} selected={selected} onAcross={bench.putLeads} />
+          </TabBody>
+          <TabBody id="tests">
+            <ProcedurePanel
               harness={harness}
               view={view}
-              state={state}
-              load={load}
-              draft={draft}
+              hands={hands}
+              focus={lookable.slice(0, 1)}
+              suspects={(diagnosing.answer?.suspects ?? []).map((s) => s.element)}
               isDisabled={closed}
-              simulate={bench.simulate}
-              onKept={(data) => record({ type: "wiggled", data })}
+              open={bench.procedure}
+              onOpen={(id, target) => goTo({ test: id ?? "", on: target })}
             />
-          </Suspense>
-        </TabBody>
-        <TabBody id="readings">
-          <ReadingsTable harness={harness} view={view} unsaved={job.unsaved} record={record} />
-        </TabBody>
-        <TabBody id="tray">
-          <TrayList view={view} harness={harness} record={record} />
-          <Row style={{ marginTop: "var(--s2)" }}>
-            <Button onPress={bench.showTray}>
-              Add what you change <kbd>t</kbd>
-            </Button>
-          </Row>
-        </TabBody>
-        <TabBody id="log">
-          <LogList events={job.events} unsaved={job.unsaved} />
-        </TabBody>
+          </TabBody>
+          <TabBody id="move">
+            <Suspense fallback={<p role="status">Loading …</p>}>
+              <WigglePanel
+                harness={harness}
+                view={view}
+                state={state}
+                load={load}
+                draft={draft}
+                isDisabled={closed}
+                simulate={bench.simulate}
+                onKept={(data) => record({ type: "wiggled", data })}
+              />
+            </Suspense>
+          </TabBody>
+          <TabBody id="readings">
+            <ReadingsTable harness={harness} view={view} unsaved={job.unsaved} record={record} />
+          </TabBody>
+          <TabBody id="tray">
+            <TrayList view={view} harness={harness} record={record} />
+            <Row style={{ marginTop: "var(--s2)" }}>
+              <Button onPress={bench.showTray}>
+                Add what you change <kbd>t</kbd>
+              </Button>
+            </Row>
+          </TabBody>
+          <TabBody id="log">
+            <LogList events={job.events} unsaved={job.unsaved} />
+          </TabBody>
+          <TabBody id="closed" />
+        </Sheet>
       </Tabs>
-    </Tight>
+    </Drawer>
   );
 }

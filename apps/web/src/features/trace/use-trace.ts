@@ -1,8 +1,8 @@
-import { useEffect, useMemo, useState, type RefObject } from "react";
+import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { useSearchParams } from "react-router";
-import type { VehicleState } from "@rheonom/core/circuit";
-import type { Standing } from "@rheonom/core/diagnosis";
-import { type Harness, loadsOf } from "@rheonom/core/harness";
+import { describeState, type VehicleState } from "@rheonom/core/circuit";
+import type { CaseAnswer, Standing } from "@rheonom/core/diagnosis";
+import { partNameIn, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
 import { openTray, readingsAroundMend } from "@rheonom/core/job";
 import type { Hit } from "@rheonom/drawing/scene";
@@ -19,7 +19,17 @@ import { useQuery, type Computed } from "../../worker/use-query.ts";
 import type { Hands } from "./do-test.tsx";
 import { stays, temporaryFor } from "./prepare.ts";
 import type { EntryHandle, ReadingEntryProps } from "./reading-entry.tsx";
-import { afterPick, presenceSaid, questionOnBench, stateOnBench, type PresentWord } from "./trace-model.ts";
+import {
+  afterPick,
+  complainedOf,
+  loadOnBench,
+  presenceSaid,
+  proposalsOf,
+  questionOnBench,
+  stateOnBench,
+  type PresentWord,
+  type Proposed,
+} from "./trace-model.ts";
 
 export type Simulate = (leads: Leads, moving?: string) => Promise<{ readonly text: string } | { readonly message: string }>;
 
@@ -48,6 +58,15 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   readonly goTo: (address: Readonly<Record<string, string>>) => void;
   readonly pick: (hit: Hit) => void;
   readonly putLeads: (red: string, black: string) => void;
+  /** What may be done next, one of them in sight; what was proposed before the latest finding is none. */
+  readonly proposals: readonly Proposed[];
+  readonly proposed: Proposed | undefined;
+  readonly proposedAt: number;
+  readonly another: () => void;
+  /** A state in which a good one of this load works, as long as nothing was found. */
+  readonly working: VehicleState | undefined;
+  readonly isEnough: boolean;
+  readonly wordButtons: RefObject<HTMLDivElement | null>;
   readonly takeNext: () => void;
   readonly keepReading: ReadingEntryProps["onReading"];
 }
@@ -58,12 +77,11 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const { view } = job;
   const dispatch = useAppDispatch();
   const [params, setParams] = useSearchParams();
-  const [kept] = useState(() => readDraft(job.id, view.readings.at(-1)?.data.state));
+  const [kept] = useState(() => readDraft(job.id, view.readings.at(-1)?.data.state ?? complainedOf(view)?.data.state));
   const draft = useAppSelector((s) => s.bench[job.id]) ?? kept;
-  const [present, setPresent] = useState<PresentWord>("not said");
+  const [present, setPresent] = useState<PresentWord>("not stated");
 
-  const loads = loadsOf(harness);
-  const load = loads.find((l) => l.id === params.get("load"))?.id ?? loads[0]!.id;
+  const load = loadOnBench(harness, view, params.get("load") ?? undefined);
   const closed = view.closed !== undefined;
   const state = useMemo(() => stateOnBench(draft.state, harness, view), [draft.state, harness, view]);
   const readings = useMemo(() => readingsAroundMend(view, "after"), [view]);
@@ -78,6 +96,10 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     question === undefined || selected === undefined ? undefined : { question, name: selected },
   );
 
+  const part = partNameIn(load);
+  // Asked only as long as nothing is known, to begin with.
+  const working = useQuery("symptomState", harness, question === undefined ? { part, word: "none", wrong: true } : undefined).value;
+
   const change: TraceBench["change"] = (part) => void dispatch(benchChanged({ jobId: job.id, change: part, before: kept }));
   const changeState: TraceBench["changeState"] = (part) => void dispatch(stateChanged({ jobId: job.id, change: part, before: kept }));
   const goTo: TraceBench["goTo"] = (address) =>
@@ -88,6 +110,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
       },
       { replace: true },
     );
+  const wordButtons = useRef<HTMLDivElement>(null);
   const putLeads: TraceBench["putLeads"] = (red, black) => {
     change({ red, black, mode: "volts", armed: "red" });
     entry.current?.focus("value");
@@ -97,10 +120,6 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     const { change: part, focus } = afterPick(draft, hit);
     if (Object.keys(part).length > 0) change(part);
     if (focus !== undefined) entry.current?.focus(focus);
-  };
-  const takeNext = (): void => {
-    const next = shown?.answer.next;
-    if (next !== undefined) putLeads(next.red, next.black);
   };
   const said = presenceSaid(view.presence, present);
   /** The key and switches as they are asked for; what is unplugged, bridged or fitted goes on the list of things to undo. */
@@ -120,6 +139,25 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
       entry.current?.focus("value");
     },
     onPrepare: prepare,
+  };
+  const { answer } = diagnosing;
+  const isCurrent = !diagnosing.busy || diagnosing.better;
+  const ranked = question === undefined || !isCurrent ? undefined : answer;
+  const ofPath =
+    shown?.answer.next === undefined || (question !== undefined && !isCurrent)
+      ? undefined
+      : { leads: shown.answer.next, words: shown.next ?? "" };
+  const proposals = proposalsOf(ranked, ofPath, state);
+  const [another, setAnother] = useState<{ readonly of: CaseAnswer | undefined; readonly at: number }>({ of: undefined, at: 0 });
+  const at = another.of === ranked ? Math.min(another.at, Math.max(0, proposals.length - 1)) : 0;
+  const proposed = ranked?.enoughToAct.yes === true ? undefined : proposals[at];
+  /** Brings the proposed state about and puts the leads there, or the cursor on what can be said. */
+  const takeNext = (): void => {
+    if (proposed === undefined) return;
+    const { observe: o, state: wanted } = proposed.test;
+    if (describeState(wanted) !== describeState(state)) prepare(wanted);
+    if (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") hands.onLeads(o);
+    else requestAnimationFrame(() => wordButtons.current?.querySelector("button")?.focus());
   };
   const keepReading: TraceBench["keepReading"] = (data) => {
     record({ type: "reading-taken", data: { ...data, state, load, ...said } });
@@ -170,6 +208,13 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     putLeads,
     takeNext,
     keepReading,
+    proposals,
+    proposed,
+    proposedAt: at,
+    another: () => setAnother({ of: ranked, at: (at + 1) % Math.max(1, proposals.length) }),
+    working,
+    isEnough: ranked?.enoughToAct.yes === true,
+    wordButtons,
   };
 }
 

@@ -1,0 +1,63 @@
+import { useMemo, useState } from "react";
+import { resolveVariant } from "@rheonom/core/harness";
+import type { EventOf } from "@rheonom/core/job";
+import { printNotation } from "@rheonom/core/notation";
+import { useHarnessQuery, useVehiclesQuery } from "../../api/api.ts";
+import { failureOf } from "../../api/failure.ts";
+
+/** A vehicle of the shop that a job is opened for, with its options. */
+export interface ChosenVehicle {
+  readonly vehicles: readonly { readonly id: string; readonly text: string }[];
+  readonly id: string | undefined;
+  readonly version: number;
+  readonly choose: (id: string | undefined) => void;
+  /** Everything that its wiring knows as an option, and what this one has. */
+  readonly all: readonly { readonly id: string; readonly text: string }[];
+  readonly options: readonly string[];
+  readonly toggle: (id: string, on: boolean) => void;
+  /** Its wiring is asked for and not there yet. */
+  readonly isComing: boolean;
+  readonly failed: string | undefined;
+  /** What goes into the job; undefined where no vehicle was chosen. */
+  readonly wiring: EventOf<"circuit-set">["data"] | undefined;
+}
+
+const NONE: readonly string[] = [];
+
+/** `typed`: the name that stands in a draft. */
+export function useChosenVehicle(typed: string): ChosenVehicle {
+  const list = useVehiclesQuery(undefined);
+  const vehicles = useMemo(() => (list.data?.vehicles ?? []).map((v) => ({ id: v.id as string, text: v.latest.name })), [list.data]);
+  const [picked, setPicked] = useState<string | "none" | undefined>(undefined);
+  // A draft brings its vehicle back.
+  const id = picked === "none" ? undefined : (picked ?? vehicles.find((v) => v.text === typed)?.id);
+  const [had, setHad] = useState<Readonly<Record<string, readonly string[]>>>({});
+  const version = list.data?.vehicles.find((v) => v.id === id)?.latest.version ?? 0;
+  const asked = useHarnessQuery({ id: id ?? "", version }, { skip: id === undefined || version === 0 });
+  const harness = asked.data?.id === id ? asked.data?.harness : undefined;
+  const all = useMemo(() => (harness?.options ?? []).map((o) => ({ id: o.id, text: o.text })), [harness]);
+  const options = (id === undefined ? undefined : had[id]) ?? NONE;
+  const wiring = useMemo(
+    () =>
+      harness === undefined || id === undefined
+        ? undefined
+        : { notation: printNotation(resolveVariant(harness, options)), vehicle: { id, version, options: [...options] } },
+    [harness, id, version, options],
+  );
+  const failure = asked.error;
+  return {
+    vehicles,
+    id,
+    version,
+    choose: (next) => setPicked(next ?? "none"),
+    all,
+    options,
+    toggle: (option, on) =>
+      id === undefined
+        ? undefined
+        : setHad((known) => ({ ...known, [id]: on ? [...options, option] : options.filter((x) => x !== option) })),
+    isComing: id !== undefined && harness === undefined && failure === undefined,
+    failed: failure === undefined ? undefined : failureOf(failure).message,
+    wiring,
+  };
+}

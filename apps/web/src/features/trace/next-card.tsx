@@ -1,0 +1,201 @@
+import type { Ref } from "react";
+import { styled } from "styled-components";
+import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
+import { coloursAt } from "@rheonom/core/diagnosis";
+import { describePlace, type Harness } from "@rheonom/core/harness";
+import { TriangleAlert } from "lucide-react";
+import { Button } from "../../ui/button.tsx";
+import { Faint } from "../../ui/layout.tsx";
+import type { Diagnosing } from "../../worker/use-diagnosis.ts";
+import { DoTest, type Hands } from "./do-test.tsx";
+import type { Proposed } from "./trace-model.ts";
+
+const Card = styled.section`
+  border: 1px solid var(--line-strong);
+  border-left: 6px solid var(--accent);
+  border-radius: var(--radius);
+  padding: var(--s2) var(--s3);
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s1) var(--s3);
+  justify-content: space-between;
+  min-height: 116px;
+  align-content: start;
+  background: var(--surface);
+`;
+const Says = styled.div`
+  flex: 1 1 520px;
+  display: grid;
+  gap: 2px;
+  align-content: start;
+`;
+const Does = styled.div`
+  flex: 0 1 auto;
+  max-width: 20rem;
+  & > div {
+    justify-content: end;
+  }
+`;
+const Head = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 var(--s3);
+`;
+const Leads = styled.dl`
+  margin: 0;
+  display: grid;
+  grid-template-columns: auto auto minmax(0, 1fr);
+  gap: 0 var(--s2);
+  align-items: baseline;
+  dt {
+    font-weight: 640;
+  }
+  dd {
+    margin: 0;
+  }
+  dd:nth-of-type(odd) {
+    font-family: var(--mono);
+    font-size: 1.125rem;
+    font-weight: 700;
+  }
+`;
+const Big = styled.strong`
+  font-size: 1.125rem;
+`;
+const Warn = styled.details`
+  color: var(--caution);
+  summary {
+    cursor: pointer;
+    font-weight: 640;
+    min-height: 24px;
+  }
+`;
+
+export interface NextCardProps {
+  readonly harness: Harness;
+  readonly proposals: readonly Proposed[];
+  readonly diagnosing: Diagnosing;
+  /** While nothing was found yet: the load in question, and a state in which a good one works. */
+  readonly begin: { readonly load: string; readonly state: VehicleState | undefined } | undefined;
+  /** Nothing more has to be measured. */
+  readonly isDone: boolean;
+  readonly at: number;
+  readonly onAnother: () => void;
+  readonly hands: Hands;
+  readonly onTake: () => void;
+  readonly words: Ref<HTMLDivElement>;
+}
+
+/** The one next test, as it is read at arm's length. */
+export function NextCard(props: NextCardProps) {
+  const { harness, proposals, diagnosing, begin, isDone, at, onAnother, hands, onTake, words } = props;
+  const proposed = proposals[at];
+  const { busy, choosing, better, failed } = diagnosing;
+  if (isDone) return null;
+  // What was proposed before the latest finding is no proposal any more.
+  if (failed === undefined && busy && !better)
+    return (
+      <Card aria-label="Next test" aria-busy>
+        <Head role="status">
+          <Big>Next</Big> <Faint>{choosing ? "Choosing the next test …" : "Ranking suspects …"}</Faint>
+          <Button onPress={diagnosing.stop}>Stop</Button>
+        </Head>
+      </Card>
+    );
+  if (proposed === undefined && begin !== undefined)
+    return (
+      <Card aria-label="Next test">
+        <Says>
+          <Big>Next: reproduce the fault</Big>
+          <span>Record below what {begin.load} does in the state in which it fails, or take a reading.</span>
+        </Says>
+        {begin.state === undefined || describeState(begin.state) === describeState(hands.state) ? null : (
+          <Button look="solid" onPress={() => hands.onPrepare(begin.state!)}>
+            Vehicle set: {describeChange(hands.state, begin.state, harness)}
+          </Button>
+        )}
+      </Card>
+    );
+  if (proposed === undefined)
+    return (
+      <Card aria-label="Next test">
+        <Faint>No safe test with these instruments tells these suspects apart. Look at each, and say what you see.</Faint>
+      </Card>
+    );
+  return <Ready key={proposed.words} {...{ harness, proposals, proposed, hands, onTake, onAnother, words, better }} />;
+}
+
+interface ReadyProps extends Pick<NextCardProps, "harness" | "proposals" | "hands" | "onTake" | "onAnother" | "words"> {
+  readonly proposed: Proposed;
+  readonly better: boolean;
+}
+
+function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, better }: ReadyProps) {
+  const { test } = proposed;
+  const { observe: o } = test;
+  const isReady = describeState(test.state) === describeState(hands.state);
+  const [red, black] = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? [o.red, o.black] : [undefined, undefined];
+  const instrument = INSTRUMENT[o.kind];
+  return (
+    <Card aria-label="Next test">
+      <Says>
+        <Head>
+          <Big>Next{instrument === undefined ? "" : `: ${instrument}`}</Big>
+          {proposed.minutes === undefined ? <Faint>on this path</Faint> : <Faint>{proposed.minutes} min</Faint>}
+          {proposed.access.length === 0 ? null : <Faint>{proposed.access.join("; ")}</Faint>}
+          {better ? <Faint role="status">Checking for better tests …</Faint> : null}
+        </Head>
+        {red === undefined ? (
+          <span>{proposed.words}</span>
+        ) : (
+          <Leads aria-label={proposed.words}>
+            <Place harness={harness} lead="red" at={red} />
+            <Place harness={harness} lead="black" at={black} />
+          </Leads>
+        )}
+        {isReady ? null : (
+          <span>
+            <strong>First:</strong> {describeChange(hands.state, test.state, hands.harness)}
+          </span>
+        )}
+        {proposed.expected === undefined ? null : (
+          <Faint>
+            expected <strong>{proposed.expected.sound}</strong>
+            {proposed.expected.suspects.map((s) => `; ${s.element}: ${s.shows}`)}
+          </Faint>
+        )}
+        {proposed.cautions.length === 0 ? null : (
+          <Warn>
+            <summary>
+              <TriangleAlert size={16} aria-hidden /> {proposed.cautions[0]}
+            </summary>
+            {[...proposed.cautions.slice(1), "The manufacturer’s procedure and local rules come first."].join(" ")}
+          </Warn>
+        )}
+      </Says>
+      <Does ref={words}>
+        <DoTest test={test} hands={hands} onTake={onTake}>
+          {proposals.length > 1 ? <Button onPress={onAnother}>Another test ({proposals.length})</Button> : null}
+        </DoTest>
+      </Does>
+    </Card>
+  );
+}
+
+const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp" };
+
+function Place({ harness, lead, at }: { harness: Harness; lead: string; at: string | undefined }) {
+  if (at === undefined) return null;
+  const colours = coloursAt(harness, at).join(", ");
+  return (
+    <>
+      <dt>{lead}</dt>
+      <dd>{at}</dd>
+      <dd>
+        {describePlace(harness, at)}
+        {colours === "" ? "" : `, ${colours}`}
+      </dd>
+    </>
+  );
+}

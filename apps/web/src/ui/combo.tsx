@@ -1,0 +1,90 @@
+import { ComboBox, Input, ListBox, ListBoxItem, Popover } from "react-aria-components";
+import { styled } from "styled-components";
+import { box, FieldLabel } from "./field.tsx";
+
+const Wrap = styled(ComboBox)`
+  display: flex;
+  flex-direction: column;
+  gap: var(--s1);
+  min-width: 0;
+`;
+const Box = styled(Input)`
+  ${box}
+`;
+const Menu = styled(Popover)`
+  background: var(--surface);
+  border: 1px solid var(--line-strong);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+  min-width: var(--trigger-width);
+  max-height: 50vh;
+  overflow: auto;
+`;
+const Option = styled(ListBoxItem)`
+  padding: var(--s2) var(--s3);
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  &[data-focused] {
+    background: var(--accent-soft);
+  }
+`;
+const Under = styled.span<{ $isWrong: boolean }>`
+  color: ${(p) => (p.$isWrong ? "var(--danger)" : "var(--ink-2)")};
+  font-size: 0.9375rem;
+`;
+
+export interface ComboProps<T extends string> {
+  readonly label: string;
+  readonly options: readonly { readonly id: T; readonly text: string }[];
+  /** What stands in the field. */
+  readonly text: string;
+  readonly onText: (text: string) => void;
+  /** One of the options was taken. */
+  readonly onChoose: (id: T) => void;
+  readonly hint?: string | undefined;
+  readonly error?: string | undefined;
+  readonly placeholder?: string;
+  readonly autoFocus?: boolean;
+  readonly onBlur?: () => void;
+}
+
+/** One of many, found by typing; words that are none of them may stay. */
+export function Combo<T extends string>({
+  label,
+  options,
+  text,
+  onText,
+  onChoose,
+  hint,
+  error,
+  placeholder = "",
+  autoFocus = false,
+  onBlur,
+}: ComboProps<T>) {
+  const under = error ?? hint;
+  return (
+    <Wrap
+      items={options.map((o) => ({ ...o }))}
+      inputValue={text}
+      onInputChange={onText}
+      selectedKey={null}
+      onSelectionChange={(key) => {
+        if (key !== null) onChoose(String(key) as T);
+      }}
+      allowsCustomValue
+      menuTrigger="focus"
+      isInvalid={error !== undefined}
+      autoFocus={autoFocus}
+      {...(onBlur === undefined ? {} : { onBlur })}
+    >
+      <FieldLabel>{label}</FieldLabel>
+      <Box placeholder={placeholder} autoComplete="off" />
+      {under === undefined ? null : <Under $isWrong={error !== undefined}>{under}</Under>}
+      <Menu>
+        <ListBox>{(o: { id: string; text: string }) => <Option id={o.id}>{o.text}</Option>}</ListBox>
+      </Menu>
+    </Wrap>
+  );
+}
