@@ -30,6 +30,10 @@ const Option = styled(ListBoxItem)`
     background: var(--accent-soft);
   }
 `;
+const Empty = styled.div`
+  padding: var(--s2) var(--s3);
+  color: var(--ink-2);
+`;
 const Under = styled.span<{ $isWrong: boolean }>`
   color: ${(p) => (p.$isWrong ? "var(--danger)" : "var(--ink-2)")};
   font-size: 0.9375rem;
@@ -45,6 +49,8 @@ export interface ComboProps<T extends string> {
   readonly onChoose: (id: T) => void;
   readonly hint?: string | undefined;
   readonly error?: string | undefined;
+  /** What stands under the field while nothing fits. */
+  readonly none: string;
   readonly placeholder?: string;
   readonly autoFocus?: boolean;
   readonly onBlur?: () => void;
@@ -59,6 +65,7 @@ export function Combo<T extends string>({
   onChoose,
   hint,
   error,
+  none,
   placeholder = "",
   autoFocus = false,
   onBlur,
@@ -66,7 +73,7 @@ export function Combo<T extends string>({
   const under = error ?? hint;
   return (
     <Wrap
-      items={options.map((o) => ({ ...o }))}
+      defaultItems={options.map((o) => ({ ...o }))}
       inputValue={text}
       onInputChange={onText}
       selectedKey={null}
@@ -74,7 +81,9 @@ export function Combo<T extends string>({
         if (key !== null) onChoose(String(key) as T);
       }}
       allowsCustomValue
-      menuTrigger="focus"
+      // What comes in while somebody types opens under the field all the same.
+      allowsEmptyCollection
+      menuTrigger="input"
       isInvalid={error !== undefined}
       autoFocus={autoFocus}
       {...(onBlur === undefined ? {} : { onBlur })}
@@ -83,7 +92,9 @@ export function Combo<T extends string>({
       <Box placeholder={placeholder} autoComplete="off" />
       {under === undefined ? null : <Under $isWrong={error !== undefined}>{under}</Under>}
       <Menu>
-        <ListBox>{(o: { id: string; text: string }) => <Option id={o.id}>{o.text}</Option>}</ListBox>
+        <ListBox renderEmptyState={() => <Empty>{none}</Empty>}>
+          {(o: { id: string; text: string }) => <Option id={o.id}>{o.text}</Option>}
+        </ListBox>
       </Menu>
     </Wrap>
   );

@@ -50,7 +50,11 @@ export interface SelectProps<T extends string> {
   readonly placeholder?: string;
   readonly inline?: boolean;
   readonly isDisabled?: boolean;
+  /** The label is read out but not drawn. */
+  readonly hideLabel?: boolean;
 }
+
+const UNSEEN = { position: "absolute", width: 1, height: 1, overflow: "hidden", clipPath: "inset(50%)" } as const;
 
 /** One of many, in a list that opens. */
 export function Select<T extends string>({
@@ -61,6 +65,7 @@ export function Select<T extends string>({
   placeholder = "Choose",
   inline = false,
   isDisabled = false,
+  hideLabel = false,
 }: SelectProps<T>) {
   return (
     <Choose
@@ -72,7 +77,7 @@ export function Select<T extends string>({
       isDisabled={isDisabled}
       style={inline ? { flexDirection: "row", alignItems: "center", gap: "var(--s2)" } : undefined}
     >
-      <FieldLabel>{label}</FieldLabel>
+      <FieldLabel style={hideLabel ? UNSEEN : undefined}>{label}</FieldLabel>
       <Trigger>
         <SelectValue />
         <ChevronDown size={18} aria-hidden />

@@ -31,10 +31,14 @@ const Check = styled(Checkbox)`
 `;
 const More = styled.summary`
   min-height: var(--target);
-  display: flex;
-  align-items: center;
+  padding-top: 10px;
   cursor: pointer;
   font-weight: 640;
+`;
+const Top = styled.div`
+  display: grid;
+  grid-template-columns: minmax(min(100%, 300px), 2fr) repeat(auto-fit, minmax(150px, 1fr));
+  gap: var(--s4);
 `;
 const Folded = styled.div`
   display: grid;
@@ -142,13 +146,14 @@ export function ComplaintForm({
   );
   return (
     <Form onSubmit={(e) => void handleSubmit(onSubmit)(e)} noValidate>
-      <Columns>
+      <Top>
         <Controller
           control={control}
           name="vehicle"
           render={({ field, fieldState }) => (
             <Combo
               label="Vehicle"
+              none="No vehicle of the shop; the words are taken as they are."
               hint={
                 vehicles.length === 0
                   ? "Make, model, engine, year"
@@ -173,7 +178,7 @@ export function ComplaintForm({
         <Text control={control} name="registration" label="Plate or fleet number" />
         <Text control={control} name="mileage" label="Mileage or hours" />
         <Vin control={control} />
-      </Columns>
+      </Top>
       {children}
       <Text control={control} name="words" label="In the customer’s words" lines={isShort ? 2 : 3} />
       {isShort ? submit : null}

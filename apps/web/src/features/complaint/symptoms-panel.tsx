@@ -180,6 +180,7 @@ function AddLine({
       <div style={{ flex: "1 1 220px" }}>
         <Combo
           label="Part"
+          none="No such part."
           placeholder="name or short name"
           options={parts}
           text={text}

@@ -9,15 +9,17 @@ import { Row } from "../../ui/layout.tsx";
 
 /** Words a technician says, by what is asked. */
 const SAID: Readonly<Record<string, string>> = {
-  full: "works",
-  weak: "weak",
-  none: "dead",
-  flickers: "comes and goes",
-  "too much": "too much",
-  stuck: "stuck",
-  yes: "answers",
-  no: "silent",
+  full: "Works",
+  weak: "Weak",
+  none: "Dead",
+  flickers: "Intermittent",
+  "too much": "Too much",
+  stuck: "Stuck",
+  yes: "Responds",
+  no: "No response",
 };
+/** What a part does, as it is said in a sentence; other words stay. */
+export const inWords = (word: string): string => (word in SAID ? SAID[word]!.toLowerCase() : word);
 
 export interface SeenBody {
   readonly state: VehicleState;

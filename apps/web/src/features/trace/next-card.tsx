@@ -1,13 +1,14 @@
 import type { Ref } from "react";
+import { Link } from "react-router";
 import { styled } from "styled-components";
 import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
-import { coloursAt } from "@rheonom/core/diagnosis";
+import { coloursAt, type CaseAnswer } from "@rheonom/core/diagnosis";
 import { describePlace, type Harness } from "@rheonom/core/harness";
 import { TriangleAlert } from "lucide-react";
-import { Button } from "../../ui/button.tsx";
+import { Button, buttonLink } from "../../ui/button.tsx";
 import { Faint } from "../../ui/layout.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
-import { DoTest, type Hands } from "./do-test.tsx";
+import { DoTest, inWords, type Hands } from "./do-test.tsx";
 import type { Proposed } from "./trace-model.ts";
 
 const Card = styled.section`
@@ -19,8 +20,14 @@ const Card = styled.section`
   flex-wrap: wrap;
   gap: var(--s1) var(--s3);
   justify-content: space-between;
-  min-height: 116px;
+  /* Always as high, so that nothing below it moves under the finger. */
+  height: 152px;
+  overflow: auto;
   align-content: start;
+  @media (max-width: 900px) {
+    height: auto;
+    min-height: 152px;
+  }
   background: var(--surface);
 `;
 const Says = styled.div`
@@ -29,11 +36,11 @@ const Says = styled.div`
   gap: 2px;
   align-content: start;
 `;
-const Does = styled.div`
-  flex: 0 1 auto;
-  max-width: 20rem;
+const Does = styled.div<{ $isWide: boolean }>`
+  flex: ${(p) => (p.$isWide ? "1 1 100%" : "0 1 auto")};
   & > div {
-    justify-content: end;
+    justify-content: ${(p) => (p.$isWide ? "start" : "end")};
+    ${(p) => (p.$isWide ? "" : "flex-direction: column; align-items: stretch;")}
   }
 `;
 const Head = styled.div`
@@ -72,14 +79,20 @@ const Warn = styled.details`
   }
 `;
 
+const On = styled(Link)`
+  ${buttonLink}
+  align-self: start;
+`;
+
 export interface NextCardProps {
   readonly harness: Harness;
   readonly proposals: readonly Proposed[];
   readonly diagnosing: Diagnosing;
   /** While nothing was found yet: the load in question, and a state in which a good one works. */
   readonly begin: { readonly load: string; readonly state: VehicleState | undefined } | undefined;
-  /** Nothing more has to be measured. */
-  readonly isDone: boolean;
+  /** What is to be done once nothing more has to be measured. */
+  readonly enough: CaseAnswer["enoughToAct"] | undefined;
+  readonly jobId: string;
   readonly at: number;
   readonly onAnother: () => void;
   readonly hands: Hands;
@@ -89,10 +102,22 @@ export interface NextCardProps {
 
 /** The one next test, as it is read at arm's length. */
 export function NextCard(props: NextCardProps) {
-  const { harness, proposals, diagnosing, begin, isDone, at, onAnother, hands, onTake, words } = props;
+  const { harness, proposals, diagnosing, begin, enough, jobId, at, onAnother, hands, onTake, words } = props;
   const proposed = proposals[at];
   const { busy, choosing, better, failed } = diagnosing;
-  if (isDone) return null;
+  if (enough !== undefined)
+    return (
+      <Card aria-label="Next test">
+        <Says>
+          <Big>
+            Next: {enough.act === "renew" ? "replace" : "repair"} {enough.element}
+          </Big>
+          <span>{enough.how === null ? "" : `${enough.how.charAt(0).toUpperCase()}${enough.how.slice(1)}.`}</span>
+          <Faint>No further test is needed. What supports it stands below.</Faint>
+        </Says>
+        <On to={`/jobs/${jobId}/mend`}>Go to Repair</On>
+      </Card>
+    );
   // What was proposed before the latest finding is no proposal any more.
   if (failed === undefined && busy && !better)
     return (
@@ -137,6 +162,7 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
   const isReady = describeState(test.state) === describeState(hands.state);
   const [red, black] = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? [o.red, o.black] : [undefined, undefined];
   const instrument = INSTRUMENT[o.kind];
+  const isMeter = o.kind === "volts" || o.kind === "ohms" || o.kind === "amps";
   return (
     <Card aria-label="Next test">
       <Says>
@@ -147,7 +173,13 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
           {better ? <Faint role="status">Checking for better tests …</Faint> : null}
         </Head>
         {red === undefined ? (
-          <span>{proposed.words}</span>
+          <span>
+            {o.kind === "part"
+              ? proposed.expected?.sound === "none"
+                ? `Is ${partText(harness, o.part)} off, as it should be in this state?`
+                : `Does ${partText(harness, o.part)} work?`
+              : proposed.words}
+          </span>
         ) : (
           <Leads aria-label={proposed.words}>
             <Place harness={harness} lead="red" at={red} />
@@ -161,8 +193,8 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
         )}
         {proposed.expected === undefined ? null : (
           <Faint>
-            expected <strong>{proposed.expected.sound}</strong>
-            {proposed.expected.suspects.map((s) => `; ${s.element}: ${s.shows}`)}
+            expected <strong>{inWords(proposed.expected.sound)}</strong>
+            {proposed.expected.suspects.map((s) => `; ${s.element}: ${inWords(s.shows)}`)}
           </Faint>
         )}
         {proposed.cautions.length === 0 ? null : (
@@ -174,7 +206,7 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
           </Warn>
         )}
       </Says>
-      <Does ref={words}>
+      <Does ref={words} $isWide={!isMeter}>
         <DoTest test={test} hands={hands} onTake={onTake}>
           {proposals.length > 1 ? <Button onPress={onAnother}>Another test ({proposals.length})</Button> : null}
         </DoTest>
@@ -183,7 +215,12 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
   );
 }
 
-const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp" };
+const partText = (harness: Harness, id: string): string => {
+  const label = harness.components.find((c) => c.id === id)?.label;
+  return label === undefined ? id : `${id} (${label})`;
+};
+
+const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp", part: "watch" };
 
 function Place({ harness, lead, at }: { harness: Harness; lead: string; at: string | undefined }) {
   if (at === undefined) return null;

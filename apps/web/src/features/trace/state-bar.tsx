@@ -10,7 +10,11 @@ const Bar = styled.section`
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: var(--s2) var(--s3);
+  gap: var(--s1) var(--s2);
+  font-size: 0.9375rem;
+  label[data-rac] {
+    padding: 0 9px;
+  }
 `;
 const KEY_WORDS = { off: "off", accessory: "acc", run: "run", crank: "crank" } as const;
 const ENGINES = [
@@ -61,6 +65,7 @@ export function StateBar({ harness, state, near, onChange }: StateBarProps) {
       />
       <Segmented
         label="Engine"
+        hideLabel
         options={ENGINES}
         value={state.engine}
         onChange={(engine) => onChange({ engine, key: keyFor(engine, state.key) })}
@@ -72,9 +77,10 @@ export function StateBar({ harness, state, near, onChange }: StateBarProps) {
       ))}
       {others.length === 0 ? null : (
         <Select
-          label="Others"
+          label="Other switches"
+          hideLabel
           inline
-          placeholder="switch on …"
+          placeholder="other switch …"
           value={undefined}
           options={others.map((s) => ({ id: s.id, text: [s.id, s.label].filter(Boolean).join(" ") }))}
           onChange={(id) => flip(id, true)}

@@ -8,7 +8,7 @@ import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
-import type { Hands } from "./do-test.tsx";
+import { inWords, type Hands } from "./do-test.tsx";
 import { Tight } from "./trace-layout.ts";
 
 const List = styled.ol`
@@ -209,12 +209,12 @@ function Suspects({ answer, isStale }: { answer: CaseAnswer; isStale: boolean })
               {s.with === undefined ? null : <li>one fault alone does not explain it; also assumed: {s.with}</li>}
               {s.for.map((r) => (
                 <li key={`for ${r.evidence}`}>
-                  supports: {r.words}: {r.measured}, predicted {r.predicted}
+                  supports: {r.words}: {inWords(r.measured)}, predicted {inWords(r.predicted)}
                 </li>
               ))}
               {s.against.map((r) => (
                 <li key={`against ${r.evidence}`}>
-                  contradicts: {r.words}: {r.measured}, predicted {r.predicted}
+                  contradicts: {r.words}: {inWords(r.measured)}, predicted {inWords(r.predicted)}
                 </li>
               ))}
               {s.for.length + s.against.length === 0 ? <li>No finding yet separates it from the others.</li> : null}
@@ -246,7 +246,7 @@ function Discarded({ answer }: { answer: CaseAnswer }) {
           <ul>
             {answer.discarded.slice(0, 60).map((x) => (
               <li key={x.element}>
-                {x.element}: {x.reason.words}: {x.reason.measured}, predicted {x.reason.predicted}
+                {x.element}: {x.reason.words}: {inWords(x.reason.measured)}, predicted {inWords(x.reason.predicted)}
               </li>
             ))}
           </ul>

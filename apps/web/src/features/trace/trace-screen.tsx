@@ -161,7 +161,8 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
           harness={harness}
           proposals={bench.proposals}
           diagnosing={bench.diagnosing}
-          isDone={bench.isEnough}
+          enough={bench.isEnough ? bench.diagnosing.answer?.enoughToAct : undefined}
+          jobId={job.id}
           begin={
             bench.diagnosing.answer === undefined && !bench.diagnosing.busy
               ? { load: loadWords(harness, load), state: bench.working }
@@ -174,7 +175,6 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
           words={bench.wordButtons}
         />
       )}
-      <Cautions cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)} job={job.id} />
       <ReadingEntry
         ref={entry}
         harness={harness}
@@ -186,6 +186,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         onReading={bench.keepReading}
         simulate={bench.simulate}
       />
+      <Cautions cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)} job={job.id} />
     </Tight>
   );
 }

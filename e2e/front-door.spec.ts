@@ -1,0 +1,95 @@
+import { expect, test, type Page } from "@playwright/test";
+import { demoJob, redLead, workAs } from "./pages.ts";
+
+/** Opens a job for the van by typing its name and these words, as far as its symptoms. */
+async function openVan(page: Page, words: string): Promise<void> {
+  await page.goto("/");
+  await expect(page.getByRole("heading", { name: "Board" })).toBeVisible();
+  await page.keyboard.press("c");
+  await expect(page.getByRole("combobox", { name: "Vehicle" })).toBeFocused();
+  await page.keyboard.type("plover");
+  await expect(page.getByRole("option")).toHaveText("Selwick Plover 2.0 D");
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Enter");
+  await page.getByLabel("In the customer’s words").fill(words);
+  await page.getByRole("button", { name: "Open the job" }).click();
+  await expect(page.getByRole("region", { name: "Symptoms" })).toBeVisible({ timeout: 20_000 });
+}
+
+test("from a spoken complaint on the van to the first proposal in six interactions", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  // One: new job. Two: the vehicle. Three: the words. Four: open it.
+  await openVan(page, "The stop light on the left is dead.");
+  // Five: the symptom, offered from the words; it stands with a state in which a good one lights.
+  await page.getByRole("button", { name: "L13 stop light, left: dead" }).click();
+  const line = page.getByRole("list", { name: "Symptom lines" }).getByRole("listitem");
+  await expect(line).toContainText("SW13 on");
+  const first = page.getByRole("region", { name: "First suspects" });
+  await expect(first.getByRole("list", { name: "Ranking" })).toContainText("L13 (stop light, left) burnt out", { timeout: 20_000 });
+  await expect(first.getByText("First test:")).toBeVisible({ timeout: 20_000 });
+  // Six: on to tracing, with load, state and question set.
+  await first.getByRole("link", { name: "Start tracing" }).click();
+  await expect(page.getByRole("button", { name: /SW13 brake pedal on/ })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("region", { name: "Staircase" })).toContainText("L13");
+  await expect(page.getByRole("region", { name: "Next test" })).toContainText(/Next/, { timeout: 20_000 });
+  // It stands in the log as what the customer said, and outlives a reload.
+  await page.reload();
+  await expect(page.getByRole("list", { name: "Suspects" })).toContainText("L13", { timeout: 20_000 });
+});
+
+test("symptoms that contradict each other are both kept and named, and a part that the vehicle lacks is told", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  await openVan(page, "Something with the horn.");
+  const add = async (does: string): Promise<void> => {
+    await page.getByRole("combobox", { name: "Part" }).fill("HRN");
+    await page.keyboard.press("Tab");
+    await page.getByRole("button", { name: /What it does/ }).click();
+    await page.getByRole("option", { name: does, exact: true }).click();
+    await page.getByRole("button", { name: "Add symptom" }).click();
+  };
+  await add("dead");
+  await expect(page.getByRole("list", { name: "Symptom lines" }).getByRole("listitem")).toHaveCount(1);
+  await add("works");
+  await expect(page.getByText(/Two lines say different things of one part/)).toBeVisible();
+  await page.getByRole("button", { name: "Strike HRN" }).last().click();
+  await expect(page.getByText(/Two lines say different things of one part/)).toHaveCount(0);
+  await page.getByRole("combobox", { name: "Part" }).fill("tow hitch lamp");
+  await page.keyboard.press("Escape");
+  await expect(page.getByText("This vehicle, with its options, has no such part.")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Add symptom" })).toBeDisabled();
+});
+
+test("Trace is one cockpit: no page scroll, one proposal, and neither it nor the reading field moves in the loop", async ({ page }) => {
+  await workAs(page, "Pell Anderby");
+  const id = await demoJob(page, /blower in the hold/);
+  await page.goto(`/jobs/${id}/trace`);
+  const card = page.getByRole("region", { name: "Next test" });
+  const leads = card.getByRole("button", { name: /se these leads/ });
+  await expect(leads).toBeVisible({ timeout: 20_000 });
+  await page.getByText("A bad joint under load gets hot").click();
+  const overflow = (): Promise<number> => page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight);
+  expect(await overflow()).toBeLessThanOrEqual(0);
+  const where = async (): Promise<readonly (number | undefined)[]> => [
+    (await card.boundingBox())?.y,
+    (await redLead(page).boundingBox())?.y,
+  ];
+  const before = await where();
+  // Enter takes the proposal, digits go into the reading, Enter records: the new proposal stands where the old one was.
+  await redLead(page).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("textbox", { name: "Reading", exact: true })).toBeFocused();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("m");
+  await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
+  await expect(leads).toBeVisible({ timeout: 20_000 });
+  expect(await where()).toEqual(before);
+  await expect(page.getByRole("region", { name: "Suspects" })).toHaveAttribute("aria-busy", "false", { timeout: 20_000 });
+  expect(await overflow()).toBeLessThanOrEqual(0);
+  // The drawer slides over the lower half and keeps what was open.
+  await page.getByRole("tab", { name: "Readings 1" }).click();
+  await expect(page.getByRole("tabpanel")).toContainText("HB1");
+  await page.reload();
+  await expect(page.getByRole("tab", { name: "Readings 1" })).toHaveAttribute("aria-selected", "true", { timeout: 20_000 });
+  await page.getByRole("tab", { name: "Close the drawer" }).click();
+  await expect(page.getByRole("tabpanel")).toBeHidden();
+});
