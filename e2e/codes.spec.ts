@@ -8,7 +8,7 @@ test("codes are typed, the one that is wrong is named, and the rest is sorted in
   await workAs(page, "Ansa Tollan");
   const id = await openJob(page, "Runs rough, lamps on the dash", BRIGG);
   await page.goto(`/jobs/${id}/codes`);
-  await expect(page.getByText("Ask every module, not one")).toBeVisible();
+  await expect(page.getByText("Scan every module")).toBeVisible();
   await expect(page.getByRole("button", { name: "Codes were cleared" })).toBeDisabled();
   const text = page.getByRole("textbox", { name: /What the scan tool shows/ });
   await text.fill("P0642 active ECM\nP0107-16 active ECM\nP0522 active ECM\nP03O1 stored ECM\nP0118 stored ECM\nTCM silent");
@@ -21,7 +21,7 @@ test("codes are typed, the one that is wrong is named, and the rest is sorted in
   await expect(row("P0107-16")).toContainText("voltage too low");
   await expect(row("P0522")).toContainText("hangs on the reference that P0642 complains of");
   await expect(row("P0118")).toContainText("history");
-  await expect(page.getByText("Work first: TCM")).toBeVisible();
+  await expect(page.getByText("Start with: TCM")).toBeVisible();
   await page.reload();
   await expect(row("P0642")).toContainText("cause", { timeout: 20_000 });
   // Cleared once they are written down; what comes back is hard.

@@ -13,6 +13,7 @@ const OPTIONS = {
   host: { type: "string" },
   port: { type: "string" },
   vin: { type: "string" },
+  driven: { type: "string" },
   json: { type: "boolean" },
 } as const;
 
@@ -25,7 +26,7 @@ export async function standInCommand(args: readonly string[], out: Output, err: 
   const harness = readCircuit(v.harness, v.options);
   const faults = truthsNamed(harness, v.fault ?? [], v.severity).map(({ fault, severity }) => fault.faultAt(severity));
   const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
-  const passed = (["host", "port", "vin"] as const).flatMap((name) => (v[name] === undefined ? [] : [`--${name}`, v[name]]));
+  const passed = (["host", "port", "vin", "driven"] as const).flatMap((name) => (v[name] === undefined ? [] : [`--${name}`, v[name]]));
   const child = spawn(
     process.execPath,
     [

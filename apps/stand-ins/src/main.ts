@@ -9,6 +9,7 @@ import { runVehicle, type VehicleOptions } from "./vehicle/run.ts";
 /** Nobody's: no maker has a number that begins with 0. */
 const DEMO_VIN = "0NLSKERR0WT000001";
 const WORKSHOP_C = 20;
+const MOST_DRIVEN = 100;
 
 class UsageError extends Error {}
 
@@ -22,12 +23,17 @@ async function main(argv: readonly string[]): Promise<void> {
   const v = valuesOf(argv);
   const port = Number(v.port);
   if (!Number.isInteger(port) || port < 0 || port > 65535) throw new UsageError("--port is a number from 0 to 65535.");
+  const driven = Number(v.driven);
+  if (!Number.isInteger(driven) || driven < 0 || driven > MOST_DRIVEN)
+    throw new UsageError(`--driven is a number of cycles from 0 to ${MOST_DRIVEN}.`);
   const lines = createInterface({ input: process.stdin })[Symbol.asyncIterator]();
   const { harness, faults } = await givenBy(lines);
   const options: VehicleOptions = { harness, faults, host: v.host, port, vin: v.vin, state: startState(WORKSHOP_C), chance: Math.random };
   const vehicle = await runVehicle(options).catch((error: NodeJS.ErrnoException) => {
     throw new UsageError(error.code === "EADDRINUSE" ? `Port ${port} on ${v.host} is taken. Give --port another number.` : error.message);
   });
+  // What its modules remember of the drives before it came in.
+  if (driven > 0) vehicle.command({ do: "drive", cycles: driven });
   const say = (data: object, words: string): void => void process.stdout.write(v.json ? `${JSON.stringify(data)}\n` : `${words}\n`);
   say(
     { ready: { host: v.host, port: vehicle.port, vin: v.vin } },
@@ -60,6 +66,7 @@ function valuesOf(args: readonly string[]) {
         port: { type: "string", default: "13400" },
         vin: { type: "string", default: DEMO_VIN },
         json: { type: "boolean", default: false },
+        driven: { type: "string", default: "0" },
       },
     }).values;
   } catch (error) {

@@ -7,6 +7,9 @@ import { vehicleState, type Fault } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
 import { AppError } from "../errors.ts";
 
+/** Cycles that the vehicle was driven with its fault before it came in: its modules remember them. */
+const DRIVEN_BEFORE = "3";
+
 /** What the stand-in says on its output, a line each. */
 const said = z.union([
   z.object({ ready: z.object({ host: z.string(), port: z.number().int() }) }),
@@ -30,9 +33,13 @@ const START_MS = 20_000;
 export async function startStandIn(root: string, harness: Harness, faults: readonly Fault[]): Promise<StandIn> {
   const built = join(root, "apps/stand-ins/dist/main.mjs");
   const fromSource = ["--import", join(root, "scripts/ts-hook.mjs"), join(root, "apps/stand-ins/src/main.ts")];
-  const child = spawn(process.execPath, [...(existsSync(built) ? [built] : fromSource), "--json", "--port", "0"], {
-    stdio: ["pipe", "pipe", "pipe"],
-  });
+  const child = spawn(
+    process.execPath,
+    [...(existsSync(built) ? [built] : fromSource), "--json", "--port", "0", "--driven", DRIVEN_BEFORE],
+    {
+      stdio: ["pipe", "pipe", "pipe"],
+    },
+  );
   let running = true;
   let complaint = "";
   const waiting: { readonly done: (told: Told) => void; readonly failed: (error: Error) => void }[] = [];

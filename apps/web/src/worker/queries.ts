@@ -22,6 +22,7 @@ import type { Harness } from "@rheonom/core/harness";
 import { predictAll, predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
 import {
   buildProof,
+  asleepIn,
   buildReport,
   clampFacts,
   namedParts,
@@ -169,6 +170,8 @@ export const HARNESS_QUERIES = {
     if (procedure === undefined) throw new RangeError(`There is no test called ${id}.`);
     return runProcedure(procedure, { harness, ...asked }, evidence);
   },
+  /** Modules that need not answer in a state. */
+  asleep: (harness: Harness, { state }: { readonly state: VehicleState }): readonly string[] => asleepIn(harness, state),
   triage: (harness: Harness, { view }: { readonly view: JobView }): Triage | undefined => triageOfJob(harness, view),
   proof: (harness: Harness, { view }: { readonly view: JobView }): Proof => buildProof(harness, view),
   record(harness: Harness, { view, now }: { readonly view: JobView; readonly now: string }): RecordShown {

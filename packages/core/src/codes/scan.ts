@@ -32,7 +32,15 @@ export const scan = z.strictObject({
   takenAt: z.iso.datetime().max(40),
   source: z.enum(["typed", "import", "scan"]),
   /** Modules that were asked, with whether they answered. */
-  modules: z.array(z.strictObject({ id: z.string().max(40), answers: z.boolean() })).max(200),
+  modules: z
+    .array(
+      z.strictObject({
+        id: z.string().max(40),
+        answers: z.boolean(),
+        /** It is not expected to answer with the key and engine as they were. */ asleep: z.boolean().optional(),
+      }),
+    )
+    .max(200),
   codes: z.array(codeEntry).max(2000),
 });
 export type Scan = z.infer<typeof scan>;

@@ -27,6 +27,10 @@ export interface Triaged {
 export interface Triage {
   readonly codes: readonly Triaged[];
   readonly silent: readonly string[];
+  /** Modules that did not answer and, with the key and engine as they were, need not. */
+  readonly notExpected: readonly string[];
+  /** Parts and modules behind what to work first. */
+  readonly firstParts: readonly string[];
   /** What to work first: a silent module or a code, and why. */
   readonly first: { readonly what: string; readonly why: string } | undefined;
   /** What the parts behind the codes and the silent modules share, and the working ones do not. */
@@ -46,13 +50,17 @@ export interface TriageAsk {
   readonly works: readonly string[];
 }
 
+/** Modules that did not answer although they should have. */
+export const silentIn = (scan: Scan): readonly string[] => scan.modules.flatMap((m) => (m.answers || m.asleep === true ? [] : [m.id]));
+
 /** Below this share of nominal, modules complain of their supply, whatever else is wrong. */
 const LOW_SHARE = 0.98;
 
 /** Sorts codes into causes and what follows from them. The same scan always gives the same answer. */
 export function triage(ask: TriageAsk): Triage {
   const { harness, scan, beforeClear } = ask;
-  const silent = scan.modules.flatMap((m) => (m.answers ? [] : [m.id]));
+  const silent = silentIn(scan);
+  const notExpected = scan.modules.flatMap((m) => (!m.answers && m.asleep === true ? [m.id] : []));
   const back = beforeClear === undefined ? undefined : compareScans(beforeClear.codes, scan.codes);
   const codes = scan.codes.map((entry): Triaged => {
     const came = back === undefined ? undefined : back.stayed.some((s) => s.now === entry) ? ("back at once" as const) : undefined;
@@ -74,7 +82,15 @@ export function triage(ask: TriageAsk): Triage {
   ].filter((id) => lookupOf(harness).parts.has(id));
   const works = ask.works.filter((id) => lookupOf(harness).parts.has(id) && !failing.includes(id));
   const shared = failing.length < 2 ? [] : sharedNodes(harness, failing, works).slice(0, 12);
-  return { codes: [...codes, ...away], silent, first: togetherOf(harness, codes, silent, shared) ?? firstOf(codes, silent), shared };
+  const first = togetherOf(harness, codes, silent, shared) ?? firstOf(codes, silent);
+  const entries = codes.filter(
+    (c) =>
+      c.role === "cause" &&
+      (first === undefined || codeName(c.entry) === first.what || !scan.codes.some((x) => codeName(x) === first.what)),
+  );
+  const behind =
+    first !== undefined && lookupOf(harness).parts.has(first.what) ? [first.what] : entries.flatMap((c) => partsOf(harness, c.entry));
+  return { codes: [...codes, ...away], silent, notExpected, first, firstParts: [...new Set(behind)], shared };
 }
 
 /** Monitors of a harness that set a code; those of the module that has it where there are any. */

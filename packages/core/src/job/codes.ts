@@ -41,3 +41,15 @@ export function triageOfJob(harness: Harness, view: JobView): Triage | undefined
     ),
   });
 }
+
+/** Modules of a vehicle that do not answer in a state while all is sound: they are asleep there. */
+export function asleepIn(harness: Harness, state: VehicleState): readonly string[] {
+  const oracle = createOracle(hypothesisSpaceOf(harness, [], state));
+  return harness.components.flatMap((c) =>
+    c.kind === "device" &&
+    c.device === "module" &&
+    oracle.predict({ state, observe: { kind: "answers", module: c.id } }, undefined).value === 0
+      ? [c.id]
+      : [],
+  );
+}

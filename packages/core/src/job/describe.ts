@@ -41,7 +41,7 @@ export function describeEvent(event: LogEntry): string {
       return `${seenWords(event.data)} (${describeState(event.data.state)})`;
     case "codes-read": {
       const { codes, modules } = event.data.scan;
-      const mute = modules.filter((m) => !m.answers).map((m) => m.id);
+      const mute = modules.filter((m) => !m.answers && m.asleep !== true).map((m) => m.id);
       const named = codes.map((c) => [c.module, codeName(c), c.status].filter(Boolean).join(" "));
       return `Codes read: ${named.length === 0 ? "none" : named.join(", ")}${mute.length === 0 ? "" : `; silent: ${mute.join(", ")}`}`;
     }

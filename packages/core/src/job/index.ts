@@ -32,7 +32,7 @@ export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
 export { askedOfJob, evidenceOf, latestScan, questionOfJob, scanBeforeClear, wiggleOf } from "./question.ts";
-export { triageOfJob } from "./codes.ts";
+export { asleepIn, triageOfJob } from "./codes.ts";
 export type { SymptomLine, SymptomOffer } from "./symptoms.ts";
 export { namedParts, partWords, symptomsIn, symptomState } from "./symptoms.ts";
 export type { VinRead } from "./vin.ts";

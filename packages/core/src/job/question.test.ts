@@ -3,6 +3,7 @@ import { REST_STATE } from "../circuit/index.ts";
 import type { CodeEntry } from "../codes/index.ts";
 import { answerCase } from "../diagnosis/index.ts";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
+import { asleepIn, triageOfJob } from "./codes.ts";
 import { foldJob } from "./fold.ts";
 import { questionOfJob } from "./question.ts";
 import { vehicleOf } from "../test/vehicles.ts";
@@ -42,6 +43,24 @@ describe("the question of a job", () => {
     const { suspects } = answerCase(asked([active("P0118"), active("P0113")]), "none");
     const returns = ["C4.2", "W44", "W45", "ECM"];
     expect(suspects[0]!.element).to.be.oneOf(returns);
+  });
+  it("counts no module as silent that is asleep with the key as it was, neither as a complaint nor as evidence", () => {
+    // Only the transmission module has no feed but the key's.
+    expect(asleepIn(brigg, REST_STATE)).to.deep.equal(["TCM"]);
+    expect(asleepIn(brigg, run)).to.deep.equal([]);
+    const modules = MODULES.map(({ id }) => ({ id, answers: id !== "TCM" && id !== "CLU", ...(id === "TCM" ? { asleep: true } : {}) }));
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    log.add("codes-read", {
+      scan: { format: "rheonom-scan", version: 1, takenAt: "2026-05-20T15:00:00.000Z", source: "scan", modules, codes: [] },
+      state: REST_STATE,
+    });
+    const view = foldJob(log.events)!;
+    const q = questionOfJob(brigg, view, "L1", REST_STATE);
+    expect(q.focus).to.deep.equal(["CLU"]);
+    expect(q.evidence.flatMap((e) => (e.observe.kind === "answers" ? [e.observe.module] : []))).to.deep.equal(["ECM", "BCM", "CLU"]);
+    const sorted = triageOfJob(brigg, view)!;
+    expect([sorted.silent, sorted.notExpected, sorted.firstParts]).to.deep.equal([["CLU"], ["TCM"], ["CLU"]]);
   });
   it("takes a lamp for what it is about, and a trouble that was not seen here for one that comes and goes", () => {
     expect(asked([], { warningLamps: ["charge"] as never }).focus).to.deep.equal(["ALT"]);

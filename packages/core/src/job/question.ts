@@ -1,5 +1,5 @@
 import type { VehicleState } from "../circuit/index.ts";
-import { codeName, partsOf } from "../codes/index.ts";
+import { codeName, partsOf, silentIn } from "../codes/index.ts";
 import { INSTRUMENTS, judgeWiggle, type Evidence, type Question, type WiggleJudged } from "../diagnosis/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../harness/index.ts";
 import { resolutionOf } from "./evidence.ts";
@@ -89,12 +89,14 @@ function codesAsEvidence({ id, at, data }: ScanView): readonly (Evidence & { rea
       observe: { kind: "code" as const, code: codeName(c) },
       result: { kind: "word" as const, word: c.status },
     })),
-    ...scan.modules.map((m) => ({
-      ...base,
-      id: `${id} ${m.id}`,
-      observe: { kind: "answers" as const, module: m.id },
-      result: { kind: "word" as const, word: m.answers ? ("yes" as const) : ("no" as const) },
-    })),
+    ...scan.modules
+      .filter((m) => m.answers || m.asleep !== true)
+      .map((m) => ({
+        ...base,
+        id: `${id} ${m.id}`,
+        observe: { kind: "answers" as const, module: m.id },
+        result: { kind: "word" as const, word: m.answers ? ("yes" as const) : ("no" as const) },
+      })),
   ];
 }
 
@@ -146,7 +148,8 @@ export function askedOfJob(harness: Harness, view: JobView, load: string, state:
   const link = linkOf(harness, load);
   const own = (link === undefined ? undefined : partOfLink(harness, link)?.id) ?? load;
   // A module that does not answer is a complaint of its own.
-  const mute = latestScan(view)?.data.scan.modules.flatMap((m) => (m.answers ? [] : [m.id])) ?? [];
+  const asked = latestScan(view)?.data.scan;
+  const mute = asked === undefined ? [] : silentIn(asked);
   const said = wrong.flatMap((s) => (s.data.observe.kind === "part" ? [s.data.observe.part] : []));
   const lamps = view.complaint.warningLamps.flatMap((lamp) => partsOfLamp(harness, lamp));
   const told = [...new Set([...said, ...mute.filter((id) => lookupOf(harness).parts.has(id)), ...lamps])];

@@ -1,10 +1,13 @@
 import { styled } from "styled-components";
-import { addressedModules } from "@rheonom/core/codes";
+import type { VehicleState } from "@rheonom/core/circuit";
+import { addressedModules, type Scan } from "@rheonom/core/codes";
+import type { Harness } from "@rheonom/core/harness";
 import { latestScan } from "@rheonom/core/job";
 import type { LinkModule } from "@rheonom/contract/link";
 import { useJobContext } from "../../job/job-context.ts";
 import { Faint, Page, Panel } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
+import { session } from "../../worker/the-session.ts";
 import { areWrittenDown, clearOutcome, scanFrom, scanNotices, scanState } from "./codes-model.ts";
 import { CodesTable } from "./codes-table.tsx";
 import { LinkPanel } from "./link-panel.tsx";
@@ -33,10 +36,9 @@ export function CodesScreen() {
   const link = useLink(job.id);
   const closed = view.closed !== undefined;
   const keep: TypeCodesProps["onKeep"] = (codes, silent, source, takenAt = new Date().toISOString()) =>
-    record({
-      type: "codes-read",
-      data: { scan: scanFrom(codes, silent, source, takenAt), state: scanState(harness, view) },
-    });
+    void markAsleep(harness, scanFrom(codes, silent, source, takenAt), scanState(harness, view)).then((data) =>
+      record({ type: "codes-read", data }),
+    );
   return (
     <Page>
       <h1>Codes</h1>
@@ -55,6 +57,14 @@ export function CodesScreen() {
   );
 }
 
+/** A scan with the state that it was made in: a silent module that is asleep in it is marked so, by the model. What cannot be told stays as it is. */
+async function markAsleep(harness: Harness | undefined, scan: Scan, state: VehicleState): Promise<{ scan: Scan; state: VehicleState }> {
+  if (harness === undefined || scan.modules.every((m) => m.answers)) return { scan, state };
+  const asleep = await session.ask("asleep", harness, { state }).answer.catch(() => undefined);
+  const modules = scan.modules.map((m) => (!m.answers && asleep?.includes(m.id) === true ? { ...m, asleep: true } : m));
+  return { scan: { ...scan, modules }, state };
+}
+
 /** The line to the vehicle: asks all modules, clears them, works the simulated one. */
 function Line({ link }: { link: Link }) {
   const { job, record, harness } = useJobContext();
@@ -62,7 +72,7 @@ function Line({ link }: { link: Link }) {
   const askAll = (modules: readonly LinkModule[]): void =>
     link.scan(modules, (m) => {
       if (m.scan.modules.length > 0)
-        record({ type: "codes-read", data: { scan: m.scan, state: scanState(harness, view, link.told?.state) } });
+        void markAsleep(harness, m.scan, scanState(harness, view, link.told?.state)).then((data) => record({ type: "codes-read", data }));
       scanNotices(m).forEach(toast);
     });
   const clearAll = (modules: readonly LinkModule[]): void =>
@@ -95,7 +105,7 @@ function Latest() {
   if (scan === undefined)
     return (
       <Panel>
-        <Faint>No codes yet. Ask every module, not one, and note which do not answer.</Faint>
+        <Faint>No codes yet. Scan every module and note those with no response.</Faint>
       </Panel>
     );
   if (harness !== undefined) return <SortedCodes harness={harness} scan={scan} />;

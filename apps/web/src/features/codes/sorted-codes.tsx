@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { styled } from "styled-components";
 import type { Scan } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
@@ -15,7 +16,8 @@ const Shared = styled.ul`
 
 /** Codes sorted into causes and what follows from them, and what those that fail share. */
 export function SortedCodes({ harness, scan }: { harness: Harness; scan: Scan }) {
-  const { view } = useJobContext().job;
+  const { job } = useJobContext();
+  const { view } = job;
   const sorted = useQuery("triage", harness, { view });
   const value = sorted.value;
   if (sorted.failed !== undefined) return <Notice tone="danger">{sorted.failed}</Notice>;
@@ -23,8 +25,17 @@ export function SortedCodes({ harness, scan }: { harness: Harness; scan: Scan })
   return (
     <>
       {value.first === undefined ? null : (
-        <Notice tone="info" title={`Work first: ${value.first.what}`}>
-          {`${value.first.why.slice(0, 1).toUpperCase()}${value.first.why.slice(1)}.`}
+        <Notice tone="info" title={`Start with: ${value.first.what}`}>
+          {`${value.first.why.slice(0, 1).toUpperCase()}${value.first.why.slice(1)}. `}
+          <Link to={`/jobs/${job.id}/trace${value.firstParts[0] === undefined ? "" : `?load=${value.firstParts[0]}`}`}>
+            Trace {value.firstParts.length === 0 ? "it" : value.firstParts.slice(0, 4).join(", ")}
+          </Link>
+        </Notice>
+      )}
+      {value.notExpected.length === 0 ? null : (
+        <Notice tone="info">
+          {value.notExpected.join(", ")} {value.notExpected.length === 1 ? "is" : "are"} not expected to answer with the key and engine as
+          they were: that is no finding. Scan again with the key on.
         </Notice>
       )}
       <Panel>
