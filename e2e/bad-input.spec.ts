@@ -81,7 +81,7 @@ test("readings that are none come back at their field with what to type, and not
   await expect(page.getByText(/There is no “Q1” in this circuit/)).toBeVisible();
   await red.fill("-");
   await value.press("Enter");
-  await expect(page.getByText(/Both leads are on the same place/)).toBeVisible();
+  await expect(page.getByText(/Both leads on one point/)).toBeVisible();
   // Ohms on a live circuit are held back, with a way to record them all the same.
   await page.getByText("Ω", { exact: true }).click();
   await red.fill("F7.1");
@@ -126,13 +126,13 @@ SQ.2 -- YE 0.75mm2 0.5m -- C3.2 -- YE 0.75mm2 0.5m -- G1`;
   await dialog.getByLabel("To", { exact: true }).fill("G1");
   await dialog.getByRole("button", { name: "Add", exact: true }).click();
   await expect(dialog.getByText(/joins battery positive to ground/)).toBeVisible();
-  await expect(dialog.getByRole("button", { name: "Done all the same" })).toHaveCount(0);
+  await expect(dialog.getByRole("button", { name: "Record anyway" })).toHaveCount(0);
   await choose("lamp fitted");
   await dialog.getByLabel("From").fill("C1.1a");
   await dialog.getByLabel("To", { exact: true }).fill("BAT.-");
   await dialog.getByRole("button", { name: "Add", exact: true }).click();
   await expect(dialog.getByText(/overload its driver/)).toBeVisible();
-  await dialog.getByRole("button", { name: "Done all the same" }).click();
+  await dialog.getByRole("button", { name: "Record anyway" }).click();
   await expect(dialog.getByText(/C1\.1a lamp fitted to BAT\.-.*done all the same/)).toBeVisible();
 });
 
@@ -160,13 +160,13 @@ test("a form without what it needs says so at the field, and a draft survives a 
 test("half a mend survives a look at another screen and a reload", async ({ page }) => {
   const id = await openJob(page, "half a mend", HEATER);
   await page.goto(`/jobs/${id}/mend`);
-  await page.getByRole("button", { name: "Record the mend" }).click();
+  await page.getByRole("button", { name: "Save repair" }).click();
   await expect(page.getByText("Say what you did", { exact: false })).toBeVisible();
   await page.getByRole("textbox", { name: "Where" }).fill("C5.2");
   await page.getByRole("textbox", { name: "Found" }).fill("Green socket");
   await page.getByRole("link", { name: /Trace/ }).first().click();
   await expect(redLead(page)).toBeVisible();
-  await page.getByRole("link", { name: /Mend/ }).click();
+  await page.getByRole("link", { name: /Repair/ }).click();
   await expect(page.getByRole("textbox", { name: "Found" })).toHaveValue("Green socket");
   await page.reload();
   await expect(page.getByRole("textbox", { name: "Where" })).toHaveValue("C5.2");

@@ -56,8 +56,8 @@ test("the complaint takes what it comes with, and warns of a misread VIN without
   await page.getByRole("textbox", { name: "VIN" }).fill("1111O111111111111");
   await expect(page.getByText(/in place 5 is not used in a VIN/)).toBeVisible();
   await page.getByRole("button", { name: "on bumps" }).click();
-  await expect(page.getByText(/More is suspected: rubbed wires/)).toBeVisible();
-  await page.getByRole("textbox", { name: "Fitted new without curing it" }).fill("FAN, R2");
+  await expect(page.getByText(/More likely: rubbed wires/)).toBeVisible();
+  await page.getByRole("textbox", { name: "Already replaced, no change" }).fill("FAN, R2");
   await page.getByRole("button", { name: "Save changes" }).click();
   await expect(page).toHaveURL(/circuit/);
   const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {

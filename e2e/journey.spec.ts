@@ -53,7 +53,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await page.keyboard.press("Control+Enter");
   // Trace. The state first: nothing flows as long as nothing is switched on.
   await expect(redLead(page)).toBeFocused();
-  await expect(page.getByText("No current flows, so this reading cannot judge the wire.")).toBeVisible();
+  await expect(page.getByText("No current flows, so this reading does not test the wire.")).toBeVisible();
   for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+Tab");
   await page.keyboard.press("Space");
   await expect(handSwitch(page, "SW3")).toHaveAttribute("aria-pressed", "true");
@@ -82,17 +82,17 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await expect(page.getByText("C5 unplugged").first()).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: /Temporary changes 1/ })).toBeVisible();
-  // Mend.
+  // Repair.
   await page.keyboard.press("j");
-  await expect(page.getByRole("heading", { name: "Mend" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Repair" })).toBeVisible();
   await expect(page.getByRole("button", { name: "C5.2" })).toBeVisible();
   await tabTo(page, /^C5\.2$/);
   await page.keyboard.press("Enter");
   await tabTo(page, /^Done/);
   await page.keyboard.type("Terminal renewed and sealed.");
-  await tabTo(page, /Record the mend/);
+  await tabTo(page, /Save repair/);
   await page.keyboard.press("Enter");
-  // Prove: plug in again, then the same two readings.
+  // Verify: plug in again, then the same two readings.
   await expect(page.getByText("Not repeated yet.", { exact: false })).toBeVisible();
   await expect(page.getByText("Not in the same state.", { exact: false })).toBeVisible();
   await tabTo(page, /^Put back: C5/);
@@ -104,7 +104,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await tabTo(page, /Again: C5\.2b/);
   await page.keyboard.type("12.04");
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Proven: the same test passes now.")).toBeVisible();
+  await expect(page.getByText("Verified: the failed test now passes.")).toBeVisible();
   // Record and close.
   await page.keyboard.press("Escape");
   await page.keyboard.press("j");
@@ -162,7 +162,7 @@ test("weighs the suspects: says why a new part must wait, prepares the vehicle, 
   await page.reload();
   await expect(left.getByText(/Enough to repair W5/)).toBeVisible({ timeout: 30_000 });
   await left.getByRole("link", { name: "Go to Repair" }).click();
-  await expect(page.getByRole("heading", { name: "Mend", exact: true })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Repair", exact: true })).toBeVisible();
 });
 
 /** Does what the one card proposes, with the simulated vehicle's readings, until it is enough. */

@@ -55,7 +55,7 @@ test("a vehicle is scanned on its own line, codes are written down before they a
   await expect(row("P0118")).toContainText("coolant temperature: -50 °C");
   await expect(page.getByRole("region", { name: "What they share" })).toContainText("sensor return ECM.R2");
   // A ground at the sensors' own end: both turn from active to stored while it is watched.
-  const watch = page.getByRole("region", { name: "Give a ground and watch" });
+  const watch = page.getByRole("region", { name: "Temporary ground test" });
   await watch.getByRole("button", { name: /Ground to/ }).click();
   await page.getByRole("option", { name: "MAP.N" }).click();
   await watch.getByRole("button", { name: "Fit a fused lead to battery negative" }).click();
@@ -153,9 +153,9 @@ test("the complaint takes what it stands like, and shows what each answer does",
   await page.getByText("not safe to drive", { exact: true }).click();
   await expect(page.getByText(/offer recovery/)).toBeVisible();
   await page.getByRole("textbox", { name: "Why" }).fill("stalls in traffic");
-  await page.getByRole("radiogroup", { name: "Seen here" }).getByText("no", { exact: true }).click();
-  await expect(page.getByText(/readings taken while it is away weigh less/)).toBeVisible();
-  await page.getByRole("button", { name: "with consumers on" }).click();
+  await page.getByRole("radiogroup", { name: "Reproduced here" }).getByText("no", { exact: true }).click();
+  await expect(page.getByText(/readings with the fault absent count less/)).toBeVisible();
+  await page.getByRole("button", { name: "with heavy loads on" }).click();
   await page.getByRole("button", { name: /^Save|^Keep/ }).click();
   await page.goto(`/jobs/${id}/record`);
   await expect(page.getByText("not safe to drive: stalls in traffic")).toBeVisible();

@@ -48,7 +48,7 @@ test("watches a reading while things are moved, and suspects what it goes with",
   await page.getByRole("region", { name: "Suspects" }).getByRole("button", { name: "Intermittent" }).click();
   await redLead(page).fill("HTR.1");
   await page.getByRole("tab", { name: "Wiggle test" }).click();
-  await page.getByRole("button", { name: "Start watching" }).click();
+  await page.getByRole("button", { name: "Start logging" }).click();
   const meter = page.getByRole("textbox", { name: "Meter shows" });
   const note = async (text: string): Promise<void> => {
     await meter.fill(text);
@@ -64,13 +64,13 @@ test("watches a reading while things are moved, and suspects what it goes with",
   await page.getByRole("button", { name: "C5", exact: true }).click();
   await note("7.2");
   await note("12.0");
-  await page.getByRole("button", { name: "Stop and keep" }).click();
+  await page.getByRole("button", { name: "Stop and save" }).click();
   const left = page.getByRole("region", { name: "Suspects" });
   await expect(left.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText("C5", { timeout: 30_000 });
   await page.reload();
   await page.getByRole("tab", { name: "Wiggle test" }).click();
   await page.getByText(/HTR.1 against BAT.-, \d+ s/).click();
-  await expect(page.getByRole("list", { name: "What moved it" })).toContainText(/C5: left its band once, by up to -4.8\d V/);
+  await expect(page.getByRole("list", { name: "What moved it" })).toContainText(/C5: left the steady range once, by up to -4.8\d V/);
   await expect(page.getByRole("list", { name: "What moved it" })).toContainText("W3: steady");
 });
 

@@ -48,7 +48,7 @@ test("from a symptom to the slice, its cavity on the face, and back to what shar
   // A code is sliced by what stands at the other end of its pin.
   await page.goto("/vehicles/plover/circuit?of=P0193");
   await expect(page.getByRole("button", { name: /^RPS\.W/ })).toBeVisible({ timeout: 15_000 });
-  await page.getByRole("link", { name: "What is shared" }).click();
+  await page.getByRole("link", { name: "Common points" }).click();
   for (const id of ["L10", "L13", "L15"]) await page.getByRole("button", { name: `${id} fails` }).click();
   for (const id of ["L11", "L14"]) await page.getByRole("button", { name: `${id} works` }).click();
   await expect(page.getByRole("row").nth(1)).toContainText("splice S32");
@@ -90,7 +90,7 @@ test("a job is pinned to a version; what is found different goes into the next o
   await page.getByRole("button", { name: "Take version 1" }).click();
   await page.getByRole("button", { name: /Save and trace/ }).click();
   await page.getByRole("region", { name: "Circuit" }).locator('[data-hit="link:W5"]').click({ timeout: 15_000 });
-  await page.getByRole("button", { name: "Found different" }).click();
+  await page.getByRole("button", { name: "Differs from diagram" }).click();
   await page.getByLabel("Found", { exact: true }).fill("OG");
   await page.keyboard.press("Enter");
   await page.goto(`/jobs/${job}/circuit`);
@@ -140,7 +140,7 @@ test("tables with faults change nothing and say where; mended ones show what the
   await page.keyboard.press("Enter");
   await expect(page.locator('[data-hit="link:LP1"]')).toBeVisible({ timeout: 15_000 });
   expect(await page.evaluate(() => (window as unknown as { hit?: number }).hit)).toBe(undefined);
-  await page.getByRole("link", { name: "In and out" }).click();
+  await page.getByRole("link", { name: "Import and export" }).click();
   await choose(page, lampTables(3));
   await expect(page.getByText(/\d+ new, \d+ changed/)).toBeVisible();
   await page.getByRole("button", { name: "Save as version 2" }).click();
@@ -172,7 +172,7 @@ test("an unknown plug is told from readings, and becomes a circuit", async ({ pa
   await put("1", "key off", "0");
   await expect(page.getByText(/Most likely a switching speed or position sensor/)).toBeVisible({ timeout: 15_000 });
   await page.getByLabel("Call it").fill("crankshaft sensor");
-  await page.getByRole("button", { name: "Make a circuit of it" }).click();
+  await page.getByRole("button", { name: "Create circuit" }).click();
   await expect(page.getByRole("button", { name: "Keep this vehicle" })).toBeVisible({ timeout: 15_000 });
 });
 

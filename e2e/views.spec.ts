@@ -110,7 +110,7 @@ for (const [name, address] of VIEWS) {
 test("dialogs and menus have no serious finding either, and close with Escape", async ({ page }) => {
   await workAs(page, "Pell Anderby");
   await page.goto(`/jobs/${await demoJob(page, /rear screen/)}/prove`);
-  await expect(page.getByRole("heading", { name: "Prove" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Verify" })).toBeVisible();
   for (const [key, title] of [
     ["?", "Keys"],
     ["t", "Temporary changes"],

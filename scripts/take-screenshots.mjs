@@ -91,7 +91,7 @@ await shoot("move-and-watch", `/jobs/${lamps}/trace`, {
   act: async (p) => {
     await p.getByRole("textbox", { name: "Red lead" }).fill("LA1.2");
     await p.getByRole("tab", { name: "Wiggle test" }).click();
-    await p.getByRole("button", { name: "Start watching" }).click();
+    await p.getByRole("button", { name: "Start logging" }).click();
     await p.waitForTimeout(3000);
     for (const spot of ["C40 tailgate hinge", "G12 tailgate frame", "G2 inner wing, right"]) {
       await p.getByRole("button", { name: spot, exact: true }).click();

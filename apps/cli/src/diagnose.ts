@@ -84,7 +84,7 @@ function checkNames(file: string, harness: Harness, c: CaseFile): void {
 const percent = (p: number): string => `${(100 * p).toFixed(p > 0.995 && p < 1 ? 1 : 0)} %`;
 
 const whyWords = (s: Standing): string =>
-  [s.words, ...s.because.map((r) => `  ${r.words}: ${r.measured}, it predicts ${r.predicted}`), ""].join("\n");
+  [s.words, ...s.because.map((r) => `  ${r.words}: ${r.measured}, predicted ${r.predicted}`), ""].join("\n");
 
 function inWords(a: CaseAnswer): string {
   const lines: string[] = [...a.questioned, ...a.notAsked].map((n) => n.words);
@@ -92,8 +92,8 @@ function inWords(a: CaseAnswer): string {
     lines.push(
       `${percent(s.probability).padStart(6)}  ${s.words}${s.severity === null || s.words.endsWith(s.severity) ? "" : ` (${s.severity})`}`,
     );
-    for (const r of s.for.slice(0, 4)) lines.push(`          for: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
-    for (const r of s.against.slice(0, 4)) lines.push(`      against: ${r.words}: ${r.measured}, it predicts ${r.predicted}`);
+    for (const r of s.for.slice(0, 4)) lines.push(`          for: ${r.words}: ${r.measured}, predicted ${r.predicted}`);
+    for (const r of s.against.slice(0, 4)) lines.push(`      against: ${r.words}: ${r.measured}, predicted ${r.predicted}`);
   }
   if (a.misfit !== null) lines.push(a.misfit);
   for (const r of a.references) lines.push(r.words);
@@ -107,7 +107,7 @@ function inWords(a: CaseAnswer): string {
     lines.push(
       `  if it is not ${a.enoughToAct.element} (${(100 * w.chance).toFixed(0)} %): ${w.minutes} minutes${w.part ? " and a part" : ""} for nothing${w.instead === null ? "" : `; then most likely ${w.instead}`}`,
     );
-  for (const o of a.ownDoing) lines.push(`${o.code} is our own doing: ${o.because.join(", ")}`);
+  for (const o of a.ownDoing) lines.push(`${o.code} was set by our own work: ${o.because.join(", ")}`);
   if (!a.enoughToAct.yes)
     for (const [i, t] of a.next.slice(0, 4).entries())
       lines.push(

@@ -87,7 +87,7 @@ function findingsSection(report: Report): Content[] {
 function mendSection(report: Report): Content[] {
   if (report.mends.length === 0) return [];
   return [
-    heading("Found and mended"),
+    heading("Findings and repairs"),
     ...report.mends.map((m) =>
       facts([
         ["Place", m.place],

@@ -58,7 +58,7 @@ export async function printFace(harness: Harness, face: Face, state: VehicleStat
     { text: `${harness.name}. Seen from the ${face.look} of half ${face.half}; the other side is the mirror image.`, style: "small" },
     { svg: sceneToSvg(scene, FONT), width: Math.min(740, scene.width * 0.8), margin: [0, 8, 0, 0] },
     { text: `What each should read with ${stateWords(state)}`, style: "h2" },
-    table(["Cavity", "Wire", "Should read", "At most risk with", "Read"], [50, "*", 80, 150, 90], rows),
+    table(["Cavity", "Wire", "Should read", "Highest-risk neighbour", "Read"], [50, "*", 80, 150, 90], rows),
   ];
   return printPaper(faceTitle(face), harness.name, now.toISOString(), content, true);
 }

@@ -207,7 +207,7 @@ function JobNotices({ job }: { job: OpenJob }) {
       {job.view.closed === undefined ? null : (
         <Notice tone="info" title="This job is closed">
           {left > 0 ? `${left} temporary ${left === 1 ? "change" : "changes"} in place. ` : ""}Its record is final. Re-open it under{" "}
-          <Link to={`/jobs/${job.id}/record`}>Record</Link> to go on.
+          <Link to={`/jobs/${job.id}/record`}>Report</Link> to go on.
         </Notice>
       )}
     </Notices>

@@ -11,9 +11,9 @@ export const STEPS = [
   { path: "codes", name: "Codes" },
   { path: "circuit", name: "Circuit" },
   { path: "trace", name: "Trace" },
-  { path: "mend", name: "Mend" },
-  { path: "prove", name: "Prove" },
-  { path: "record", name: "Record" },
+  { path: "mend", name: "Repair" },
+  { path: "prove", name: "Verify" },
+  { path: "record", name: "Report" },
 ] as const;
 
 const Steps = styled.nav`

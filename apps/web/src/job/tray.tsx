@@ -231,7 +231,7 @@ function AddForm({ view, harness, record }: TrayProps) {
         <Button look="solid" type="submit">
           Add
         </Button>
-        {against === undefined ? null : <Button onPress={() => void handleSubmit((added) => add(added, true))()}>Done all the same</Button>}
+        {against === undefined ? null : <Button onPress={() => void handleSubmit((added) => add(added, true))()}>Record anyway</Button>}
       </Row>
       {at.trim() !== "" && harness !== undefined && !isInModel(harness, placeName(harness, at)) ? (
         <Faint>“{at.trim()}” is not in the circuit: it is listed, but the expected values do not change.</Faint>

@@ -85,7 +85,7 @@ function Form({ from, replaces, onClose, onText }: Omit<FormDialogProps, "isOpen
         <Notice tone="caution">This replaces the text that stands there now; undo in the text brings it back.</Notice>
       ) : null}
       <Row style={{ justifyContent: "flex-end" }}>
-        <Button onPress={onClose}>Leave it</Button>
+        <Button onPress={onClose}>Cancel</Button>
         <Button look="solid" type="submit" isDisabled={problems.length > 0}>
           Make the circuit
         </Button>

@@ -52,7 +52,7 @@ export function ProblemList({ problems, lines, busy, onGoTo, onFix }: ProblemLis
   const errors = problems.filter((p) => p.severity === "error").length;
   const summary =
     errors > 0
-      ? `${errors} to mend before tracing`
+      ? `${errors} to correct before tracing`
       : problems.length > 0
         ? `Usable, ${problems.length} doubtful`
         : `No problem in ${lines} lines`;

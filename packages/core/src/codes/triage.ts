@@ -116,7 +116,7 @@ function roleOf(
   if (mute !== undefined && silent.includes(mute))
     return { role: "consequence", reason: `${mute} does not answer: its feed, its ground or its bus`, of: mute };
   if (mute !== undefined && entry.status !== "active")
-    return { role: "history", reason: `${mute} answers now: the word was lost earlier`, of: mute };
+    return { role: "history", reason: `${mute} answers now: communication was lost earlier`, of: mute };
   if (mute === undefined && /^U0[12]/.test(entry.code) && silent.length > 0)
     return {
       role: "consequence",

@@ -203,27 +203,27 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
     case "wire":
       return [
         open(`${what} open`, 2),
-        series(`too much resistance in ${what}`, 2),
+        series(`high resistance in ${what}`, 2),
         make("short to ground", "short to ground", `${what} chafed through to ground near ${near}`, 1.5, SHORTS, true, (ohms) => ({
           kind: "short to ground",
           place: link.b,
           ohms,
         })),
-        make("short to feed", "short to feed", `${what} touching a live wire near ${near}`, 0.3, SHORTS, true, (ohms) => ({
+        make("short to feed", "short to feed", `${what} shorted to supply near ${near}`, 0.3, SHORTS, true, (ohms) => ({
           kind: "short to feed",
           place: link.b,
           ohms,
         })),
       ];
     case "cavity":
-      return [open(`${what} open`, 2.5), series(`too much resistance in ${what}`, 5)];
+      return [open(`${what} open`, 2.5), series(`high resistance in ${what}`, 5)];
     case "joint":
-      return [open(`${what} open`, 0.5), series(`too much resistance in ${what}`, 0.5)];
+      return [open(`${what} open`, 0.5), series(`high resistance in ${what}`, 0.5)];
     case "fuse":
       return [
         open(`${what} blown or missing`, 4),
-        series(`too much resistance in ${what}`, 1),
-        make("setting", "wrong rating", `${what}: not the rating that belongs there`, 0.3, [0.5, 2], false, (times) => {
+        series(`high resistance in ${what}`, 1),
+        make("setting", "wrong rating", `${what}: wrong rating fitted`, 0.3, [0.5, 2], false, (times) => {
           const part = lookupOf(harness).parts.get(link.id);
           return { kind: "settings", component: link.id, settings: { ratingAmps: (part?.kind === "fuse" ? part.ratingAmps : 10) * times } };
         }),
@@ -231,7 +231,7 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
     case "switch":
       return [
         open(`${what} open`, 1.5),
-        series(`too much resistance in ${what}`, 2.5),
+        series(`high resistance in ${what}`, 2.5),
         make("stuck closed", "stuck closed", `${what} does not open`, 0.5, NONE, false, () => ({
           kind: "across",
           from: link.a,
@@ -244,7 +244,7 @@ function faultsOfLink(harness: Harness, link: Link): Raw[] {
     case "load":
       return [
         open(`${what} ${openLoadWords(harness, link)}`, 4),
-        series(`too much resistance in ${what}`, 2),
+        series(`high resistance in ${what}`, 2),
         make("shorted inside", "shorted inside", `${what} shorted inside`, 1, SHORTS, false, (ohms) => ({
           kind: "across",
           from: link.a,
@@ -281,7 +281,7 @@ function faultOfTouching(harness: Harness, { first, second, place, other, how }:
     id: `${first.id} ${wet ? "water bridge to" : "rubbed against"} ${second.id}`,
     effect: wet ? "water bridge" : "short to wire",
     mode: wet ? "water bridge" : "short to neighbour",
-    words: wet ? `water between ${one} and ${two}` : `${one} and ${two} rubbed through against each other in ${how}`,
+    words: wet ? `water between ${one} and ${two}` : `${one} and ${two} chafed through to each other in ${how}`,
     weight: wet ? 0.6 : RUBBED_WEIGHT * share,
     severities: wet ? WATER : SHORTS.slice(0, 3),
     ages: true,

@@ -31,7 +31,7 @@ describe("fault catalogue", () => {
     const words = new Map(catalogueOf(circuitOf(FAN)).map((f) => [f.id, f.words]));
     expect(words.get("F1 open")).to.equal("fuse F1 and its holder blown or missing");
     expect(words.get("G1 resistance")).to.equal("ground G1 loose or corroded");
-    expect(words.get("C1.4 resistance")).to.equal("too much resistance in connector C1 cavity 4");
+    expect(words.get("C1.4 resistance")).to.equal("high resistance in connector C1 cavity 4");
   });
 });
 

@@ -8,7 +8,7 @@ import { PIN_KINDS, type PinKindGuess } from "./pin-candidates.ts";
 export const MOMENTS = ["key off", "key on", "engine turning"] as const;
 export type Moment = (typeof MOMENTS)[number];
 
-/** What a meter shows at a pin: a steady voltage, V, or one that goes to and fro. */
+/** What a meter shows at a pin: a steady voltage, V, or one that fluctuates. */
 export type PinReading = { readonly kind: "steady"; readonly volts: number } | { readonly kind: "toggles" };
 
 /** Readings by pin number from 0; a moment that is missing was not read. */
@@ -50,7 +50,7 @@ const STATES: Readonly<Record<Moment, VehicleState>> = {
   "key on": { ...REST_STATE, key: "run" },
   "engine turning": { ...REST_STATE, key: "run", engine: "idling" },
 };
-/** A pin that moves by more than this between the moments of its pulses goes to and fro, V. */
+/** A pin that moves by more than this between the moments of its pulses fluctuates, V. */
 const TOGGLE_VOLTS = 1;
 /** Doubt of a reading: part of it and a floor, V. Batteries stand between 11.8 and 14.8 V, references between 4.8 and 5.2 V. */
 const DOUBT_SHARE = 0.06;

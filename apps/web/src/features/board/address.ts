@@ -6,8 +6,8 @@ export const SHOWN = [
   { id: "open", text: "Open" },
   { id: "circuit", text: "Circuit" },
   { id: "trace", text: "Trace" },
-  { id: "prove", text: "Prove" },
-  { id: "record", text: "Record" },
+  { id: "prove", text: "Verify" },
+  { id: "record", text: "Report" },
   { id: "closed", text: "Closed" },
 ] as const satisfies readonly { readonly id: JobQuery["stage"]; readonly text: string }[];
 const SORTS: readonly string[] = jobQuery.shape.sort.unwrap().options;

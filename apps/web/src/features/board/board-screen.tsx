@@ -134,7 +134,7 @@ export function BoardScreen() {
       {data !== undefined && all === 0 && isWhole ? (
         <Panel>
           <p>
-            There is no job yet. Start with <Link to="/jobs/new">a new job</Link>: vehicle and the customer’s words are enough.
+            No jobs yet. Start with <Link to="/jobs/new">a new job</Link>: vehicle and the customer’s words are enough.
           </p>
         </Panel>
       ) : null}

@@ -82,7 +82,7 @@ function Promote({ note, vehicle, onClose }: { note: FoundView; vehicle: string;
         <DifferenceList differences={diffHarness(before, after)} />
       )}
       <Row style={{ justifyContent: "flex-end" }}>
-        <Button onPress={onClose}>Leave it</Button>
+        <Button onPress={onClose}>Cancel</Button>
         <Button look="solid" isDisabled={after === undefined || saving.isLoading} onPress={() => void send()}>
           Save as version {(latest ?? 0) + 1}
         </Button>

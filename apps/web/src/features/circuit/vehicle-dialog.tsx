@@ -68,7 +68,7 @@ function Choose({ onClose, onTake }: Omit<VehicleDialogProps, "isOpen">) {
         </>
       )}
       <Row style={{ justifyContent: "flex-end" }}>
-        <Button onPress={onClose}>Leave it</Button>
+        <Button onPress={onClose}>Cancel</Button>
         <Button
           look="solid"
           isDisabled={harness === undefined}

@@ -33,7 +33,7 @@ export const areWrittenDown = (view: JobView): boolean => {
 
 /** What is said after a scan; nothing when all modules were asked and answered as they should. */
 export const scanNotices = ({ complete, why, odd }: Extract<ToBrowser, { type: "scanned" }>): readonly string[] => [
-  ...(complete ? [] : [why === "cancelled" ? "Stopped. What was read until then is kept." : `Broken off: ${why} What was read is kept.`]),
+  ...(complete ? [] : [why === "cancelled" ? "Stopped. What was read until then is kept." : `Scan stopped: ${why} What was read is kept.`]),
   ...odd.map((o) => `${o.module}: ${o.why}.`),
 ];
 

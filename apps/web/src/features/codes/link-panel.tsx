@@ -59,7 +59,7 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
             <Button isDisabled={!writtenDown || link.progress !== undefined} onPress={() => onClear(modules)}>
               Clear codes in all modules
             </Button>
-            {writtenDown ? null : <Faint>They are written down before they are cleared: ask all modules first.</Faint>}
+            {writtenDown ? null : <Faint>Scan and save all codes before clearing.</Faint>}
           </Row>
           {known.length > 0 ? null : (
             <Field

@@ -51,7 +51,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
   const actuators = module === undefined ? [] : actuatorsOf(harness, module.id);
   return (
     <Panel aria-label="Live values">
-      <h2>Live values beside the world</h2>
+      <h2>Live data against measurement</h2>
       <Row>
         <Select
           label="Module"
@@ -117,7 +117,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
                       onKeep={(body) => {
                         record(body);
                         setCompared(undefined);
-                        toast("Kept. What is left takes it into account.");
+                        toast("Kept. Suspects updated.");
                       }}
                     />
                   ) : (
@@ -128,7 +128,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
                       onKeep={(bodies) => {
                         for (const b of bodies) record(b);
                         setCompared(undefined);
-                        toast("Kept. What is left takes it into account.");
+                        toast("Kept. Suspects updated.");
                       }}
                       state={state}
                       load={load}

@@ -61,8 +61,8 @@ export function WatchPanel({ link, harness, view, scan, modules, state, record }
     onSimulated(state.bridged.filter(([p]) => p !== at));
   };
   return (
-    <Panel aria-label="Give a ground and watch">
-      <h2>Give a ground and watch</h2>
+    <Panel aria-label="Temporary ground test">
+      <h2>Temporary ground test</h2>
       <Row>
         <Select
           label="Ground to"

@@ -13,7 +13,7 @@ const CONDITIONS = [
   { what: "standing", words: "after standing", raises: "what gathers damp" },
   { what: "steering", words: "on full lock", raises: "wires that bend or rub as the wheels turn" },
   { what: "engine rocks", words: "in gear, pulling away", raises: "straps and looms between engine and body" },
-  { what: "consumers", words: "with consumers on", raises: "grounds, battery and cables that they share" },
+  { what: "consumers", words: "with heavy loads on", raises: "grounds, battery and cables that they share" },
 ] as const;
 
 /** What is said in words becomes a list of names: parts, wires, plugs, looms. */
@@ -49,11 +49,11 @@ export function Circumstances({ value, onChange }: { value: readonly Circumstanc
       <Faint>
         {raised.length === 0
           ? "What it comes with makes some places likelier before anything is measured."
-          : `More is suspected: ${raised.map((c) => c.raises).join("; ")}.`}
+          : `More likely: ${raised.map((c) => c.raises).join("; ")}.`}
       </Faint>
       <Columns>
         <Field
-          label="Someone worked on"
+          label="Recently worked on"
           hint="Parts, wires, plugs or looms by their names: they are suspected more"
           value={worked}
           onChange={(text) => {
@@ -65,7 +65,7 @@ export function Circumstances({ value, onChange }: { value: readonly Circumstanc
           }}
         />
         <Field
-          label="Fitted new without curing it"
+          label="Already replaced, no change"
           hint="Parts by their names: they are suspected less"
           value={replaced}
           onChange={(text) => {

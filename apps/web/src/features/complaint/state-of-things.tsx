@@ -19,13 +19,13 @@ export function StateOfThings({ control }: { control: Control<ComplaintData> }) 
           name="reproduced"
           render={({ field }) => (
             <>
-              <Segmented label="Seen here" options={choices(REPRODUCED)} value={field.value} onChange={field.onChange} />
+              <Segmented label="Reproduced here" options={choices(REPRODUCED)} value={field.value} onChange={field.onChange} />
               <Faint>
                 {field.value === "no"
-                  ? "It is taken to come and go: readings taken while it is away weigh less."
+                  ? "Treated as intermittent: readings with the fault absent count less."
                   : field.value === "yes"
                     ? "Readings count in full while it is there."
-                    : "Bring it about before anything is measured."}
+                    : "Reproduce the fault before measuring."}
               </Faint>
             </>
           )}
@@ -36,20 +36,14 @@ export function StateOfThings({ control }: { control: Control<ComplaintData> }) 
           control={control}
           name="reproducedHow"
           render={({ field }) => (
-            <Field
-              label="How it was brought about"
-              value={field.value}
-              onChange={field.onChange}
-              onBlur={field.onBlur}
-              inputRef={field.ref}
-            />
+            <Field label="How it was reproduced" value={field.value} onChange={field.onChange} onBlur={field.onBlur} inputRef={field.ref} />
           )}
         />
         <Controller
           control={control}
           name="triedBy"
           render={({ field }) => (
-            <Field label="Tried by whom" value={field.value} onChange={field.onChange} onBlur={field.onBlur} inputRef={field.ref} />
+            <Field label="Earlier work done by" value={field.value} onChange={field.onChange} onBlur={field.onBlur} inputRef={field.ref} />
           )}
         />
       </Columns>

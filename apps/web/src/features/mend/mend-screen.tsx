@@ -65,11 +65,11 @@ export function MendScreen() {
   };
   return (
     <Page>
-      <h1>Mend</h1>
+      <h1>Repair</h1>
       <MendsMade />
       {job.view.closed === undefined ? (
         <Panel>
-          <h2>Found and done</h2>
+          <h2>Repair details</h2>
           {suspects.length > 0 ? (
             <Row>
               <Faint>The readings point at:</Faint>
@@ -81,7 +81,7 @@ export function MendScreen() {
             </Row>
           ) : (
             <Notice tone="info">
-              No reading condemns anything yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
+              No reading points to a fault yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
             </Notice>
           )}
           <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
@@ -135,9 +135,9 @@ export function MendScreen() {
             />
             <Row>
               <Button look="solid" type="submit">
-                Record the mend
+                Save repair
               </Button>
-              <Faint>Then prove it: the same test again.</Faint>
+              <Faint>Next: repeat the failed test.</Faint>
             </Row>
           </FormStack>
         </Panel>

@@ -102,8 +102,8 @@ export function PlugScreen() {
             <Button onPress={() => setTyped(EMPTY)}>Clear</Button>
           </Row>
           <Faint>
-            Leave the part plugged in. Black lead on battery negative, red lead from behind onto each pin. Type volts, or t where the
-            display goes to and fro.
+            Leave the part plugged in. Black lead on battery negative, back-probe each pin with the red lead. Type volts, or t where the
+            display fluctuates.
           </Faint>
           <div style={{ overflowX: "auto" }}>
             <Table>
@@ -148,7 +148,7 @@ export function PlugScreen() {
             </Table>
           </div>
           {typed.slice(0, n).some((row) => MOMENTS.some((m) => row[m].trim() !== "" && readCell(row[m]) === undefined)) ? (
-            <Notice tone="caution">A framed cell cannot be read. Type volts such as 4.98, or t for a display that goes to and fro.</Notice>
+            <Notice tone="caution">A framed cell cannot be read. Type volts such as 4.98, or t for a display that fluctuates.</Notice>
           ) : null}
           <Faint>Engine turning: in neutral or park, brake on, hands and leads clear of belts and fan.</Faint>
         </Panel>
@@ -178,7 +178,7 @@ export function PlugScreen() {
                 <Row style={{ alignItems: "end" }}>
                   <Field label="Call it" value={what} onChange={setWhat} placeholder="crankshaft sensor" grow />
                   <Button look={found.verdict === "known" ? "solid" : "plain"} onPress={useIt}>
-                    Make a circuit of it
+                    Create circuit
                   </Button>
                   <Button
                     onPress={() =>

@@ -37,7 +37,7 @@ const Outcome = styled.p`
   }
 `;
 const OUTCOME: Record<ProofPair["outcome"], { words: string; icon: typeof Check }> = {
-  proven: { words: "Proven: the same test passes now.", icon: Check },
+  proven: { words: "Verified: the failed test now passes.", icon: Check },
   "still failing": { words: "Still failing: the same test shows it again.", icon: CircleAlert },
   "not repeated": { words: "Not repeated yet. Take the same readings again, in the same state.", icon: CircleDashed },
   "cannot judge": { words: "Repeated, but it cannot be judged yet. Take the readings closer, or load the circuit.", icon: CircleDashed },
@@ -55,11 +55,11 @@ function ProofOf() {
   const outcome = proof?.outcome;
   return (
     <Page>
-      <h1>Prove</h1>
+      <h1>Verify</h1>
       {outcome === "no mend" || harness === undefined ? (
         <Panel>
           <p>
-            Nothing is mended yet, so there is nothing to prove. Record the mend under <Link to={`/jobs/${job.id}/mend`}>Mend</Link>.
+            No repair yet, so there is nothing to verify. Save the repair under <Link to={`/jobs/${job.id}/mend`}>Repair</Link>.
           </p>
         </Panel>
       ) : null}

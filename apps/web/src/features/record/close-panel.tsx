@@ -79,7 +79,7 @@ function Close() {
           <TextInput
             control={control}
             name="withoutProof"
-            label="Why does it end without proof?"
+            label="Why close unverified?"
             hint="Leave empty and repeat the failed test instead, whenever that is possible."
             maxLength={500}
           />

@@ -62,7 +62,7 @@ function RecordOf() {
     <Page>
       <ScreenOnly style={{ display: "grid", gap: "var(--s3)" }}>
         <Row style={{ justifyContent: "space-between" }}>
-          <h1>Record</h1>
+          <h1>Report</h1>
           <Row>
             <Button onPress={() => window.print()}>
               <Printer size={18} aria-hidden /> Print

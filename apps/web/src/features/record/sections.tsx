@@ -86,7 +86,7 @@ export function MendSection({ report }: SectionProps) {
   if (report.mends.length === 0) return null;
   return (
     <section>
-      <h2>Found and mended</h2>
+      <h2>Findings and repairs</h2>
       {report.mends.map((m, i) => (
         <FactList
           key={i}

@@ -145,7 +145,7 @@ export function NextCard(props: NextCardProps) {
   if (proposed === undefined)
     return (
       <Card aria-label="Next test">
-        <Faint>No safe test with these instruments tells these suspects apart. Look at each, and say what you see.</Faint>
+        <Faint>No safe test with these instruments separates these suspects. Look at each, and say what you see.</Faint>
       </Card>
     );
   return <Ready key={proposed.words} {...{ harness, proposals, proposed, hands, onTake, onAnother, words, better }} />;

@@ -74,7 +74,7 @@ export function ProcedurePanel(props: ProcedurePanelProps) {
     <Stack>
       {(advised.value ?? []).length === 0 ? null : (
         <Row aria-label="Tests that suit">
-          <Faint>Suits what is complained of:</Faint>
+          <Faint>Suggested for this complaint:</Faint>
           {(advised.value ?? []).map((a) => (
             <Button key={`${a.id} ${a.target}`} look="solid" onPress={() => onOpen(a.id, a.target)}>
               {a.words}
@@ -153,7 +153,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
                 {s.shown === undefined ? "" : `: ${s.shown}`}
               </div>
               {s.status === "left out" ? (
-                <Faint>Not needed as things came out.</Faint>
+                <Faint>Not needed after earlier results.</Faint>
               ) : (
                 <Faint>
                   {expectedLead(s)}

@@ -120,8 +120,7 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
     if (at === undefined) return;
     const from = clamp ? "" : place("black");
     if (from === undefined) return;
-    if (!clamp && at === from)
-      return setWrong({ field: "red", message: "Both leads are on the same place; that always shows 0. Move one." });
+    if (!clamp && at === from) return setWrong({ field: "red", message: "Both leads on one point always show 0. Move one." });
     const typed = readTyped(text, draft.mode);
     if (typed.kind === "bad") return setWrong({ field: "value", message: typed.message });
     const leads = leadsFor(typed.shown, at, from, at);

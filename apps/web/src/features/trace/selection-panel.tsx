@@ -83,7 +83,7 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
       </span>
       <WhereItStands standing={standing} />
       <span>
-        <Button onPress={() => onAcross(from, to)}>Leads across it</Button>{" "}
+        <Button onPress={() => onAcross(from, to)}>Measure across it</Button>{" "}
         {onFound === undefined ? null : (
           <FoundDifferent harness={harness} at={link.kind === "wire" ? link.id : (owner?.id ?? link.id)} onFound={onFound} />
         )}
@@ -125,7 +125,7 @@ function FoundDifferent({ harness, at, onFound }: { harness: Harness; at: string
   };
   return (
     <>
-      <Button onPress={() => setOpen(true)}>Found different</Button>
+      <Button onPress={() => setOpen(true)}>Differs from diagram</Button>
       <Dialog title={`${at} is different on the vehicle`} isOpen={isOpen} onClose={() => setOpen(false)}>
         <FormStack onSubmit={(e) => void handleSubmit(keep)(e)}>
           <Controller
@@ -143,9 +143,9 @@ function FoundDifferent({ harness, at, onFound }: { harness: Harness; at: string
             autoFocus
           />
           <Row style={{ justifyContent: "flex-end" }}>
-            <Button onPress={() => setOpen(false)}>Leave it</Button>
+            <Button onPress={() => setOpen(false)}>Cancel</Button>
             <Button look="solid" type="submit" isDisabled={found.trim() === ""}>
-              Keep the note
+              Save note
             </Button>
           </Row>
         </FormStack>

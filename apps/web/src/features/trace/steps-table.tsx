@@ -95,7 +95,7 @@ export function StepsTable({
               {r.name.replace(/=\d+/g, "joint")}
             </th>
             <td>
-              <button type="button" onClick={() => onAcross(r.from, r.to)} style={linkButton} title="Put the leads across this step">
+              <button type="button" onClick={() => onAcross(r.from, r.to)} style={linkButton} title="Measure across this step">
                 {r.from} → {r.to}
               </button>
             </td>

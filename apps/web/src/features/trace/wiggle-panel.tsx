@@ -113,7 +113,7 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
       {isDisabled ? null : session === undefined ? (
         <Row>
           <Button look="solid" onPress={start} isDisabled={leads === undefined}>
-            Start watching
+            Start logging
           </Button>
           <Faint>
             {leads === undefined
@@ -142,16 +142,16 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
                 onSubmit={(text) => {
                   const read = readTyped(text, draft.mode);
                   if (read.kind === "bad") return read.message;
-                  if (read.shown.kind === "over") return "Type a number: OL has no place on the line.";
+                  if (read.shown.kind === "over") return "Type a number: OL cannot be plotted; watch volts under load.";
                   add(read.shown.value);
                   return undefined;
                 }}
               />
             ) : null}
             <Button look="solid" onPress={keep} isDisabled={session.samples.length < 3}>
-              Stop and keep
+              Stop and save
             </Button>
-            <Button onPress={() => setSession(undefined)}>Drop it</Button>
+            <Button onPress={() => setSession(undefined)}>Discard</Button>
             <Faint>{session.samples.length} readings</Faint>
           </Row>
           {simulate !== undefined && wrong !== undefined ? <Notice tone="danger">{wrong}</Notice> : null}
@@ -183,14 +183,14 @@ function Said({ judged, unit }: { judged: WiggleJudged; unit: string }) {
         <li key={s.at}>
           {s.word === "moves" ? <strong>{s.at}</strong> : s.at}:{" "}
           {s.word === "moves"
-            ? `left its band ${s.excursions === 1 ? "once" : `${s.excursions} times`}, by up to ${s.farthest.toFixed(2)} ${unit}`
+            ? `left the steady range ${s.excursions === 1 ? "once" : `${s.excursions} times`}, by up to ${s.farthest.toFixed(2)} ${unit}`
             : s.word === "steady"
               ? "steady"
-              : "moved too shortly to say"}
+              : "not moved long enough"}
         </li>
       ))}
       {judged.unmoved > 0 ? (
-        <li>With hands off it left its band {judged.unmoved === 1 ? "once" : `${judged.unmoved} times`} too.</li>
+        <li>With hands off it left the steady range {judged.unmoved === 1 ? "once" : `${judged.unmoved} times`} too.</li>
       ) : null}
       <li>
         <Faint>

@@ -104,7 +104,7 @@ export function FaceTab() {
               <th scope="col" className="n">
                 Should read
               </th>
-              <th scope="col">At most risk with</th>
+              <th scope="col">Highest-risk neighbour</th>
             </tr>
           </thead>
           <tbody>

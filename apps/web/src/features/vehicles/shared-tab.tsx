@@ -83,7 +83,7 @@ export function SharedTab() {
     <Grid>
       <Panel style={{ padding: "var(--s3)" }}>
         <Row style={{ alignItems: "end" }}>
-          <Field label="Say what fails and what works" value={find} onChange={setFind} placeholder="lamp, sensor, L13" grow />
+          <Field label="Mark what fails and what works" value={find} onChange={setFind} placeholder="lamp, sensor, L13" grow />
           {fails.length + works.length > 0 ? <Button onPress={() => ask({ fails: undefined, works: undefined })}>Clear</Button> : null}
         </Row>
         <Parts aria-label="Parts">

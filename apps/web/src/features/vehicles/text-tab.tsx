@@ -61,7 +61,7 @@ export function TextTab() {
       </Half>
       <Half>
         {after === undefined ? (
-          <Faint>Mend the errors first; then this shows what would change.</Faint>
+          <Faint>Correct the errors first; then this shows what would change.</Faint>
         ) : (
           <SaveVersion
             id={id}

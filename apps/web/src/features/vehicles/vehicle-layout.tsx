@@ -44,14 +44,14 @@ const Tabs = styled.nav`
 
 const TABS = [
   ["circuit", "Circuit"],
-  ["shared", "What is shared"],
+  ["shared", "Common points"],
   ["grounds", "Grounds"],
   ["fuses", "Fuses and relays"],
   ["buses", "Buses"],
   ["looms", "Looms"],
   ["faces", "Connectors"],
   ["text", "Wiring text"],
-  ["transfer", "In and out"],
+  ["transfer", "Import and export"],
   ["versions", "Versions"],
 ] as const;
 

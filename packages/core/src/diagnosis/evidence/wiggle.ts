@@ -19,7 +19,7 @@ export interface Moved {
   readonly excursions: number;
   /** Farthest from calm, in the unit of the samples. */
   readonly farthest: number;
-  /** Undefined where it was moved too shortly to say. */
+  /** Undefined where it was not moved long enough. */
   readonly word: "moves" | "steady" | undefined;
 }
 

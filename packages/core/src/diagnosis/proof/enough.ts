@@ -104,7 +104,7 @@ export function enoughToAct(
   if (probability >= wanted && !isSeen && wantsLook(belief, evidence, repair, oracle))
     missing.push({
       what: "confirmation",
-      words: `a spot rubbed through is found before it is mended: look along ${element}`,
+      words: `find the chafed spot first: inspect ${element}`,
       test: { state, observe: { kind: "look", at: element } },
     });
   if (carrier !== undefined)

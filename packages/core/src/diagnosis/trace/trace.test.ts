@@ -162,7 +162,7 @@ describe("judging", () => {
       measure(fan, REST_STATE, [{ kind: "series", link: "W1", ohms: 500 }], "SW1.1"),
     ]);
     expect(answer.verdict).to.deep.equal({ kind: "unloaded", close: ["SW1 on"] });
-    expect(wordVerdict(fan, trace, answer).headline).to.equal("No current flows, so this reading cannot judge the wire.");
+    expect(wordVerdict(fan, trace, answer).headline).to.equal("No current flows, so this reading does not test the wire.");
     const pulled = { ...fanOn, opened: ["F1"] };
     expect(judged(fan, pulled, "FAN", []).answer.verdict).to.deep.equal({ kind: "unloaded", close: ["F1 back in"] });
   });

@@ -17,8 +17,8 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
     case "nothing measured":
       return {
         tone: "open question",
-        headline: "Nothing is measured in this state yet.",
-        detail: "Begin at the battery: it is the yardstick for every other reading.",
+        headline: "No reading in this state yet.",
+        detail: "Begin at the battery: every other reading is judged from it.",
       };
     case "battery not measured":
       return {
@@ -30,7 +30,7 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
       const close = verdict.close.length > 0 ? ` To load it: ${verdict.close.join(", ")}.` : "";
       return {
         tone: "open question",
-        headline: "No current flows, so this reading cannot judge the wire.",
+        headline: "No current flows, so this reading does not test the wire.",
         detail: `Through a sound circuit nothing would flow to ${trace.staircase.loadId} in this state. An unloaded wire with one strand left reads full voltage.${close}`,
       };
     }
@@ -60,7 +60,7 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
       return {
         tone: "sound",
         headline: `Feed and ground of ${trace.staircase.loadId} are sound under load.`,
-        detail: `${formatVolts(verdict.loadVolts)} stands across it while it is switched on. If it does not work now, the part itself is what is left.`,
+        detail: `${formatVolts(verdict.loadVolts)} stands across it while it is switched on. If it does not work now, suspect the part itself.`,
       };
     default:
       return unreachable(verdict);
@@ -156,14 +156,14 @@ export function whyWords(s: Stretch): string {
   }
 }
 
-/** "Red on F3.2 (…), black on battery negative: splits what is left." */
+/** "Red on F3.2 (…), black on battery negative: halves the remaining path." */
 export function nextWords(harness: Harness, next: NextLeads): string {
   const reason: Record<NextLeads["reason"], string> = {
     "battery first": "the source comes first",
     "tie the reference": "ties the reference to battery negative",
     "voltage at the load": "tells feed side from ground side",
     "ground of the load": "proves the ground under load",
-    split: "splits what is left",
+    split: "halves the remaining path",
     closer: "both leads across it show a small drop exactly",
   };
   const place = (p: string): string => {
