@@ -57,10 +57,10 @@ class DemoJob {
   }
 
   /** A symptom line as the customer has it, in a state in which a good part works. */
-  says(by: string, part: string, word: ResultWord): this {
+  says(by: string, part: string, word: ResultWord, engine?: VehicleState["engine"]): this {
     const { harness } = parseNotation(this.notation);
     if (harness === undefined) throw new Error("the demo circuit has errors");
-    const state = symptomState(harness, { part, word, wrong: true });
+    const state = symptomState(harness, { part, word, wrong: true, ...(engine === undefined ? {} : { engine }) });
     return this.add(by, { type: "seen", data: { state, observe: { kind: "part", part }, word, wrong: true, source: "customer" } }, 1);
   }
 
@@ -287,3 +287,54 @@ thirsty
   )
   .add(INGA, circuit(thirsty));
 thirsty.write("brigg-engine-lamp", 15);
+
+const pump = new DemoJob(8, "plover", [{ kind: "open", link: "C20.2" }], "vehicles");
+pump
+  .add(
+    PELL,
+    complaint(
+      "Selwick Plover 2.0 D",
+      "SKV 207",
+      "96,300 km",
+      "It turns over well and does not start. The fuel pump is not to be heard.",
+      "Since it came off the early ferry. Always now.",
+      "Fuel filter renewed by the owner, no change.",
+    ),
+  )
+  .add(PELL, circuit(pump))
+  .says(PELL, "FPU", "none");
+pump.write("plover-no-start", 55);
+
+const charge = new DemoJob(9, "gritter", [{ kind: "open", link: "C2.1" }], "vehicles");
+charge
+  .add(
+    INGA,
+    complaint(
+      "Morven Gritter, 24 V",
+      "G 1",
+      "11,200 h",
+      "The battery was flat after the second night out, and the charge lamp does not come on with the key any more.",
+      "Since the salt was washed off. Always.",
+      "Batteries charged, good for a day.",
+    ),
+  )
+  .add(INGA, circuit(charge))
+  .says(INGA, "L1", "none");
+charge.write("gritter-charge-lamp", 70);
+
+const horn = new DemoJob(10, "gritter", [{ kind: "short to ground", place: "HRN.1", ohms: 0.05 }], "vehicles");
+horn
+  .add(
+    MORAG,
+    complaint(
+      "Morven Gritter, 24 V",
+      "G 3",
+      "7,400 h",
+      "The horn is dead. The owner fitted a new fuse, and it blew when the horn was pressed.",
+      "Since the mirror arm was straightened. Always.",
+      "One new fuse.",
+    ),
+  )
+  .add(MORAG, circuit(horn))
+  .says(MORAG, "HRN", "none");
+horn.write("gritter-horn-fuse", 110);

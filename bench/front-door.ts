@@ -1,0 +1,139 @@
+/**
+ * From the customer's words to the next test, in the built application in headless Chromium: interactions and times from the board to the first ranking and the first proposal, then
+ * from a reading to verdict, suspects and next test, and how far the next card and the reading field move meanwhile. Prints a table. Run after a build:
+ * node --import ./scripts/ts-hook.mjs bench/front-door.ts [repeats]
+ */
+import { chromium, type Page } from "@playwright/test";
+import { spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+const REPEATS = Number(process.argv[2] ?? 3);
+const READINGS = 5;
+const PORT = 4693;
+const BASE = `http://127.0.0.1:${PORT}`;
+const folder = mkdtempSync(join(tmpdir(), "rheonom-bench-"));
+const server = spawn(process.execPath, ["apps/server/dist/main.mjs"], {
+  env: { ...process.env, PORT: String(PORT), HOST: "127.0.0.1", RHEONOM_DATA: folder, RHEONOM_DEMO: "1" },
+  stdio: "ignore",
+});
+
+async function up(): Promise<void> {
+  for (let i = 0; i < 200; i++) {
+    const ok = await fetch(`${BASE}/api/health`).then(
+      (r) => r.ok,
+      () => false,
+    );
+    if (ok) return;
+    await new Promise((r) => setTimeout(r, 300));
+  }
+  throw new Error("the server does not come up; is it built?");
+}
+
+const quantile = (all: readonly number[], q: number): number => {
+  const sorted = all.toSorted((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.ceil(q * sorted.length) - 1)] ?? NaN;
+};
+const row = (name: string, all: readonly number[], unit: string): string =>
+  `| ${name} | ${all.length} | ${quantile(all, 0.5).toFixed(0)} | ${quantile(all, 0.95).toFixed(0)} | ${Math.max(...all).toFixed(0)} | ${unit} |`;
+
+const ranking: number[] = [];
+const proposal: number[] = [];
+const interactions: number[] = [];
+const verdicts: number[] = [];
+const atHand: number[] = [];
+const moved: number[] = [];
+
+/** The stop light on the van, from the board to Trace. */
+async function fromBoard(page: Page): Promise<void> {
+  let count = 0;
+  await page.goto("/");
+  await page.getByRole("heading", { name: "Board" }).waitFor();
+  count++;
+  await page.keyboard.press("c");
+  await page.getByRole("combobox", { name: "Vehicle" }).waitFor();
+  count++;
+  await page.keyboard.type("plover");
+  await page.getByRole("option").waitFor();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Enter");
+  count++;
+  await page.getByLabel("In the customer’s words").fill("stop light, left, is dead");
+  count++;
+  await page.getByRole("button", { name: "Open the job" }).click();
+  const offer = page.getByRole("button", { name: "L13 stop light, left: dead" });
+  await offer.waitFor({ timeout: 60_000 });
+  count++;
+  await offer.click();
+  await page.getByRole("list", { name: "Symptom lines" }).getByRole("listitem").waitFor();
+  const stands = performance.now();
+  await page.getByRole("list", { name: "Ranking" }).waitFor({ timeout: 60_000 });
+  ranking.push(performance.now() - stands);
+  await page.getByText("First test:").waitFor({ timeout: 60_000 });
+  proposal.push(performance.now() - stands);
+  interactions.push(count);
+  await page.getByRole("link", { name: "Start tracing" }).click();
+}
+
+/** Readings as a good circuit has them at places along the way, each until the next test at hand stands there. */
+async function readings(page: Page): Promise<void> {
+  const card = page.getByRole("region", { name: "Next test" });
+  const suspects = page.getByRole("region", { name: "Suspects" });
+  const field = page.getByRole("textbox", { name: "Reading", exact: true });
+  const red = page.getByRole("textbox", { name: "Red lead" });
+  await page.locator('section[aria-label="Suspects"][aria-busy="false"]').waitFor({ timeout: 60_000 });
+  for (const [place, value] of [
+    ["BAT.+", "12.58"],
+    ["F5.1", "12.55"],
+    ["F5.2", "12.53"],
+    ["C30.2a", "12.3"],
+    ["C30.2b", "12.3"],
+  ].slice(0, READINGS)) {
+    const before = [(await card.boundingBox())?.y, (await field.boundingBox())?.y];
+    await red.fill(place!);
+    await red.press("Enter");
+    await field.fill(value!);
+    const began = performance.now();
+    await field.press("Enter");
+    await page
+      .locator('[aria-label="Verdict"][aria-busy="true"]')
+      .waitFor({ timeout: 200 })
+      .catch(() => undefined);
+    await page.locator('[aria-label="Verdict"][aria-busy="false"]').waitFor({ timeout: 60_000 });
+    verdicts.push(performance.now() - began);
+    await page.locator('section[aria-label="Next test"]:not([aria-busy="true"])').waitFor({ timeout: 60_000 });
+    atHand.push(performance.now() - began);
+    await suspects.waitFor();
+    const after = [(await card.boundingBox())?.y, (await field.boundingBox())?.y];
+    moved.push(Math.max(...after.map((y, i) => Math.abs((y ?? NaN) - (before[i] ?? NaN)))));
+    await page.locator('section[aria-label="Suspects"][aria-busy="false"]').waitFor({ timeout: 60_000 });
+  }
+}
+
+await up();
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium",
+  args: ["--headless", "--no-sandbox", "--disable-gpu"],
+});
+try {
+  for (let i = 0; i < REPEATS; i++) {
+    const context = await browser.newContext({ baseURL: BASE, viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    await page.addInitScript(() => localStorage.setItem("rheonom.session", JSON.stringify({ person: "Ansa Tollan", theme: "light" })));
+    await fromBoard(page);
+    await readings(page);
+    await context.close();
+  }
+} finally {
+  await browser.close();
+  server.kill();
+  rmSync(folder, { recursive: true, force: true });
+}
+console.log("\n| van, stop light | times | median | 95th | worst | |\n| --- | --- | --- | --- | --- | --- |");
+console.log(row("interactions from the board to the first proposal", interactions, ""));
+console.log(row("symptom stands → first ranking", ranking, "ms"));
+console.log(row("symptom stands → first test", proposal, "ms"));
+console.log(row("reading → verdict on the path", verdicts, "ms"));
+console.log(row("reading → suspects and best test at hand", atHand, "ms"));
+console.log(row("the next card or the reading field moves", moved, "px"));
