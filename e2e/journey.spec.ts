@@ -84,7 +84,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await expect(page.getByRole("button", { name: /Temporary changes 1/ })).toBeVisible();
   // Repair.
   await page.keyboard.press("j");
-  await expect(page.getByRole("heading", { name: "Repair" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Repair", exact: true })).toBeVisible();
   await expect(page.getByRole("button", { name: "C5.2" })).toBeVisible();
   await tabTo(page, /^C5\.2$/);
   await page.keyboard.press("Enter");

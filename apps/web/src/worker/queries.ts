@@ -98,10 +98,21 @@ export interface Work<P> {
   readonly goOn: () => Promise<boolean>;
 }
 
-const predictionOf = (harness: Harness, state: VehicleState): Prediction | undefined => {
+const predictions = new WeakMap<Harness, Map<string, Prediction | undefined>>();
+const MOST_PREDICTIONS = 12;
+
+/** What a sound vehicle has everywhere in a state: one after the other many readings are taken in the same. */
+function predictionOf(harness: Harness, state: VehicleState): Prediction | undefined {
+  const byState = predictions.get(harness) ?? new Map<string, Prediction | undefined>();
+  predictions.set(harness, byState);
+  const key = JSON.stringify(state);
+  if (byState.has(key)) return byState.get(key);
   const found = predictAll(harness, state, []);
-  return "volts" in found ? found : undefined;
-};
+  const made = "volts" in found ? found : undefined;
+  byState.set(key, made);
+  if (byState.size > MOST_PREDICTIONS) byState.delete(byState.keys().next().value!);
+  return made;
+}
 
 /** Questions about a harness that was opened. Each is a function of its input alone, so that equal inputs have equal answers. */
 export const HARNESS_QUERIES = {
@@ -207,6 +218,11 @@ export const HARNESS_QUERIES = {
   /** Why something is, or is not, among the suspects. */
   standing: (harness: Harness, { question, name }: { readonly question: Omit<Question, "harness">; readonly name: string }): Standing =>
     standingOf({ ...question, harness }, name),
+  /** Works the first answer out before it is asked for. */
+  ahead(harness: Harness, question: Omit<Question, "harness">): void {
+    const q = { ...question, harness };
+    answerCase({ ...q, isRough: isFirstAnswer(q) }, "at hand");
+  },
   /** Thinks the likeliest outcomes of the proposed test through while hands are at work. */
   async foresight(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };

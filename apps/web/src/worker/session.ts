@@ -18,7 +18,7 @@ export interface Lane {
 export const LANES = ["quick", "thinking"] as const;
 export type LaneName = (typeof LANES)[number];
 
-const laneOf = (name: QueryName): LaneName => (name === "diagnosis" || name === "foresight" ? "thinking" : "quick");
+const laneOf = (name: QueryName): LaneName => (name === "diagnosis" || name === "foresight" || name === "ahead" ? "thinking" : "quick");
 
 /** Harnesses that stay open in a worker at a time. */
 const MOST_OPEN = 4;

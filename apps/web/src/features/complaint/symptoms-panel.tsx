@@ -1,11 +1,11 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
 import { Plus, X } from "lucide-react";
 import { describeState, REST_STATE } from "@rheonom/core/circuit";
 import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import { askedOfJob, type JobView, type SymptomLine } from "@rheonom/core/job";
+import { askedOfJob, type JobView, type SymptomLine, type SymptomOffer } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
@@ -15,7 +15,7 @@ import { Notice } from "../../ui/notice.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
 import { session } from "../../worker/the-session.ts";
-import { useQuery } from "../../worker/use-query.ts";
+import { useQuery, useSame } from "../../worker/use-query.ts";
 
 const Lines = styled.ul`
   list-style: none;
@@ -76,6 +76,7 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
   const [taking, setTaking] = useState(false);
   const lines = linesOf(job.view);
   const offers = useQuery("symptoms", harness, { words }).value ?? [];
+  useAhead(harness, job.view, lines.length === 0 ? offers[0] : undefined);
   const parts = useQuery("symptomParts", harness, {}).value ?? [];
   const known = new Set(lines.map((s) => `${(s.data.observe as { part: string }).part} ${s.data.word}`));
   const take = async (taken: readonly Omit<SymptomLine, "label">[]): Promise<void> => {
@@ -158,6 +159,34 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
       </Halves>
     </Panel>
   );
+}
+
+/** While somebody still reads the offers, what the first of them would come to is worked out. */
+function useAhead(harness: Harness, view: JobView, offer: SymptomOffer | undefined): void {
+  const same = useSame(offer);
+  useEffect(() => {
+    if (same === undefined) return;
+    let isStale = false;
+    let giveUp: (() => void) | undefined;
+    const { part, word, wrong, engine } = same.lines[0]!;
+    const think = async (): Promise<void> => {
+      const state = await session.ask("symptomState", harness, { part, word, wrong, ...(engine === undefined ? {} : { engine }) }).answer;
+      if (state === undefined || isStale) return;
+      const data = { state, observe: { kind: "part" as const, part }, word, wrong, source: "customer" as const };
+      const line = { id: "ahead", at: view.lastAt, by: "", data, mendsBefore: 0, struck: undefined };
+      const asked = session.ask("ahead", harness, askedOfJob(harness, { ...view, seen: [...view.seen, line] }, part, state));
+      giveUp = asked.giveUp;
+      await asked.answer;
+    };
+    // Nobody waits for it, and nothing hangs on it.
+    think().catch(() => undefined);
+    return () => {
+      isStale = true;
+      giveUp?.();
+    };
+    // The view changes with every entry; what is offered does not.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [harness, same]);
 }
 
 function AddLine({

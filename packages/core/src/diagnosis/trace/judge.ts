@@ -1,9 +1,10 @@
 import type { Fault, VehicleState } from "../../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness, type PlaceId } from "../../harness/index.ts";
-import { predictAll } from "../../instruments/index.ts";
+import type { predictAll } from "../../instruments/index.ts";
 import type { RuleSet } from "../../limits/index.ts";
 import { fitSeries } from "./fit.ts";
 import { joinPotentials, type Conflict, type Potentials, type VoltFact } from "./potentials.ts";
+import { predictionIn } from "./predictions.ts";
 import { allowedOver, buildStaircase, type Staircase, type Step } from "./staircase.ts";
 import { rawStretches, stepsOf, tallestExcess, type RawStretch } from "./stretches.ts";
 
@@ -83,7 +84,7 @@ export function judgePath(
   const tallest = tallestExcess(staircase, raw);
   const fitted = tallest === undefined ? undefined : fitSeries(harness, state, staircase, tallest, sourceVolts);
   const explanation: readonly Fault[] = fitted === undefined ? [] : [fitted.fault];
-  const explained = predictAll(harness, state, explanation, { sourceVolts });
+  const explained = predictionIn(harness, state, explanation, sourceVolts);
   const flowing = currentOf(harness, staircase, potentials, clamps, explained);
   const stretches = raw.map((r) => judgeStretch(harness, state, staircase, r, flowing, r === tallest));
   // Where inside a longer stretch the drop falls is not known yet, so no line is drawn there.

@@ -1,7 +1,8 @@
 import { HEAVY_CABLE_MM2 } from "../../devices/index.ts";
 import type { VehicleState } from "../../circuit/index.ts";
 import { consumes, type Harness, type Hop, type Link, lookupOf, pathOfLoad, type PlaceId } from "../../harness/index.ts";
-import { predictAll, type Prediction } from "../../instruments/index.ts";
+import type { Prediction } from "../../instruments/index.ts";
+import { predictionIn } from "./predictions.ts";
 import { limitVolts, type PathKind, type RuleSet } from "../../limits/index.ts";
 
 /** One step of the staircase: what lies between two neighbouring places of the path. */
@@ -45,7 +46,7 @@ export function buildStaircase(
   const path = pathOfLoad(harness, loadId);
   if (path.kind === "no battery") return { kind: "no staircase", message: "The circuit has no battery." };
   if (path.kind !== "path") return { kind: "no staircase", message: `${path.place} is not joined to the battery: ${path.kind}.` };
-  const prediction = predictAll(harness, state, [], { sourceVolts });
+  const prediction = predictionIn(harness, state, [], sourceVolts);
   if (!("volts" in prediction)) return { kind: "no staircase", message: "The circuit has no operating point in this state." };
   const hops: readonly (readonly [Hop, Step["side"]])[] = [
     ...path.feed.map((h) => [h, "feed"] as const),
