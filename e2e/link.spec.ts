@@ -2,11 +2,11 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Locator, type Page } from "@playwright/test";
 import { demoJob, openJob, workAs } from "./pages.ts";
 
-const line = (page: Page) => page.getByRole("region", { name: "The vehicle’s own line" });
+const line = (page: Page) => page.getByRole("region", { name: "Connection to the vehicle" });
 const simulated = (page: Page) => page.getByRole("region", { name: "The simulated vehicle" });
 
 async function connect(page: Page): Promise<void> {
-  await page.getByRole("button", { name: "Look for the simulated vehicle" }).click();
+  await page.getByRole("button", { name: "Find the simulated vehicle" }).click();
   await page.getByRole("button", { name: /^Connect to 0NL/ }).click({ timeout: 30_000 });
   await expect(line(page).getByText(/^Connected to 0NL/)).toBeVisible();
 }
@@ -16,7 +16,7 @@ const key = async (page: Page, position: string): Promise<void> => {
 /** Asks all modules until their monitors, which take two seconds, have found it. */
 async function scanUntil(page: Page, row: Locator, words: string): Promise<void> {
   await expect(async () => {
-    await page.getByRole("button", { name: "Ask all 4 modules" }).click({ timeout: 10_000 });
+    await page.getByRole("button", { name: "Scan all 4 modules" }).click({ timeout: 10_000 });
     await expect(row).toContainText(words, { timeout: 3000 });
   }).toPass({ timeout: 60_000 });
 }
@@ -29,7 +29,7 @@ test("a vehicle is scanned on its own line, codes are written down before they a
   await connect(page);
   await expect(page.getByRole("button", { name: "Clear codes in all modules" })).toBeDisabled();
   // With the key off not every module need answer, and that is no finding.
-  await page.getByRole("button", { name: "Ask all 4 modules" }).click();
+  await page.getByRole("button", { name: "Scan all 4 modules" }).click();
   await expect(page.getByText(/TCM is not expected to answer with the key and engine as they were/)).toBeVisible({ timeout: 20_000 });
   await key(page, "run");
   await expect(simulated(page).getByRole("status")).toContainText("answering: BCM, CLU, ECM, TCM");
@@ -124,11 +124,11 @@ test("an address with nobody behind it, a wrong one and another site's page are 
   await workAs(page, "Ansa Tollan");
   const id = await openJob(page, "A vehicle on the network");
   await page.goto(`/jobs/${id}/codes`);
-  await expect(page.getByRole("button", { name: "Look for the simulated vehicle" })).toHaveCount(0);
+  await expect(page.getByRole("button", { name: "Find the simulated vehicle" })).toHaveCount(0);
   await page.getByRole("textbox", { name: "Port" }).fill("99999");
   await expect(page.getByText("A number from 1 to 65535.")).toBeVisible();
   await page.getByRole("textbox", { name: "Port" }).fill("9");
-  await page.getByRole("button", { name: "Look for a vehicle there" }).click();
+  await page.getByRole("button", { name: "Find vehicle" }).click();
   await expect(line(page).getByText(/No vehicle answers|cannot be asked/)).toBeVisible({ timeout: 15_000 });
   const other = await playwright.request.newContext({ baseURL: page.url() });
   const refused = await other.get(`/api/jobs/${id}/link`, {

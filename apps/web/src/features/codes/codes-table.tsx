@@ -50,7 +50,7 @@ export function CodesTable({
           <th scope="col">Code</th>
           <th scope="col">What it says</th>
           <th scope="col">Status</th>
-          <th scope="col">What it is</th>
+          <th scope="col">Assessment</th>
         </tr>
       </thead>
       <tbody>

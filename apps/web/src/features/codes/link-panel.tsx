@@ -47,14 +47,14 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
   const goodPort = Number.isInteger(portNumber) && portNumber >= 1 && portNumber <= 65535;
   const busy = link.status === "finding" || link.status === "connecting";
   return (
-    <Panel aria-label="The vehicle’s own line">
-      <h2>The vehicle’s own line</h2>
+    <Panel aria-label="Connection to the vehicle">
+      <h2>Connection to the vehicle</h2>
       {link.status === "connected" ? (
         <>
           <Row>
             <strong>Connected to {link.vin}</strong>
             <Button look="solid" isDisabled={link.progress !== undefined || modules.length === 0} onPress={() => onScan(modules)}>
-              Ask all {modules.length} modules
+              Scan all {modules.length} modules
             </Button>
             <Button isDisabled={!writtenDown || link.progress !== undefined} onPress={() => onClear(modules)}>
               Clear codes in all modules
@@ -85,7 +85,7 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
         <Row style={{ alignItems: "end" }}>
           {simulated ? (
             <Button look="solid" isDisabled={busy} onPress={() => link.find({ kind: "simulated" })}>
-              Look for the simulated vehicle
+              Find the simulated vehicle
             </Button>
           ) : null}
           <Field label="Address" value={host} onChange={setHost} mono />
@@ -94,7 +94,7 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
             isDisabled={busy || !goodPort || host.trim() === ""}
             onPress={() => link.find({ kind: "network", host: host.trim(), port: portNumber })}
           >
-            Look for a vehicle there
+            Find vehicle
           </Button>
         </Row>
       )}

@@ -99,7 +99,7 @@ function Lamps({ value, onChange }: { value: readonly WarningLamp[]; onChange: (
           ? "A lamp that is on has a code behind it, or a wire of its own."
           : [
               value.includes("charge") ? "The charging circuit is searched with the rest." : "",
-              value.some((l) => l !== "charge") ? "Ask all modules: the codes say more than the lamp." : "",
+              value.some((l) => l !== "charge") ? "Scan all modules: the codes say more than the lamp." : "",
               value.includes("airbag") ? "No lamp, ohmmeter or powered probe on those circuits." : "",
             ]
               .filter(Boolean)

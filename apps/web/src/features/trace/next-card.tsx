@@ -21,7 +21,7 @@ const Card = styled.section`
   gap: var(--s1) var(--s3);
   justify-content: space-between;
   /* Always as high, so that nothing below it moves under the finger. */
-  height: 152px;
+  height: 164px;
   overflow: auto;
   align-content: start;
   @media (max-width: 900px) {

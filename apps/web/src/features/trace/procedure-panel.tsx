@@ -129,7 +129,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
       ))}
       {offer.cautions.map((c) => (
         <Notice key={c} tone="caution">
-          {c} The maker’s procedure and local rules come first.
+          {c} The manufacturer’s procedure and local rules come first.
         </Notice>
       ))}
       {shown.failed === undefined ? null : <Notice tone="danger">{shown.failed}</Notice>}

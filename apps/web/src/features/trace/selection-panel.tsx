@@ -11,6 +11,7 @@ import { Dialog } from "../../ui/dialog.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
+import { inWords } from "./do-test.tsx";
 
 const Box = styled.section`
   border-top: 1px solid var(--line);
@@ -59,7 +60,7 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
           {where}
         </strong>
         <span>
-          sound {volts === undefined ? "floats in this state" : formatVolts(volts)}
+          expected {volts === undefined ? "floats in this state" : formatVolts(volts)}
           {read === undefined ? "" : `, measured ${formatVolts(read)}`}
         </span>
         <WhereItStands standing={standing} />
@@ -78,7 +79,7 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
         {where}
       </strong>
       <span>
-        sound: {formatAmps(Math.abs(amps))}
+        expected: {formatAmps(Math.abs(amps))}
         {high === undefined || low === undefined ? "" : `, drops ${formatVolts(high - low)}`}
       </span>
       <WhereItStands standing={standing} />
@@ -101,7 +102,7 @@ function WhereItStands({ standing }: { standing: Standing | undefined }) {
       {standing.because.map((r) => (
         <div key={r.evidence}>
           <Faint>
-            {r.words}: {r.measured}, predicted {r.predicted}
+            {r.words}: {inWords(r.measured)}, predicted {inWords(r.predicted)}
           </Faint>
         </div>
       ))}

@@ -85,9 +85,10 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
               {n.words}
             </Notice>
           ))}
-          <Verdict answer={answer} jobId={jobId} />
+          {answer.enoughToAct.yes ? <Verdict answer={answer} jobId={jobId} /> : null}
           {answer.misfit === null ? null : <Notice tone="caution">{answer.misfit}</Notice>}
           <Suspects answer={answer} isStale={busy && !better} />
+          {answer.enoughToAct.yes ? null : <Verdict answer={answer} jobId={jobId} />}
           {[...answer.questioned, ...answer.references].map((x) => (
             <Notice key={x.words} tone="caution">
               {x.words}

@@ -70,7 +70,8 @@ export const Drawer = styled.div`
 export const Sheet = styled.div`
   position: absolute;
   inset: auto -1px 100% -1px;
-  max-height: 52dvh;
+  /* The next test and the reading field stay in sight above it. */
+  max-height: max(240px, calc(100dvh - var(--above, 56px) - 390px));
   overflow: auto;
   padding: 0 var(--s3) var(--s3);
   background: var(--surface);

@@ -108,7 +108,7 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
     <Stack>
       <Notice tone="caution">
         Moving a harness may rock the engine and move a strap somewhere else: one spot at a time, the rest held. Clear of belts, fans and
-        hot parts. The maker’s procedure comes first.
+        hot parts. The manufacturer’s procedure comes first.
       </Notice>
       {isDisabled ? null : session === undefined ? (
         <Row>

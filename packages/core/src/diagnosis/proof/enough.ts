@@ -96,7 +96,7 @@ export function enoughToAct(
   if (probability < wanted)
     missing.push({
       what: "belief",
-      words: `${element} holds ${(100 * probability).toFixed(0)} % of what is left; ${100 * wanted} % are wanted`,
+      words: `${element} is ${(100 * probability).toFixed(0)} % likely; ${100 * wanted} % needed`,
       test: undefined,
     });
   const isSeen = showsDamage(evidence, element);
@@ -110,7 +110,7 @@ export function enoughToAct(
   if (carrier !== undefined)
     missing.push({
       what: "confirmation",
-      words: `it hangs on one reading alone, ${observableWords(harness, evidence[carrier]!.observe)}: another one is to show the same`,
+      words: `rests on one reading, ${observableWords(harness, evidence[carrier]!.observe)}: confirm with a second`,
       test: undefined,
     });
   // What was read in a cavity that holds another wire than drawn proves nothing of this one.
