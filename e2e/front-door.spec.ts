@@ -85,6 +85,13 @@ test("Trace is one cockpit: no page scroll, one proposal, and neither it nor the
   expect(await where()).toEqual(before);
   await expect(page.getByRole("region", { name: "Suspects" })).toHaveAttribute("aria-busy", "false", { timeout: 20_000 });
   expect(await overflow()).toBeLessThanOrEqual(0);
+  // One key strikes the last reading; the log keeps it.
+  await page.keyboard.press("Escape");
+  await page.locator("body").press("Backspace");
+  await expect(page.getByText(/^Struck: /).first()).toBeVisible();
+  await page.getByRole("tab", { name: "Readings 1" }).click();
+  await expect(page.locator("tr[data-struck]")).toHaveCount(1);
+  await page.getByRole("tab", { name: "Close the drawer" }).click();
   // The drawer slides over the lower half and keeps what was open.
   await page.getByRole("tab", { name: "Readings 1" }).click();
   await expect(page.getByRole("tabpanel")).toContainText("HB1");

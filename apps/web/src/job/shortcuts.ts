@@ -24,6 +24,7 @@ export const SHORTCUTS = {
   blackLead: { keys: ["k"], words: "Trace: black lead" },
   reading: { keys: ["v"], words: "Trace: reading" },
   takeNext: { keys: ["n"], words: "Trace: use the proposed leads" },
+  undo: { keys: ["Backspace"], shown: "⌫", words: "Trace: strike the last reading" },
   simulate: { keys: ["m"], words: "Trace: let the simulated vehicle answer (demo jobs)" },
   digit: {
     keys: [..."0123456789.-"],

@@ -1,7 +1,7 @@
 import type { Ref } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
-import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
+import { describeChange, describeState, openedWord, type VehicleState } from "@rheonom/core/circuit";
 import { coloursAt, type CaseAnswer } from "@rheonom/core/diagnosis";
 import { describePlace, type Harness } from "@rheonom/core/harness";
 import { TriangleAlert } from "lucide-react";
@@ -160,6 +160,7 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
   const { test } = proposed;
   const { observe: o } = test;
   const isReady = describeState(test.state) === describeState(hands.state);
+  const changed = changedWords(test.state, harness);
   const [red, black] = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? [o.red, o.black] : [undefined, undefined];
   const instrument = INSTRUMENT[o.kind];
   const isMeter = o.kind === "volts" || o.kind === "ohms" || o.kind === "amps";
@@ -186,6 +187,7 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
             <Place harness={harness} lead="black" at={black} />
           </Leads>
         )}
+        {isReady && changed !== "" ? <Faint>{changed}</Faint> : null}
         {isReady ? null : (
           <span>
             <strong>First:</strong> {describeChange(hands.state, test.state, hands.harness)}
@@ -213,6 +215,15 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
       </Does>
     </Card>
   );
+}
+
+/** What is fitted, pulled or unplugged for a test, so that it is not taken off too early. */
+function changedWords({ bridged, lamps = [], opened }: VehicleState, harness: Harness): string {
+  return [
+    ...bridged.map(([p, q]) => `with the fused lead from ${p} to ${q}`),
+    ...lamps.map(([p, q]) => `with the lamp from ${p} to ${q}`),
+    ...opened.map((id) => `${id} ${openedWord(harness, id)}`),
+  ].join(", ");
 }
 
 const partText = (harness: Harness, id: string): string => {

@@ -35,6 +35,9 @@ const Act = styled.div`
   gap: var(--s2);
 `;
 
+/** Stands for the place of a test that has none. */
+export const NO_PLACE = "…";
+
 export type ReadingData = EventOf<"reading-taken">["data"];
 
 export interface EntryHandle {
@@ -95,7 +98,14 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
     if (found.kind === "place") return found.place;
     if (found.kind === "ambiguous") setWrong({ field, message: `“${text}” could be either. Which side?`, choices: found.choices });
     else if (text.trim() === "")
-      setWrong({ field, message: "Where is the red lead? Type a place, or tap it on the drawing.", choices: [] });
+      setWrong({
+        field,
+        message:
+          proposal?.text === NO_PLACE
+            ? "The next test is answered with a word, above. For a reading, type a place."
+            : "Where is the red lead? Type a place, or tap it on the drawing.",
+        choices: [],
+      });
     else setWrong({ field, message: `There is no “${text.slice(0, 20)}” in this circuit. Near it:`, choices: found.nearest });
     return undefined;
   }

@@ -3,7 +3,7 @@ import { REST_STATE } from "@rheonom/core/circuit";
 import { judgePath, type CaseAnswer } from "@rheonom/core/diagnosis";
 import type { JobView } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { afterPick, loadOnBench, loadWords, measuredByPlace, presenceSaid, proposalsOf, suspectNotes } from "./trace-model.ts";
+import { afterPick, loadOnBench, loadOptions, loadWords, measuredByPlace, presenceSaid, proposalsOf, suspectNotes } from "./trace-model.ts";
 
 const fan = parseNotation(
   'BAT.+ -- RD 4mm2 1m -- F1(30A) -- W2 RD 4mm2 1m -- FAN(motor 8A "cooling fan") -- BK 4mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1',
@@ -54,6 +54,8 @@ describe("the model of the Trace screen", () => {
     expect(loadOnBench(two, view(said("LB", "slip")), undefined)).to.equal("LA");
     expect(loadOnBench(two, view(said("LB")), "LA")).to.equal("LA");
     expect(loadOnBench(two, view(said("LB")), "gone")).to.equal("LB");
+    expect(loadOptions(two, view(said("LB"))).map((o) => o.id)).to.deep.equal(["LB", "LA"]);
+    expect(loadOptions(fan, view())).to.deep.equal([{ id: "FAN", text: "cooling fan, FAN" }]);
   });
   it("has one proposal: the ranking's first, the path's among the others, each place once", () => {
     const test = (red: string): CaseAnswer["next"][number] => ({

@@ -78,6 +78,23 @@ export function loadOnBench(harness: Harness, view: JobView, wanted: string | un
   return loads[0]!.id;
 }
 
+/** Loads to choose from: what is complained of first, then by what they are called, so that typing the first letters finds them. */
+export function loadOptions(harness: Harness, view: JobView): readonly { readonly id: string; readonly text: string }[] {
+  const said = new Set(
+    view.seen.flatMap((s) => (s.struck === undefined && s.data.wrong && s.data.observe.kind === "part" ? [s.data.observe.part] : [])),
+  );
+  const text = (id: string): string => {
+    const name = partNameIn(id);
+    const label = lookupOf(harness).parts.get(name)?.label;
+    const inside = pinNameIn(id);
+    return (label === undefined ? name : `${label}, ${name}`) + (inside === "" ? "" : ` ${inside}`);
+  };
+  const isSaid = (id: string): boolean => said.has(partNameIn(id));
+  return loadsOf(harness)
+    .map(({ id }) => ({ id: id as string, text: text(id) }))
+    .sort((p, q) => Number(isSaid(q.id)) - Number(isSaid(p.id)) || p.text.localeCompare(q.text, "en", { numeric: true }));
+}
+
 /** A test that is proposed: by the ranking of all suspects, or by the readings on this path alone. */
 export interface Proposed {
   readonly words: string;

@@ -22,13 +22,13 @@ import { LogList, ReadingsTable } from "./log-tables.tsx";
 import { NextCard } from "./next-card.tsx";
 import { lookableParts, runsSound } from "./prepare.ts";
 import { ProcedurePanel } from "./procedure-panel.tsx";
-import { ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
+import { NO_PLACE, ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
 import { SelectionPanel } from "./selection-panel.tsx";
 import { StateBar } from "./state-bar.tsx";
 import { StepsTable } from "./steps-table.tsx";
 import { SuspectsPanel } from "./suspects-panel.tsx";
 import { Drawer, Grid, Rest, Sheet, SliceBox, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
-import { loadWords, measuredByPlace, PRESENT_WORDS, suspectNotes, type Proposed } from "./trace-model.ts";
+import { loadOptions, loadWords, measuredByPlace, PRESENT_WORDS, suspectNotes, type Proposed } from "./trace-model.ts";
 import { useTrace, type TraceBench } from "./use-trace.ts";
 import { VerdictPanel } from "./verdict-panel.tsx";
 
@@ -128,7 +128,7 @@ function Drawing({ bench }: { bench: TraceBench }) {
         selected={selected}
         sound={shown?.sound}
         measured={measured}
-        standing={bench.standing.value}
+        standing={bench.standing.busy ? undefined : bench.standing.value}
         onAcross={bench.putLeads}
         onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
       />
@@ -193,7 +193,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
 
 /** What the empty red field shows of a test that is proposed. */
 function proposedText({ test: { observe: o } }: Proposed): string {
-  return o.kind === "amps" ? o.around : "red" in o ? o.red : "…";
+  return o.kind === "amps" ? o.around : "red" in o ? o.red : NO_PLACE;
 }
 
 /** Staircase, verdict, suspects and the details. */
@@ -223,18 +223,12 @@ function Findings({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
 }
 
 function Staircase({ bench, shown, isLarge }: { bench: TraceBench; shown: PathShown; isLarge: boolean }) {
-  const { harness, load, selected, goTo, pick } = bench;
+  const { harness, job, load, selected, goTo, pick } = bench;
   const { scale } = bench.draft;
   return (
     <Tight aria-label="Staircase">
       <Row style={{ flexWrap: "nowrap", alignItems: "stretch" }}>
-        <Select
-          label="Load"
-          inline
-          value={load}
-          onChange={(l) => goTo({ load: l })}
-          options={loadsOf(harness).map((l) => ({ id: l.id, text: loadWords(harness, l.id) }))}
-        />
+        <Select label="Load" inline value={load} onChange={(l) => goTo({ load: l })} options={loadOptions(harness, job.view)} />
         <div style={{ flex: 1, minWidth: 0 }}>
           <VerdictPanel words={shown.words} busy={bench.computed.busy} />
         </div>

@@ -4,7 +4,7 @@ import { describeState, type VehicleState } from "@rheonom/core/circuit";
 import type { CaseAnswer, Standing } from "@rheonom/core/diagnosis";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
-import { openTray, readingsAroundMend } from "@rheonom/core/job";
+import { describeLeads, openTray, readingsAroundMend } from "@rheonom/core/job";
 import type { Hit } from "@rheonom/drawing/scene";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
@@ -13,6 +13,7 @@ import { useJobContext, type JobContext } from "../../job/job-context.ts";
 import { readDraft } from "../../job/read-draft.ts";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { useAppDispatch, useAppSelector } from "../../job/store.ts";
+import { toast } from "../../ui/toast.tsx";
 import type { PathShown } from "../../worker/queries.ts";
 import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
 import { useQuery, type Computed } from "../../worker/use-query.ts";
@@ -170,6 +171,12 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     blackLead: () => entry.current?.focus("black"),
     reading: () => entry.current?.focus("value"),
     takeNext,
+    undo: () => {
+      const last = closed ? undefined : readings.findLast((r) => r.struck === undefined);
+      if (last === undefined) return;
+      record({ type: "struck", data: { target: last.id, why: "mistyped" } });
+      toast(`Struck: ${describeLeads(last.data.leads)}, ${last.data.text}. The log keeps it.`);
+    },
     // A reading typed with no field in focus is meant for the reading's field.
     digit: (digit) => {
       change({ text: draft.text + digit });
