@@ -164,7 +164,7 @@ export const alternator: DeviceKind<Settings> = {
           } as const,
           {
             id: "field worn",
-            words: "brushes or field winding with too much resistance",
+            words: "brushes or field winding with high resistance",
             weight: 1.5,
             harm: { kind: "series", part: "field" },
             severities: SERIES_OHMS,
