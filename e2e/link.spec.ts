@@ -157,6 +157,7 @@ test("the complaint takes what it stands like, and shows what each answer does",
   await expect(page.getByText(/readings with the fault absent count less/)).toBeVisible();
   await page.getByRole("button", { name: "with heavy loads on" }).click();
   await page.getByRole("button", { name: /^Save|^Keep/ }).click();
+  await expect(page).toHaveURL(/circuit|trace/);
   await page.goto(`/jobs/${id}/record`);
   await expect(page.getByText("not safe to drive: stalls in traffic")).toBeVisible();
 });

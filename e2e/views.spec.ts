@@ -122,7 +122,7 @@ test("dialogs and menus have no serious finding either, and close with Escape", 
     await expect(page.getByRole("dialog")).toHaveCount(0);
   }
   await page.keyboard.press("Control+k");
-  await page.keyboard.type("turns over");
+  await page.keyboard.type("turns over so");
   await expect(page.getByRole("menuitem")).toHaveCount(1);
   // The list's focus follows the typing with a short delay; what counts is where it comes to rest.
   await expect.poll(() => seriousFindings(page), { timeout: 20_000 }).toEqual([]);
