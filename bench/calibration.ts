@@ -69,8 +69,9 @@ for (const times of errors.split(",").map(Number)) {
     );
   console.log(row("all", all));
   const safety = safetyTogether(all.map((r) => r.safety));
+  const named = (list: readonly string[]): string => `${list.length}${list.length === 0 ? "" : ` (${[...new Set(list)].join("; ")})`}`;
   console.log(
-    `\nOf ${safety.proposals} proposals on the way a rule forbids ${safety.refused.length}${safety.refused.length === 0 ? "" : ` (${[...new Set(safety.refused)].join("; ")})`}; of ${safety.leads} fused leads put on the real vehicle blows ${safety.blown.length}${safety.blown.length === 0 ? "" : ` (${[...new Set(safety.blown)].join("; ")})`}.`,
+    `\nOf ${safety.proposals} proposals on the way a rule forbids ${named(safety.refused)}; ohms between live points ${named(safety.live)}; of ${safety.leads} fused leads the real vehicle blows ${named(safety.blown)}.`,
   );
   const { bins, expectedError } = calibrationOf(all);
   console.log(`\n| given | answers | mean given | right |\n| --- | --- | --- | --- |`);

@@ -1,6 +1,7 @@
-import { ComboBox, Input, ListBox, ListBoxItem, Popover } from "react-aria-components";
+import { ComboBox, Input, ListBox } from "react-aria-components";
 import { styled } from "styled-components";
 import { box, FieldLabel } from "./field.tsx";
+import { Menu, Option } from "./list-box.ts";
 
 const Wrap = styled(ComboBox)`
   display: flex;
@@ -10,25 +11,6 @@ const Wrap = styled(ComboBox)`
 `;
 const Box = styled(Input)`
   ${box}
-`;
-const Menu = styled(Popover)`
-  background: var(--surface);
-  border: 1px solid var(--line-strong);
-  border-radius: var(--radius);
-  box-shadow: var(--shadow);
-  min-width: var(--trigger-width);
-  max-height: 50vh;
-  overflow: auto;
-`;
-const Option = styled(ListBoxItem)`
-  padding: var(--s2) var(--s3);
-  min-height: var(--target);
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  &[data-focused] {
-    background: var(--accent-soft);
-  }
 `;
 const Empty = styled.div`
   padding: var(--s2) var(--s3);

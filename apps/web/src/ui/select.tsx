@@ -1,7 +1,8 @@
-import { Button, ListBox, ListBoxItem, Popover, Select as AriaSelect, SelectValue } from "react-aria-components";
+import { Button, ListBox, Select as AriaSelect, SelectValue } from "react-aria-components";
 import { ChevronDown } from "lucide-react";
 import { styled } from "styled-components";
 import { box, FieldLabel } from "./field.tsx";
+import { Menu, Option } from "./list-box.ts";
 
 const Choose = styled(AriaSelect)`
   display: flex;
@@ -18,28 +19,6 @@ const Trigger = styled(Button)`
   gap: var(--s2);
   cursor: pointer;
   text-align: left;
-`;
-const Menu = styled(Popover)`
-  background: var(--surface);
-  border: 1px solid var(--line-strong);
-  border-radius: var(--radius);
-  box-shadow: var(--shadow);
-  min-width: var(--trigger-width);
-  max-height: 60vh;
-  overflow: auto;
-`;
-const Option = styled(ListBoxItem)`
-  padding: var(--s2) var(--s3);
-  min-height: var(--target);
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  &[data-focused] {
-    background: var(--accent-soft);
-  }
-  &[data-selected] {
-    font-weight: 680;
-  }
 `;
 
 export interface SelectProps<T extends string> {

@@ -8,6 +8,7 @@ import {
   isFirstAnswer,
   judgePath,
   nextWords,
+  predictionIn,
   standingOf,
   wordVerdict,
   type CaseAnswer,
@@ -19,7 +20,7 @@ import {
   type VerdictWords,
 } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import { predictAll, predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
+import { predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
 import {
   buildProof,
   asleepIn,
@@ -98,21 +99,10 @@ export interface Work<P> {
   readonly goOn: () => Promise<boolean>;
 }
 
-const predictions = new WeakMap<Harness, Map<string, Prediction | undefined>>();
-const MOST_PREDICTIONS = 12;
-
-/** What a sound vehicle has everywhere in a state: one after the other many readings are taken in the same. */
-function predictionOf(harness: Harness, state: VehicleState): Prediction | undefined {
-  const byState = predictions.get(harness) ?? new Map<string, Prediction | undefined>();
-  predictions.set(harness, byState);
-  const key = JSON.stringify(state);
-  if (byState.has(key)) return byState.get(key);
-  const found = predictAll(harness, state, []);
-  const made = "volts" in found ? found : undefined;
-  byState.set(key, made);
-  if (byState.size > MOST_PREDICTIONS) byState.delete(byState.keys().next().value!);
-  return made;
-}
+const predictionOf = (harness: Harness, state: VehicleState): Prediction | undefined => {
+  const found = predictionIn(harness, state, [], undefined);
+  return "volts" in found ? found : undefined;
+};
 
 /** Questions about a harness that was opened. Each is a function of its input alone, so that equal inputs have equal answers. */
 export const HARNESS_QUERIES = {
@@ -219,9 +209,10 @@ export const HARNESS_QUERIES = {
   standing: (harness: Harness, { question, name }: { readonly question: Omit<Question, "harness">; readonly name: string }): Standing =>
     standingOf({ ...question, harness }, name),
   /** Works the first answer out before it is asked for. */
-  ahead(harness: Harness, question: Omit<Question, "harness">): void {
+  async ahead(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };
-    answerCase({ ...q, isRough: isFirstAnswer(q) }, "at hand");
+    answerCase({ ...q, isRough: isFirstAnswer(q) }, "none");
+    if (await goOn()) answerCase({ ...q, isRough: isFirstAnswer(q) }, "at hand");
   },
   /** Thinks the likeliest outcomes of the proposed test through while hands are at work. */
   async foresight(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {

@@ -18,7 +18,9 @@ export interface Lane {
 export const LANES = ["quick", "thinking"] as const;
 export type LaneName = (typeof LANES)[number];
 
-const laneOf = (name: QueryName): LaneName => (name === "diagnosis" || name === "foresight" || name === "ahead" ? "thinking" : "quick");
+/** What asks the engine shares one lane, where what was computed for one question serves the next. */
+const THINKING: ReadonlySet<QueryName> = new Set<QueryName>(["diagnosis", "foresight", "ahead", "standing"]);
+const laneOf = (name: QueryName): LaneName => (THINKING.has(name) ? "thinking" : "quick");
 
 /** Harnesses that stay open in a worker at a time. */
 const MOST_OPEN = 4;

@@ -177,7 +177,7 @@ describe("triage", () => {
   it("puts a silent module before the codes that others have about it", () => {
     const found = sort([entry("U0100", "active", "BCM"), entry("P0118", "stored", "BCM")], ["ECM"]);
     expect(found.codes[0]).to.deep.include({ role: "consequence", of: "ECM" });
-    expect(found.first).to.deep.equal({ what: "ECM", why: "it does not answer, and 1 code follows from that" });
+    expect(found.first).to.deep.equal({ what: "ECM", why: "it does not answer, and 1 code follows from that", parts: ["ECM"] });
   });
   it("takes sensor codes for what follows from the reference that they hang on", () => {
     const found = sort([entry("P0107"), entry("P0522"), entry("P0642"), entry("P0118")]);

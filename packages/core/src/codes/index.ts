@@ -14,7 +14,7 @@ export {
   writeScanCsv,
 } from "./scan.ts";
 export type { Role, Triage, Triaged, TriageAsk } from "./triage.ts";
-export { codeText, monitorsOf, partsOf, silentIn, triage } from "./triage.ts";
+export { codeText, monitorsOf, monitorsOfCode, partsOf, silentIn, triage } from "./triage.ts";
 export type { Actuator, AddressedModule, LiveValue } from "./values.ts";
 export { actuatorsOf, addressedModules, emissionsModule, ENTITY_ADDRESS, liveValuesOf } from "./values.ts";
 export { COMMON_IDENTIFIERS, fromRaw, isLiveIdentifier, LIVE_IDENTIFIERS, liveNameOf, liveUnitOf, toRaw } from "./identifiers.ts";

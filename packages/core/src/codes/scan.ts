@@ -37,7 +37,8 @@ export const scan = z.strictObject({
       z.strictObject({
         id: z.string().max(40),
         answers: z.boolean(),
-        /** It is not expected to answer with the key and engine as they were. */ asleep: z.boolean().optional(),
+        /** It is not expected to answer with the key and engine as they were. */
+        asleep: z.boolean().optional(),
       }),
     )
     .max(200),

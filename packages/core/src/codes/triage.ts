@@ -29,10 +29,8 @@ export interface Triage {
   readonly silent: readonly string[];
   /** Modules that did not answer and, with the key and engine as they were, need not. */
   readonly notExpected: readonly string[];
-  /** Parts and modules behind what to work first. */
-  readonly firstParts: readonly string[];
-  /** What to work first: a silent module or a code, and why. */
-  readonly first: { readonly what: string; readonly why: string } | undefined;
+  /** What to work first: a silent module or a code, why, and the parts behind it. */
+  readonly first: { readonly what: string; readonly why: string; readonly parts: readonly string[] } | undefined;
   /** What the parts behind the codes and the silent modules share, and the working ones do not. */
   readonly shared: readonly SharedNode[];
 }
@@ -82,20 +80,17 @@ export function triage(ask: TriageAsk): Triage {
   ].filter((id) => lookupOf(harness).parts.has(id));
   const works = ask.works.filter((id) => lookupOf(harness).parts.has(id) && !failing.includes(id));
   const shared = failing.length < 2 ? [] : sharedNodes(harness, failing, works).slice(0, 12);
-  const first = togetherOf(harness, codes, silent, shared) ?? firstOf(codes, silent);
-  const entries = codes.filter(
-    (c) =>
-      c.role === "cause" &&
-      (first === undefined || codeName(c.entry) === first.what || !scan.codes.some((x) => codeName(x) === first.what)),
-  );
-  const behind =
-    first !== undefined && lookupOf(harness).parts.has(first.what) ? [first.what] : entries.flatMap((c) => partsOf(harness, c.entry));
-  return { codes: [...codes, ...away], silent, notExpected, first, firstParts: [...new Set(behind)], shared };
+  const first = togetherOf(harness, codes, silent, shared) ?? firstOf(harness, codes, silent);
+  return { codes: [...codes, ...away], silent, notExpected, first, shared };
 }
+
+/** What sets a code on this vehicle. A tool may add a failure type, as in "U0140-87", that the vehicle's list does not tell apart. */
+export const monitorsOfCode = (harness: Harness, name: string): readonly Monitor[] =>
+  harness.monitors?.filter((m) => m.code === name || name.startsWith(`${m.code}-`)) ?? [];
 
 /** Monitors of a harness that set a code; those of the module that has it where there are any. */
 export function monitorsOf(harness: Harness, entry: CodeEntry): readonly Monitor[] {
-  const all = (harness.monitors ?? []).filter((m) => m.code === entry.code || m.code === codeName(entry));
+  const all = monitorsOfCode(harness, codeName(entry));
   const own = all.filter((m) => m.module === entry.module);
   return own.length > 0 ? own : entry.module === "" ? all : [];
 }
@@ -226,10 +221,11 @@ function togetherOf(
   return {
     what: node.words,
     why: `${failing.map((c) => codeName(c.entry)).join(" and ")} share it, and nothing that works goes through it`,
+    parts: [...parts],
   };
 }
 
-function firstOf(codes: readonly Triaged[], silent: readonly string[]): Triage["first"] {
+function firstOf(harness: Harness, codes: readonly Triaged[], silent: readonly string[]): Triage["first"] {
   const follows = (what: string): number => codes.filter((c) => c.of === what).length;
   const [mute] = [...silent].sort((p, q) => follows(q) - follows(p));
   if (mute !== undefined) {
@@ -237,10 +233,11 @@ function firstOf(codes: readonly Triaged[], silent: readonly string[]): Triage["
     return {
       what: mute,
       why: n === 0 ? "it does not answer" : `it does not answer, and ${n} ${n === 1 ? "code follows" : "codes follow"} from that`,
+      parts: [mute],
     };
   }
   const battery = codes.find((c) => c.of === "battery");
-  if (battery !== undefined) return { what: "battery", why: battery.reason };
+  if (battery !== undefined) return { what: "battery", why: battery.reason, parts: [] };
   const causes = codes.filter((c) => c.role === "cause");
   const best = causes.toSorted(
     (p, q) =>
@@ -250,5 +247,6 @@ function firstOf(codes: readonly Triaged[], silent: readonly string[]): Triage["
   )[0];
   if (best === undefined) return undefined;
   const n = follows(codeName(best.entry));
-  return { what: codeName(best.entry), why: n > 0 ? `${n} other ${n === 1 ? "code follows" : "codes follow"} from it` : best.reason };
+  const why = n > 0 ? `${n} other ${n === 1 ? "code follows" : "codes follow"} from it` : best.reason;
+  return { what: codeName(best.entry), why, parts: partsOf(harness, best.entry) };
 }

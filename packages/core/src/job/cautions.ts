@@ -12,7 +12,7 @@ export interface Caution {
 }
 
 /** Stands below every set of cautions. */
-export const CAUTION_FOOTER = "The vehicle maker's procedure, local rules and licensed practice take precedence over this tool.";
+export const CAUTION_FOOTER = "The vehicle manufacturer's procedure, local rules and licensed practice take precedence over this tool.";
 
 const CAUTIONS = {
   cranking: {

@@ -1,6 +1,7 @@
 import type { VehicleState } from "../circuit/index.ts";
 import { triage, type Triage } from "../codes/index.ts";
 import { createOracle, ownDoing, hypothesisSpaceOf } from "../diagnosis/index.ts";
+import { scanAll } from "../instruments/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import { trayInModel } from "./evidence.ts";
 import type { JobView } from "./fold.ts";
@@ -43,13 +44,4 @@ export function triageOfJob(harness: Harness, view: JobView): Triage | undefined
 }
 
 /** Modules of a vehicle that do not answer in a state while all is sound: they are asleep there. */
-export function asleepIn(harness: Harness, state: VehicleState): readonly string[] {
-  const oracle = createOracle(hypothesisSpaceOf(harness, [], state));
-  return harness.components.flatMap((c) =>
-    c.kind === "device" &&
-    c.device === "module" &&
-    oracle.predict({ state, observe: { kind: "answers", module: c.id } }, undefined).value === 0
-      ? [c.id]
-      : [],
-  );
-}
+export const asleepIn = (harness: Harness, state: VehicleState): readonly string[] => scanAll(harness, state, []).silent;

@@ -60,7 +60,7 @@ describe("the question of a job", () => {
     expect(q.focus).to.deep.equal(["CLU"]);
     expect(q.evidence.flatMap((e) => (e.observe.kind === "answers" ? [e.observe.module] : []))).to.deep.equal(["ECM", "BCM", "CLU"]);
     const sorted = triageOfJob(brigg, view)!;
-    expect([sorted.silent, sorted.notExpected, sorted.firstParts]).to.deep.equal([["CLU"], ["TCM"], ["CLU"]]);
+    expect([sorted.silent, sorted.notExpected, sorted.first?.parts]).to.deep.equal([["CLU"], ["TCM"], ["CLU"]]);
   });
   it("takes a lamp for what it is about, and a trouble that was not seen here for one that comes and goes", () => {
     expect(asked([], { warningLamps: ["charge"] as never }).focus).to.deep.equal(["ALT"]);

@@ -16,7 +16,7 @@ export const SAME_THING: readonly (readonly string[])[] = [
   ["blower", "heater", "ventilation"],
   ["windscreen", "windshield", "screen"],
   ["washer", "wash"],
-  ["lock", "locking", "locks"],
+  ["lock", "locking"],
   ["heating", "heated", "heat"],
   ["horn", "hooter"],
   ["socket", "outlet", "lighter"],
@@ -28,7 +28,7 @@ export const SAME_THING: readonly (readonly string[])[] = [
   ["gauge", "display", "indicator"],
   ["valve", "solenoid"],
   ["radio", "stereo"],
-  ["work", "working", "worklight", "worklights"],
+  ["work", "working", "worklight"],
   ["beacon", "rotating"],
   ["left", "nearside", "lh"],
   ["right", "offside", "rh"],
@@ -118,7 +118,6 @@ export const DOES: readonly { readonly says: readonly string[]; readonly word: R
       "barely",
       "too little",
       "not enough",
-      "got weak",
     ],
     word: "weak",
     wrong: true,
@@ -142,7 +141,6 @@ export const DOES: readonly { readonly says: readonly string[]; readonly word: R
       "won't",
       "failed",
       "is gone",
-      "does nothing",
       "never",
       "without",
       "no",
@@ -152,9 +150,8 @@ export const DOES: readonly { readonly says: readonly string[]; readonly word: R
   },
 ];
 
-/** What is said of the whole vehicle, as what parts of a kind do. `device` or `label`: which parts; `cranking`: while the engine is cranked. */
+/** What is said of the whole vehicle, as what parts of a kind do. `devices` and `label`: which parts; `engine`: what it does then. */
 export const WHOLE: readonly {
-  readonly id: string;
   readonly words: string;
   readonly says: readonly string[];
   readonly devices: readonly string[];
@@ -163,7 +160,6 @@ export const WHOLE: readonly {
   readonly engine?: "cranking" | "idling";
 }[] = [
   {
-    id: "cranks slowly",
     words: "cranks slowly",
     says: ["cranks slowly", "turns over slowly", "turns over so slowly", "turns slowly", "cranks lazily", "slow to crank"],
     devices: ["starter"],
@@ -171,7 +167,6 @@ export const WHOLE: readonly {
     engine: "cranking",
   },
   {
-    id: "does not crank",
     words: "does not crank",
     says: [
       "does not crank",
@@ -193,7 +188,6 @@ export const WHOLE: readonly {
     engine: "cranking",
   },
   {
-    id: "cranks and does not start",
     words: "cranks and does not start",
     says: [
       "cranks and does not start",
@@ -206,8 +200,6 @@ export const WHOLE: readonly {
       "will not start",
       "no start",
       "does not fire",
-      "cuts out",
-      "dies",
     ],
     devices: ["dcmotor", "injector", "ignition"],
     label: /fuel|injector|coil|lift pump/i,
@@ -215,7 +207,14 @@ export const WHOLE: readonly {
     engine: "cranking",
   },
   {
-    id: "misfires",
+    words: "dies",
+    says: ["dies", "stalls"],
+    devices: ["dcmotor", "injector", "ignition"],
+    label: /fuel|injector|coil|lift pump/i,
+    word: "flickers",
+    engine: "idling",
+  },
+  {
     words: "misfires",
     says: ["misfires", "misfire", "runs rough", "runs on three", "stumbles", "one cylinder"],
     devices: ["injector", "ignition"],
@@ -223,15 +222,16 @@ export const WHOLE: readonly {
     engine: "idling",
   },
   {
-    id: "does not charge",
     words: "does not charge",
     says: [
       "does not charge",
       "doesn't charge",
       "not charging",
       "no charge",
-      "charge lamp",
-      "charging lamp",
+      "charge lamp is on",
+      "charge lamp stays on",
+      "charge light is on",
+      "charge light stays on",
       "battery goes flat",
       "battery is flat",
       "goes flat",
@@ -241,7 +241,6 @@ export const WHOLE: readonly {
     engine: "idling",
   },
   {
-    id: "charges too much",
     words: "charges too much",
     says: ["overcharges", "charges too much", "boils the battery", "bulbs burn out"],
     devices: ["alternator"],

@@ -26,6 +26,16 @@ describe("symptoms read from a customer's words", () => {
   it("offers what a crank without a start may be, the pump first", () => {
     expect(offered("Turns over but does not start")[0]).to.equal("FPU none");
   });
+  it("takes a charge lamp that stays dark for a lamp, and one that stays on for the charging", () => {
+    const gritter = vehicleOf("gritter");
+    expect(offered("The battery was flat, and the charge lamp does not come on with the key any more.", gritter)).to.deep.equal([
+      "L1 none",
+    ]);
+    expect(offered("The charge lamp stays on", gritter)).to.deep.equal(["ALT none"]);
+  });
+  it("tells an engine that dies from one that does not start", () => {
+    expect(symptomsIn(van, "It dies at the lights")[0]!.lines[0]).to.include({ part: "FPU", word: "flickers", engine: "idling" });
+  });
   it("offers only what the vehicle at hand has", () => {
     expect(offered("The rear screen is weak", vehicleOf("ouse"))).to.deep.equal(["RS1 weak"]);
     expect(offered("The beacon is weak")).to.deep.equal([]);

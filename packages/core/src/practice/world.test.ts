@@ -93,7 +93,7 @@ describe("every proposal of practice runs", () => {
       const runs = truthsOf(h, 6, 31).flatMap((truth, i) => practise(h, [truth], { chance: chanceOf(i), mostSteps: 6 }) ?? []);
       const safety = safetyTogether(runs.map((r) => r.safety));
       expect(safety.proposals).to.be.above(0);
-      expect([safety.refused, safety.blown]).to.deep.equal([[], []]);
+      expect([safety.refused, safety.live, safety.blown]).to.deep.equal([[], [], []]);
       leads += safety.leads;
     });
   it("some of them put leads on", () => expect(leads).to.be.above(0));
@@ -102,8 +102,10 @@ describe("every proposal of practice runs", () => {
     const state: VehicleState = { ...REST_STATE, key: "run", on: ["SW1"], bridged: [["BAT.+", "G2"]] };
     const observe = { kind: "ohms", red: "TL1.1", black: "BAT.-" } as const;
     const safety = safetyOf(h, [{ state, observe }], []);
-    // Ohms on a live circuit, and a lead from battery positive to ground.
+    // A lead from battery positive to ground, which blows as well, and ohms on a lamp that is lit.
     expect(safety.refused).to.have.length(1);
+    expect(safety.refused[0]).to.match(/joins battery positive to ground/);
+    expect(safety.live).to.deep.equal(["TL1.1 to BAT.-"]);
     expect(safety.blown).to.deep.equal(["BAT.+ to G2"]);
   });
 });

@@ -1,5 +1,6 @@
-import { describeState, openedWord, withoutChanges } from "../circuit/index.ts";
+import { describeState, openedWord } from "../circuit/index.ts";
 import {
+  refusalsOfTest,
   cautionsOf,
   minutesOf,
   observableWords,
@@ -12,7 +13,7 @@ import {
   type Test,
 } from "../diagnosis/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { refusalsOf, type Refusal } from "../instruments/index.ts";
+import type { Refusal } from "../instruments/index.ts";
 import { limitVolts } from "../limits/index.ts";
 import type { Good, Grade, Procedure, Rule, Setting, Step } from "./procedure.ts";
 
@@ -68,7 +69,7 @@ export function runProcedure(procedure: Procedure, setting: Setting, evidence: r
     const grade = e === undefined || out ? undefined : gradeOf(setting, step, e.result, sound, results);
     if (grade !== undefined) grades.set(step.id, grade);
     if (e !== undefined) results.set(step.id, e.result);
-    const refusals = out ? [] : refusalsFor(harness, step);
+    const refusals = out ? [] : refusalsOfTest(harness, step.test);
     if (out) dropped.add(step.id);
     const forbidden = refusals.some((r) => r.harm === "people" || step.knowingly !== true);
     const status = out ? "left out" : e !== undefined ? "done" : forbidden ? "refused" : !open ? "later" : asked ? "later" : "next";
@@ -228,21 +229,6 @@ function expectedWords(setting: Setting, { good, test }: Step, sound: Result): s
     case "same as":
       return `the same as before, within ${good.within} ${unit}; expected ${soundly}`;
   }
-}
-
-function refusalsFor(harness: Harness, { test }: Step): readonly Refusal[] {
-  const { observe: o, state } = test;
-  const made = [
-    ...(o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp"
-      ? refusalsOf(harness, state, { kind: o.kind, places: [o.red, o.black] })
-      : "at" in o
-        ? refusalsOf(harness, state, { kind: "touch", places: [o.at] })
-        : []),
-    ...state.bridged.flatMap((pair) => refusalsOf(harness, { ...state, bridged: [] }, { kind: "jumper", places: pair, fused: true })),
-    ...(state.lamps ?? []).flatMap(([p, q]) => refusalsOf(harness, { ...state, lamps: [] }, { kind: "lamp", places: [p, q] })),
-    ...state.opened.flatMap((id) => refusalsOf(harness, withoutChanges(state), { kind: "unplug", places: [id] })),
-  ];
-  return [...new Map(made.map((r) => [`${r.rule} ${r.at}`, r])).values()];
 }
 
 function changesOf(harness: Harness, { state }: Test): readonly string[] {

@@ -3,8 +3,8 @@ import { Link } from "react-router";
 import { diffHarness, resolveVariant } from "@rheonom/core/harness";
 import { parseNotation, printNotation } from "@rheonom/core/notation";
 import type { JobView } from "@rheonom/core/job";
-import { useHarnessQuery, useVehicleQuery, useVehiclesQuery } from "../../api/api.ts";
-import { failureOf } from "../../api/failure.ts";
+import { useHarnessQuery, useVehicleQuery } from "../../api/api.ts";
+import { useChosenVehicle } from "../../job/use-chosen-vehicle.ts";
 import { DifferenceList } from "../../notation/difference-list.tsx";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
@@ -31,36 +31,17 @@ export function VehicleDialog({ isOpen, onClose, onTake }: VehicleDialogProps) {
 }
 
 function Choose({ onClose, onTake }: Omit<VehicleDialogProps, "isOpen">) {
-  const { data, error } = useVehiclesQuery(undefined);
-  const [id, setId] = useState<string | undefined>(undefined);
-  const chosen = data?.vehicles.find((v) => v.id === id);
-  const version = chosen?.latest.version ?? 0;
-  const wiring = useHarnessQuery({ id: id ?? "", version }, { skip: chosen === undefined });
-  const [options, setOptions] = useState<readonly string[]>([]);
-  const harness = wiring.data?.id === id ? wiring.data?.harness : undefined;
-  const failed = error ?? wiring.error;
+  const { vehicles, id, version, choose, all, options, toggle, failed, wiring } = useChosenVehicle();
   return (
     <>
-      {failed === undefined ? null : <Notice tone="danger">{failureOf(failed).message}</Notice>}
-      <Select
-        label="Vehicle"
-        value={id}
-        options={(data?.vehicles ?? []).map((v) => ({ id: v.id, text: v.latest.name }))}
-        onChange={(next) => {
-          setId(next);
-          setOptions([]);
-        }}
-      />
-      {(harness?.options ?? []).length === 0 ? null : (
+      {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
+      <Select label="Vehicle" value={id} options={vehicles} onChange={choose} />
+      {all.length === 0 ? null : (
         <>
           <strong>What this one has</strong>
           <Row>
-            {harness!.options!.map((o) => (
-              <Toggle
-                key={o.id}
-                isSelected={options.includes(o.id)}
-                onChange={(on) => setOptions((all) => (on ? [...all, o.id] : all.filter((x) => x !== o.id)))}
-              >
+            {all.map((o) => (
+              <Toggle key={o.id} isSelected={options.includes(o.id)} onChange={(on) => toggle(o.id, on)}>
                 {o.text}
               </Toggle>
             ))}
@@ -71,9 +52,9 @@ function Choose({ onClose, onTake }: Omit<VehicleDialogProps, "isOpen">) {
         <Button onPress={onClose}>Cancel</Button>
         <Button
           look="solid"
-          isDisabled={harness === undefined}
+          isDisabled={wiring === undefined}
           onPress={() => {
-            onTake({ id: id!, version, options: [...options] }, printNotation(resolveVariant(harness!, options)));
+            onTake(wiring!.vehicle!, wiring!.notation);
             onClose();
           }}
         >

@@ -27,8 +27,8 @@ export function SortedCodes({ harness, scan }: { harness: Harness; scan: Scan })
       {value.first === undefined ? null : (
         <Notice tone="info" title={`Start with: ${value.first.what}`}>
           {`${value.first.why.slice(0, 1).toUpperCase()}${value.first.why.slice(1)}. `}
-          <Link to={`/jobs/${job.id}/trace${value.firstParts[0] === undefined ? "" : `?load=${value.firstParts[0]}`}`}>
-            Trace {value.firstParts.length === 0 ? "it" : value.firstParts.slice(0, 4).join(", ")}
+          <Link to={`/jobs/${job.id}/trace${value.first.parts[0] === undefined ? "" : `?load=${value.first.parts[0]}`}`}>
+            Trace {value.first.parts.length === 0 ? "it" : value.first.parts.slice(0, 4).join(", ")}
           </Link>
         </Notice>
       )}

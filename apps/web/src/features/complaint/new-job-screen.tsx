@@ -11,7 +11,7 @@ import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Toggle } from "../../ui/button.tsx";
 import { ComplaintForm } from "./complaint-form.tsx";
-import { useChosenVehicle, type ChosenVehicle } from "./use-chosen-vehicle.ts";
+import { useChosenVehicle, type ChosenVehicle } from "../../job/use-chosen-vehicle.ts";
 
 const DRAFT = "rheonom.new-job";
 

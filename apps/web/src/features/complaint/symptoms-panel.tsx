@@ -12,6 +12,7 @@ import { Combo } from "../../ui/combo.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { percent, ShareBar } from "../../ui/share.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
 import { session } from "../../worker/the-session.ts";
@@ -28,7 +29,7 @@ const Lines = styled.ul`
     min-height: var(--target);
     border-bottom: 1px solid var(--line);
   }
-  li > span {
+  li > span:last-of-type {
     flex: 1;
   }
 `;
@@ -40,13 +41,6 @@ const Halves = styled.div`
   @media (max-width: 900px) {
     grid-template-columns: minmax(0, 1fr);
   }
-`;
-const Bar = styled.span<{ $share: number }>`
-  flex: none !important;
-  width: 120px;
-  height: 12px;
-  border: 1px solid var(--line-strong);
-  background: linear-gradient(to right, var(--accent) ${(p) => 100 * p.$share}%, transparent 0);
 `;
 const Start = styled(Link)`
   ${buttonLink}
@@ -64,8 +58,6 @@ const DOES: readonly { readonly id: string; readonly word: ResultWord; readonly 
 ];
 const doesText = (word: ResultWord | undefined, wrong: boolean): string =>
   DOES.find((d) => d.word === word && d.wrong === wrong)?.text ?? String(word);
-
-const percent = (p: number): string => (p > 0.995 ? "> 99 %" : p < 0.01 ? "< 1 %" : `${Math.round(100 * p)} %`);
 
 /** Lines of the complaint that stand: what parts do, by whoever said so. */
 const linesOf = (view: JobView) => view.seen.filter((s) => s.struck === undefined && s.data.observe.kind === "part");
@@ -163,29 +155,22 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
 
 /** While somebody still reads the offers, what the first of them would come to is worked out. */
 function useAhead(harness: Harness, view: JobView, offer: SymptomOffer | undefined): void {
-  const same = useSame(offer);
+  const line = useSame(offer?.lines[0]);
+  const state = useQuery("symptomState", harness, line).value;
+  const question = useMemo(() => {
+    if (line === undefined || state === undefined) return undefined;
+    const { part, word, wrong } = line;
+    const data = { state, observe: { kind: "part" as const, part }, word, wrong, source: "customer" as const };
+    const taken = { id: "ahead", at: view.lastAt, by: "", data, mendsBefore: 0, struck: undefined };
+    return askedOfJob(harness, { ...view, seen: [...view.seen, taken] }, part, state);
+  }, [harness, view, line, state]);
+  const same = useSame(question);
   useEffect(() => {
     if (same === undefined) return;
-    let isStale = false;
-    let giveUp: (() => void) | undefined;
-    const { part, word, wrong, engine } = same.lines[0]!;
-    const think = async (): Promise<void> => {
-      const state = await session.ask("symptomState", harness, { part, word, wrong, ...(engine === undefined ? {} : { engine }) }).answer;
-      if (state === undefined || isStale) return;
-      const data = { state, observe: { kind: "part" as const, part }, word, wrong, source: "customer" as const };
-      const line = { id: "ahead", at: view.lastAt, by: "", data, mendsBefore: 0, struck: undefined };
-      const asked = session.ask("ahead", harness, askedOfJob(harness, { ...view, seen: [...view.seen, line] }, part, state));
-      giveUp = asked.giveUp;
-      await asked.answer;
-    };
+    const asked = session.ask("ahead", harness, same);
     // Nobody waits for it, and nothing hangs on it.
-    think().catch(() => undefined);
-    return () => {
-      isStale = true;
-      giveUp?.();
-    };
-    // The view changes with every entry; what is offered does not.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    asked.answer.catch(() => undefined);
+    return asked.giveUp;
   }, [harness, same]);
 }
 
@@ -280,7 +265,7 @@ function Ranking({ diagnosing: { answer, busy, choosing, failed } }: { diagnosin
         {answer.suspects.slice(0, SHOWN).map((s) => (
           <li key={s.element}>
             <b style={{ width: "4rem", textAlign: "right" }}>{percent(s.probability)}</b>
-            <Bar $share={s.probability} aria-hidden />
+            <ShareBar $share={s.probability} />
             <span>{s.words}</span>
           </li>
         ))}

@@ -7,6 +7,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { percent, ShareBar } from "../../ui/share.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
 import { inWords, type Hands } from "./do-test.tsx";
 import { Tight } from "./trace-layout.ts";
@@ -39,15 +40,6 @@ const List = styled.ol`
     padding-left: var(--s4);
   }
 `;
-
-const Bar = styled.span<{ $share: number }>`
-  height: 12px;
-  border: 1px solid var(--line-strong);
-  background: linear-gradient(to right, var(--accent) ${(p) => 100 * p.$share}%, transparent 0);
-`;
-
-/** How much of the belief a thing holds; never rounded up to certainty. */
-const percent = (p: number): string => (p > 0.995 ? "> 99 %" : p < 0.01 ? "< 1 %" : `${Math.round(100 * p)} %`);
 
 export interface SuspectsPanelProps {
   readonly harness: Harness;
@@ -199,7 +191,7 @@ function Suspects({ answer, isStale }: { answer: CaseAnswer; isStale: boolean })
           <details>
             <summary>
               <b>{percent(s.probability)}</b>
-              <Bar $share={s.probability} aria-hidden />
+              <ShareBar $share={s.probability} />
               <span>
                 {s.words}
                 {s.severity === null || s.words.includes(s.severity) ? "" : `, ${s.severity}`}

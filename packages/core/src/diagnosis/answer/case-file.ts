@@ -2,12 +2,10 @@ import { DOUBTFUL } from "../belief/belief.ts";
 import { z } from "zod";
 import { vehicleState } from "../../circuit/index.ts";
 import { harnessSchema, type Harness } from "../../harness/index.ts";
-import { refusalsOf } from "../../instruments/index.ts";
-import { INSTRUMENTS } from "../effort/candidate-test.ts";
-import { placesTouched } from "../effort/cost.ts";
+import { INSTRUMENTS, leadRefusals } from "../effort/candidate-test.ts";
 import { diagnose, type Diagnosis, type Question } from "./diagnose.ts";
 import { circumstance, evidence } from "../evidence/evidence.ts";
-import { kindOf, observable } from "../evidence/kinds/index.ts";
+import { observable } from "../evidence/kinds/index.ts";
 import { accessOf, cautionsOf } from "../effort/cautions.ts";
 import { isOnlyNotAsked, notAskedOf } from "./not-asked.ts";
 import { questionedOf, referencesOf } from "./questions.ts";
@@ -180,7 +178,7 @@ function saidOf(d: Diagnosis, { harness, evidence }: Question): Pick<CaseAnswer,
         : [],
     ),
     refused: evidence.flatMap((e) => {
-      return refusalsOf(harness, e.state, { kind: kindOf(e.observe).act, places: placesTouched(e.observe) }).map((r) => ({
+      return leadRefusals(harness, e).map((r) => ({
         evidence: e.id,
         reason: r.reason,
         instead: r.instead,

@@ -7,7 +7,7 @@ import { expectedBits, heaviest, rankTests, testKey, type RankedTest } from "../
 import { minutesOf, partsMadeAccessible } from "../effort/cost.ts";
 import { carrierOf, enoughToAct, type Enough } from "../proof/enough.ts";
 import type { Circumstance, Evidence } from "../evidence/evidence.ts";
-import { monitorsOf } from "../evidence/monitors.ts";
+import { monitorsOfCode } from "../../codes/index.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { faultsMoving, isOff, wholeOracle } from "../predict/moved-by.ts";
 import { askedOf, createOracle, type Oracle } from "../predict/oracle.ts";
@@ -99,7 +99,7 @@ function outOfTouch({ harness, evidence }: Question): readonly string[] {
     if (r.kind !== "word") return [];
     if (o.kind === "answers") return r.word === "no" ? [o.module] : [];
     if (o.kind !== "code" || r.word === "absent") return [];
-    return monitorsOf(harness, o.code).flatMap((m) => m.silent ?? []);
+    return monitorsOfCode(harness, o.code).flatMap((m) => m.silent ?? []);
   });
   return [...new Set(found)].sort();
 }

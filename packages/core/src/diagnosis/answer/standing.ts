@@ -23,7 +23,7 @@ const MOST_REASONS = 3;
 const RULES_OUT = -1;
 
 /** Whether a fault is mended at this thing. */
-const isAt =
+const isMendedAt =
   (element: string) =>
   (f: SupposedFault): boolean =>
     f.link === element || f.other === element || partNameIn(f.link) === element;
@@ -35,7 +35,7 @@ const isAt =
 export function standingOf(q: Question, name: string): Standing {
   const { harness, evidence } = q;
   const element = elementAt(harness, name);
-  const faults = catalogueOf(harness).filter(isAt(element));
+  const faults = catalogueOf(harness).filter(isMendedAt(element));
   if (faults.length === 0)
     return {
       element,

@@ -1,6 +1,6 @@
-import type { VehicleState } from "../../circuit/index.ts";
+import { withoutChanges, type VehicleState } from "../../circuit/index.ts";
 import { type Harness, isInnerPlace, linkOf, lookupOf, massesOf, partOfPlace, pinPlace, type PlaceId } from "../../harness/index.ts";
-import { outOfBounds, refusalsOf } from "../../instruments/index.ts";
+import { outOfBounds, refusalsOf, type Refusal } from "../../instruments/index.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { placesTouched } from "./cost.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
@@ -92,13 +92,24 @@ export const lampFor = (state: VehicleState, fuse: string): CandidateTest => ({
   observe: { kind: "lamp", red: `${fuse}.1`, black: `${fuse}.2`, watts: LAMP_WATTS },
 });
 
-/** A test that no rule forbids. */
-export function isSafe(oracle: Oracle, test: Test): boolean {
-  const { harness } = oracle.space;
-  const { observe: o, state } = test;
-  const places = placesTouched(o);
-  return refusalsOf(harness, state, { kind: kindOf(o).act, places }).length === 0;
+/** Rules that the leads or hands of a test break. */
+export const leadRefusals = (harness: Harness, { state, observe: o }: Test): readonly Refusal[] =>
+  refusalsOf(harness, state, { kind: kindOf(o).act, places: placesTouched(o) });
+
+/** The same with what is put on, fitted and unplugged for it; each rule once at a place. */
+export function refusalsOfTest(harness: Harness, test: Test): readonly Refusal[] {
+  const { state } = test;
+  const made = [
+    ...leadRefusals(harness, test),
+    ...state.bridged.flatMap((pair) => refusalsOf(harness, { ...state, bridged: [] }, { kind: "jumper", places: pair, fused: true })),
+    ...(state.lamps ?? []).flatMap(([p, q]) => refusalsOf(harness, { ...state, lamps: [] }, { kind: "lamp", places: [p, q] })),
+    ...state.opened.flatMap((id) => refusalsOf(harness, withoutChanges(state), { kind: "unplug", places: [id] })),
+  ];
+  return [...new Map(made.map((r) => [`${r.rule} ${r.at}`, r])).values()];
 }
+
+/** A test that no rule forbids. */
+export const isSafe = (oracle: Oracle, test: Test): boolean => leadRefusals(oracle.space.harness, test).length === 0;
 
 /** V over a lead with a whole fuse in it at most: ten amperes and more through some hundredths of an ohm. */
 const WHOLE_LEAD_VOLTS = 0.6;

@@ -1,6 +1,6 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { lookupOf, mayAsk, type BusMember, type Harness } from "../../harness/index.ts";
-import { monitorsOf } from "../evidence/monitors.ts";
+import { monitorsOfCode } from "../../codes/index.ts";
 import { singlesOf, type Hypothesis } from "../hypotheses/space.ts";
 import { busesOf, hears, onBuses, touchesBus, type Speaker } from "../simulate/bus-view.ts";
 import { isAwakeIn } from "../simulate/row.ts";
@@ -89,7 +89,7 @@ export function codeChance(
   of: Hypothesis | undefined,
   liveVolts: (module: string, pin: string) => number,
 ): number {
-  const monitors = monitorsOf(rows.harness, code);
+  const monitors = monitorsOfCode(rows.harness, code);
   if (monitors.every((m) => m.silent === undefined && m.pin === undefined)) return NaN;
   const sees = monitors.some((m) => {
     if (m.silent !== undefined) return isAwakeFor(rows, state, m.module, of) && getsChance(rows, state, m.module, m.silent, of) === 0;

@@ -62,14 +62,14 @@ function movedIn(oracle: Oracle, e: Evidence): ReadonlySet<string> {
   return found;
 }
 
-/** How a fault moves an observation the most. */
+/** What a fault makes of an observation. */
 export interface Move {
   /** By more than its noise. */
   readonly isMoved: boolean;
   readonly shown: Predicted;
 }
 
-/** What the worst of these faults makes of an observation; undefined where none of them can be told. */
+/** What one of these faults makes of an observation, one that moves it where any does; undefined where none of them can be told. */
 export function movesOf(harness: Harness, e: Evidence, faults: readonly SupposedFault[]): Move | undefined {
   const names = new Set(faults.map((f) => f.id));
   const oracle = wholeOracle(harness) ?? createOracle(spaceOfAll(harness), kindOf(e.observe).needs(e.observe), "only these", levelsOf(e));

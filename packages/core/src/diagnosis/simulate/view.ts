@@ -134,18 +134,22 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
     return true;
   }
 
-  /** Which pins that wait for pulses see none in a row. */
-  const untoldIn = (row: Row, faults: readonly Fault[], fill: (faults: readonly Fault[]) => Row | undefined): readonly CommandPin[] =>
-    row.unsolved
-      ? []
-      : commands.filter((c) => {
-          const seen = levelsIn(row, c.at, c.against);
-          if (seen.length === 0) return false;
-          if (c.speaker === undefined) return !isTold(c, [Math.min(...seen), Math.max(...seen)]);
-          if (leavesLine(row, faults, c)) return false;
-          const low = levelWhileHeld([...faults, speaking(harness, c.speaker, faults)], c, fill);
-          return low !== undefined && !isTold(c, [low, Math.max(...seen)]);
-        });
+  /** Which pins that wait for pulses or messages see none in a row; undefined where that would have to be solved in full. */
+  function untoldIn(
+    row: Row,
+    faults: readonly Fault[],
+    fill: (faults: readonly Fault[]) => Row | undefined,
+  ): readonly CommandPin[] | undefined {
+    const untold: CommandPin[] = [];
+    for (const c of row.unsolved ? [] : commands) {
+      const seen = levelsIn(row, c.at, c.against);
+      if (seen.length === 0 || (c.speaker !== undefined && leavesLine(row, faults, c))) continue;
+      const low = c.speaker === undefined ? Math.min(...seen) : levelWhileHeld([...faults, speaking(harness, c.speaker, faults)], c, fill);
+      if (low === undefined) return undefined;
+      if (!isTold(c, [low, Math.max(...seen)])) untold.push(c);
+    }
+    return untold;
+  }
 
   /** The level at a pin that waits for messages while the line is held, V: from the longest phase alone where the factors give it. */
   function levelWhileHeld(
@@ -181,7 +185,8 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
     const untold = new Set<CommandPin>();
     for (;;) {
       const row = fill([...faults, ...untoldParts(harness, [...untold], faults)]);
-      const more = row === undefined ? [] : untoldIn(row, faults, fill).filter((c) => !untold.has(c));
+      const more = row === undefined ? undefined : untoldIn(row, faults, fill)?.filter((c) => !untold.has(c));
+      if (more === undefined) return undefined;
       if (more.length === 0) return row;
       for (const c of more) untold.add(c);
     }
@@ -207,7 +212,7 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
   function ampsOf(faults: readonly Fault[], link: string): number | undefined {
     let sum = 0;
     const all =
-      commands.length === 0 ? faults : [...faults, ...untoldParts(harness, untoldIn(fullRowOf(faults), faults, plainRowOf), faults)];
+      commands.length === 0 ? faults : [...faults, ...untoldParts(harness, untoldIn(fullRowOf(faults), faults, plainRowOf)!, faults)];
     const isWhole = throughPhases(all, (base, supposed, longest) => {
       const found = quickPoints(base, supposed, longest);
       if (found === undefined) return undefined;
@@ -229,7 +234,7 @@ function viewOver(bases: readonly PhaseBase[], scope: Scope): View | undefined {
   }
 
   const sound = fullRowOf([]);
-  const never = untoldIn(sound, [], plainRowOf);
+  const never = untoldIn(sound, [], plainRowOf)!;
   if (never.length > 0) {
     const also = [...(options.also ?? []), ...untoldParts(harness, never, options.also ?? [])];
     return viewWith({ ...scope, commands: commands.filter((c) => !never.includes(c)), options: { ...options, also } });

@@ -2,8 +2,8 @@ import { useMemo, useState } from "react";
 import { resolveVariant } from "@rheonom/core/harness";
 import type { EventOf } from "@rheonom/core/job";
 import { printNotation } from "@rheonom/core/notation";
-import { useHarnessQuery, useVehiclesQuery } from "../../api/api.ts";
-import { failureOf } from "../../api/failure.ts";
+import { useHarnessQuery, useVehiclesQuery } from "../api/api.ts";
+import { failureOf } from "../api/failure.ts";
 
 /** A vehicle of the shop that a job is opened for, with its options. */
 export interface ChosenVehicle {
@@ -24,12 +24,11 @@ export interface ChosenVehicle {
 
 const NONE: readonly string[] = [];
 
-/** `typed`: the name that stands in a draft. */
-export function useChosenVehicle(typed: string): ChosenVehicle {
+/** `typed`: the name that stands in a draft, which brings its vehicle back. */
+export function useChosenVehicle(typed = ""): ChosenVehicle {
   const list = useVehiclesQuery(undefined);
   const vehicles = useMemo(() => (list.data?.vehicles ?? []).map((v) => ({ id: v.id as string, text: v.latest.name })), [list.data]);
   const [picked, setPicked] = useState<string | "none" | undefined>(undefined);
-  // A draft brings its vehicle back.
   const id = picked === "none" ? undefined : (picked ?? vehicles.find((v) => v.text === typed)?.id);
   const [had, setHad] = useState<Readonly<Record<string, readonly string[]>>>({});
   const version = list.data?.vehicles.find((v) => v.id === id)?.latest.version ?? 0;
@@ -44,7 +43,7 @@ export function useChosenVehicle(typed: string): ChosenVehicle {
         : { notation: printNotation(resolveVariant(harness, options)), vehicle: { id, version, options: [...options] } },
     [harness, id, version, options],
   );
-  const failure = asked.error;
+  const failure = list.error ?? asked.error;
   return {
     vehicles,
     id,
