@@ -28,27 +28,16 @@ test("a vehicle is scanned on its own line, codes are written down before they a
   await page.goto(`/jobs/${await demoJob(page, /engine lamp is on/)}/codes`);
   await connect(page);
   await expect(page.getByRole("button", { name: "Clear codes in all modules" })).toBeDisabled();
+  const row = (code: string) => page.getByRole("row", { name: new RegExp(`^ECM ${code}`) });
   // With the key off not every module need answer, and that is no finding.
   await page.getByRole("button", { name: "Scan all 4 modules" }).click();
   await expect(page.getByText(/TCM is not expected to answer with the key and engine as they were/)).toBeVisible({ timeout: 20_000 });
+  // Nothing was tested yet with a tester on it: these are of the drives before it came in.
+  await expect(row("P0118")).toContainText("values stored with it");
   await key(page, "run");
   await expect(simulated(page).getByRole("status")).toContainText("answering: BCM, CLU, ECM, TCM");
-  const row = (code: string) => page.getByRole("row", { name: new RegExp(`^ECM ${code}`) });
   await scanUntil(page, row("P0118"), "active");
   await expect(row("P0113")).toContainText("cause");
-  // It came in with what its modules remember of the drives before.
-  const scans = (await (
-    await page.request.get(
-      page
-        .url()
-        .replace(/\/jobs/, "/api/jobs")
-        .replace(/\/codes$/, ""),
-    )
-  ).json()) as {
-    events: { type: string; data: { scan?: { codes: { code: string; snapshot?: object }[] } } }[];
-  };
-  const codes = scans.events.findLast((e) => e.type === "codes-read")!.data.scan!.codes;
-  expect(codes.find((c) => c.code === "P0118")!.snapshot).toBeDefined();
   await row("P0118")
     .getByText(/values stored with it/)
     .click();
