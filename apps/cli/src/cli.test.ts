@@ -339,7 +339,7 @@ describe("rheonom", () => {
         .split("\n")
         .findIndex((l) => l.includes('"no such"')) + 1;
     expect((await run("diagnose", wrong)).err).to.include(`.json:${line}:7 at complaint.focus.1: the circuit has nothing called no such`);
-  }).timeout(60_000);
+  });
 
   it("brings in a vehicle with its options still open", async () => {
     const text = `circuit "Either or"
@@ -368,5 +368,5 @@ F1 -- W7 RD 1.5mm2 1m -- L3(lamp 5W) -- W8 BK 1.5mm2 1m -- G1
     const { stdout, stderr } = spawnSync("bash", ["-c", command], { encoding: "utf8", timeout: 60_000 });
     expect(stdout.trim().endsWith(" 0"), stdout + stderr).to.equal(true);
     expect(stderr).to.equal("");
-  }).timeout(90_000);
+  });
 });

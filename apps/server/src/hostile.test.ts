@@ -18,8 +18,7 @@ describe("whatever a client sends", () => {
   const log = new LogWriter();
   let server: RunningServer;
   let port: number;
-  before(async function () {
-    this.timeout(120_000);
+  before(async () => {
     server = await startServer(folder);
     port = Number(new URL(server.url).port);
     expect((await post("/api/jobs", log.add("job-opened", COMPLAINT))).status).to.equal(201);
@@ -239,8 +238,7 @@ describe("whatever a client sends", () => {
     ws.terminate();
   });
 
-  it("is ended within five seconds by SIGTERM, whatever it is printing", async function () {
-    this.timeout(60_000);
+  it("is ended within five seconds by SIGTERM, whatever it is printing", async () => {
     for (let i = 0; i < 8; i++) await append(...Array.from({ length: 150 }, () => ({ ...log.read("12.1", "F1.2"), id: log.id() })));
     const printing = Array.from({ length: 4 }, () => ask(`${server.url}/api/jobs/${log.jobId}/report.pdf`).catch(() => undefined));
     await new Promise((done) => setTimeout(done, 300));

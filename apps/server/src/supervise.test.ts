@@ -22,8 +22,7 @@ function run(args: readonly string[], env: Record<string, string>): Ran {
 }
 
 describe("a server that is watched over", () => {
-  it("is started anew when it dies, at the same address, and stops with whoever watches", async function () {
-    this.timeout(120_000);
+  it("is started anew when it dies, at the same address, and stops with whoever watches", async () => {
     const folder = mkdtempSync(join(tmpdir(), "rheonom-watched-"));
     const ran = run(["apps/server/src/supervised.ts"], { PORT: "0", RHEONOM_DATA: folder });
     for (let i = 0; i < 400 && !ran.said().includes("is ready"); i++) await wait(100);
@@ -51,8 +50,7 @@ describe("a server that is watched over", () => {
     rmSync(folder, { recursive: true, force: true });
   });
 
-  it("is not started over and over for a setting that cannot be used", async function () {
-    this.timeout(60_000);
+  it("is not started over and over for a setting that cannot be used", async () => {
     const ran = run(["apps/server/src/supervised.ts"], { PORT: "eighty" });
     expect(await ran.gone).to.equal(1);
     expect(ran.said().match(/PORT/g)).to.have.lengthOf(1);
@@ -64,8 +62,7 @@ describe("a failure that nothing catches", () => {
     ["thrown in a callback", "/throw?of=it"],
     ["a promise that nobody waits for", "/reject?of=it"],
   ] as const)
-    it(`${what} is logged with its request and those beside it, and ends in order`, async function () {
-      this.timeout(60_000);
+    it(`${what} is logged with its request and those beside it, and ends in order`, async () => {
       const ran = run(["apps/server/src/test/crashing-server.ts"], {});
       for (let i = 0; i < 300 && !ran.said().includes("!"); i++) await wait(50);
       const port = /port (\d+)!/.exec(ran.said())?.[1];
@@ -88,8 +85,7 @@ describe("a failure that nothing catches", () => {
 });
 
 describe("a database that gives up", () => {
-  it("is opened again; what was on its way is asked for again, and stands once", async function () {
-    this.timeout(120_000);
+  it("is opened again; what was on its way is asked for again, and stands once", async () => {
     const folder = mkdtempSync(join(tmpdir(), "rheonom-lost-"));
     const ran = run(["apps/server/src/test/losing-store.ts", folder], {});
     expect(await ran.gone, ran.said()).to.equal(0);

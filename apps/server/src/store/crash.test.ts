@@ -31,8 +31,7 @@ describe("a server that is killed", () => {
     }
   };
 
-  it("keeps every reading that it acknowledged, whole and once, at whatever moment it dies", async function () {
-    this.timeout(180_000);
+  it("keeps every reading that it acknowledged, whole and once, at whatever moment it dies", async () => {
     const log = new LogWriter();
     const acknowledged = new Set<string>();
     const tried = new Set<string>();

@@ -89,8 +89,7 @@ describe("a data folder that is damaged, or none of ours", () => {
     ],
   ];
   for (const [what, damage, why] of DAMAGES)
-    it(`${what} is never written to, and is named with the ways out`, async function () {
-      this.timeout(60_000);
+    it(`${what} is never written to, and is named with the ways out`, async () => {
       const folder = scratch("damaged");
       unpackOldFolder(folder);
       damage(join(folder, "pg"));
@@ -108,8 +107,7 @@ describe("a data folder that is damaged, or none of ours", () => {
       expect(fingerprint(folder)).to.equal(before);
       fs.rmSync(folder, { recursive: true, force: true });
     });
-  it("can be looked at as far as it can be read, without being written to", async function () {
-    this.timeout(60_000);
+  it("can be looked at as far as it can be read, without being written to", async () => {
     const folder = scratch("look");
     unpackOldFolder(folder);
     const before = fingerprint(folder);
@@ -141,8 +139,7 @@ const canMount =
   process.platform === "linux" && process.getuid?.() === 0 && spawnSync("unshare", ["--mount", "--net", "true"]).status === 0;
 
 (canMount ? describe : describe.skip)("a data folder on a file system of its own (needs root, for mounting)", () => {
-  it("is refused to a second process through a bind mount and from another network namespace", async function () {
-    this.timeout(90_000);
+  it("is refused to a second process through a bind mount and from another network namespace", async () => {
     const folder = scratch("held");
     const first = await startServer(folder);
     const twin = mounted("--bind", folder);
@@ -166,8 +163,7 @@ const canMount =
     fs.rmSync(folder, { recursive: true, force: true });
   });
 
-  it("refuses entries while its disk is full, goes on reading, and takes entries again by itself", async function () {
-    this.timeout(120_000);
+  it("refuses entries while its disk is full, goes on reading, and takes entries again by itself", async () => {
     const folder = mounted("-t", "tmpfs", "-o", "size=190m", "tmpfs");
     const server = await startServer(folder);
     const log = new LogWriter();
@@ -188,8 +184,7 @@ const canMount =
     unmount(folder);
   });
 
-  it("is looked at when it is full at the start, and written to once there is space", async function () {
-    this.timeout(120_000);
+  it("is looked at when it is full at the start, and written to once there is space", async () => {
     const folder = mounted("-t", "tmpfs", "-o", "size=150m", "tmpfs");
     unpackOldFolder(folder);
     spawnSync("dd", ["if=/dev/zero", `of=${folder}/ballast`, "bs=1M"]);
@@ -207,8 +202,7 @@ const canMount =
     unmount(folder);
   });
 
-  it("is looked at when it is read-only", async function () {
-    this.timeout(90_000);
+  it("is looked at when it is read-only", async () => {
     const folder = mounted("-t", "tmpfs", "-o", "size=200m", "tmpfs");
     unpackOldFolder(folder);
     execFileSync("mount", ["-o", "remount,ro", folder]);

@@ -15,8 +15,7 @@ interface Log {
 describe("a folder of an older version, with an entry that bricked it", () => {
   const folder = mkdtempSync(join(tmpdir(), "rheonom-old-"));
   let server: RunningServer;
-  before(async function () {
-    this.timeout(120_000);
+  before(async () => {
     unpackOldFolder(folder);
     server = await startServer(folder, { RHEONOM_DEMO: "1" });
   });
@@ -73,8 +72,7 @@ describe("a folder of an older version, with an entry that bricked it", () => {
     expect((await get<Log>(`/api/jobs/${OLD_BRICKED_JOB}`)).next).to.equal(next + 1);
   });
 
-  it("is listed by rheonom check, and left by it when it is told to set it aside", async function () {
-    this.timeout(120_000);
+  it("is listed by rheonom check, and left by it when it is told to set it aside", async () => {
     const busy = await check();
     expect(busy.code, "not while a server has it").to.equal(1);
     expect(busy.out).to.contain("is open in another process");

@@ -9,8 +9,7 @@ import { hasPostgres, startPostgres, type RunningPostgres } from "../test/postgr
   let postgres: RunningPostgres;
   let one: LocalApp;
   let two: LocalApp;
-  before(async function () {
-    this.timeout(60_000);
+  before(async () => {
     postgres = await startPostgres();
     [one, two] = [await localApp(undefined, postgres.url), await localApp(undefined, postgres.url)];
   });

@@ -13,14 +13,12 @@ function chanceOf(seed: number): () => number {
 describe("a power cut", () => {
   const folder = mkdtempSync(join(tmpdir(), "rheonom-cut-"));
   let run: CutRun;
-  before(async function () {
-    this.timeout(120_000);
+  before(async () => {
     run = await runToBeCut(join(folder, "data"), 25);
   });
   after(() => rmSync(folder, { recursive: true, force: true }));
 
-  it("takes nothing that was acknowledged, whatever of the rest has reached the disk", async function () {
-    this.timeout(180_000);
+  it("takes nothing that was acknowledged, whatever of the rest has reached the disk", async () => {
     const { ops } = run.recording;
     const first = run.acknowledged[0]!.at;
     expect(run.acknowledged.length).to.equal(4 + 4 * 25);
@@ -30,8 +28,7 @@ describe("a power cut", () => {
       expect(await lostAfter(run, cut, chanceOf(n + 1), join(folder, "cut")), `cut at ${cut} of ${ops.length}`).to.deep.equal([]);
   });
 
-  it("would take some if syncs did not reach the disk: the test can fail", async function () {
-    this.timeout(180_000);
+  it("would take some if syncs did not reach the disk: the test can fail", async () => {
     const unsynced: CutRun = {
       ...run,
       recording: { ...run.recording, ops: run.recording.ops.filter((op) => op.kind !== "sync" && op.kind !== "sync folder") },

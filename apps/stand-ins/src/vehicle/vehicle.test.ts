@@ -317,8 +317,7 @@ describe("the simulated vehicle worked by hand", () => {
   });
 });
 
-it("the vehicle bears 100,000 changed messages: it answers, refuses or hangs up", function () {
-  this.timeout(120_000);
+it("the vehicle bears 100,000 changed messages: it answers, refuses or hangs up", () => {
   const v = vehicle([lostReturn]);
   v.pass(5);
   const chance = chanceOf(11);

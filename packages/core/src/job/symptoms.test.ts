@@ -47,5 +47,5 @@ describe("symptoms read from a customer's words", () => {
       key: "crank",
       engine: "cranking",
     });
-  }).timeout(20_000);
+  });
 });

@@ -80,7 +80,7 @@ describe("combinations of good and bad steps, all of them up to eight steps and 
       }
       expect(walked).to.be.above(name === "brigg" ? 0 : 300);
       if (name === "brigg") expect(done.size).to.equal(PROCEDURES.length);
-    }).timeout(120_000);
+    });
 });
 
 const RELAY = (feed: string, ground: string): Harness =>

@@ -111,5 +111,5 @@ describe("any valid circuit in any state with any of its faults", () => {
     expect(total, "most circuits were valid").to.be.above(400);
     expect(ended.solved / total, JSON.stringify(ended)).to.be.above(0.9);
     expect(ended.singular + ended.diverged, JSON.stringify(ended)).to.be.below(0.02 * total);
-  }).timeout(120_000);
+  });
 });

@@ -84,8 +84,7 @@ describe("what is no DoIP", () => {
     framer.push(bytesOf("00 00 00 00 00 00 00 00"));
     expect(framer.push(bytesOf(PAIRS[0]![1]))).to.deep.equal([]);
   });
-  it("never breaks the reader: 100,000 messages with bytes changed, left out and put in", function () {
-    this.timeout(60_000);
+  it("never breaks the reader: 100,000 messages with bytes changed, left out and put in", () => {
     const chance = chanceOf(5);
     const whole = PAIRS.map(([, hex]) => bytesOf(hex));
     let [read, faults] = [0, 0];

@@ -150,8 +150,7 @@ describe("emissions services", () => {
   });
 });
 
-it("reading never breaks on 100,000 changed requests and answers", function () {
-  this.timeout(60_000);
+it("reading never breaks on 100,000 changed requests and answers", () => {
   const chance = chanceOf(9);
   const all = [...REQUESTS.map(([, h]) => h), ...RESPONSES.map(([, h]) => h), "01 0C 05", "43 02 0118 C100", "41 0C 0C30"].map(bytesOf);
   const kinds = new Map<string, number>();

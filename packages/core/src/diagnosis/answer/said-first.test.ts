@@ -208,7 +208,7 @@ describe("a code for lost communication", () => {
     const [plain, typed, other] = ["U0100", "U0100-87", "P0999"].map(suspected);
     expect(plain).to.be.above(other!);
     expect(typed).to.equal(plain);
-  }).timeout(60_000);
+  });
 });
 
 describe("what can hardly be meant", () => {

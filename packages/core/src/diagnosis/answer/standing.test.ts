@@ -51,5 +51,5 @@ describe("why something is, or is not, among the suspects", () => {
       "not seen by any finding",
       "not seen by any finding",
     ]);
-  }).timeout(60_000);
+  });
 });

@@ -145,5 +145,5 @@ describe("what chatters and what pulses", () => {
     if (full.kind !== "value") throw new Error(full.kind);
     expect(full.value).to.be.closeTo(0, 0.02);
     expect(told.value).to.be.closeTo(full.value, 0.02);
-  }).timeout(30_000);
+  });
 });

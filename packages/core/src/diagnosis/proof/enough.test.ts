@@ -70,7 +70,7 @@ describe("severity", () => {
     expect(enough?.element).to.equal("F5");
     // Nothing hangs on one reading, and a bad holder is no blown fuse, so that no lamp is asked for in its place.
     expect(enough?.missing.map((m) => m.words)).to.deep.equal([]);
-  }).timeout(120_000);
+  });
   it("treats alike what no meter can tell apart: pairs of wires on the same two nets hold the same", () => {
     const space = hypothesisSpaceOf(gritter, ["L3"], lit);
     const pairs = space.hypotheses.filter((c) => space.representative[c.index] !== c.index && c.severity === 0.5);
@@ -222,7 +222,7 @@ describe("a first answer at once", () => {
     expect(small[0]).to.equal(small[1]);
     expect(isFirstAnswer(ask(lamps, ["L2"], stop, [dark]))).to.equal(true);
     expect(isFirstAnswer(ask(lamps, ["L2"], stop, [dark, read(lamps, stop, "L2.1", "BAT.-", [])]))).to.equal(false);
-  }).timeout(20_000);
+  });
 });
 
 describe("outcomes of a meter", () => {
