@@ -30,6 +30,52 @@ export function worstBeside(
   return worst;
 }
 
+const SMALL_W = 34;
+const SMALL_H = 30;
+const SMALL_MARGIN = 10;
+/** Cavities in a row of the small picture at most; of a wider plug the stretch around the lit one is drawn. */
+const SMALL_ROW = 9;
+
+/** The face small, with one cavity lit and the colours of its wires: where the lead goes, at a glance. */
+export function drawSmallFace(face: Face, lit: string): Scene {
+  const columns = Math.max(...face.rows.map((r) => r.length));
+  const at = Math.max(0, ...face.rows.map((row) => row.findIndex((c) => c.number === lit)));
+  const from = columns <= SMALL_ROW ? 0 : Math.max(0, Math.min(columns - SMALL_ROW, at - Math.floor(SMALL_ROW / 2)));
+  const shown = face.rows.map((row) => row.slice(from, from + SMALL_ROW));
+  const wide = Math.min(columns, SMALL_ROW) * SMALL_W;
+  const high = face.rows.length * SMALL_H;
+  const [x0, y0] = [SMALL_MARGIN, SMALL_MARGIN + 4];
+  const shapes: Shape[] = [
+    { t: "path", d: `M ${x0 - 4} ${y0 - 4} h ${wide + 8} v ${high + 8} h ${-(wide + 8)} z`, role: "outline" },
+    // The key above the first row, so that the picture has an up.
+    { t: "path", d: `M ${x0 + wide / 2 - 14} ${y0 - 4} v -5 h 28 v 5`, role: "conductor" },
+  ];
+  shown.forEach((row, r) =>
+    row.forEach((cavity, c) => {
+      const [x, y] = [x0 + c * SMALL_W, y0 + r * SMALL_H];
+      const [base, tracer] = (cavity.wires[0]?.colour ?? "").split("/");
+      const isLit = cavity.number === lit;
+      const box = `M ${x + 2} ${y + 2} h ${SMALL_W - 4} v ${SMALL_H - 4} h ${-(SMALL_W - 4)} z`;
+      shapes.push({ t: "path", d: box, role: isLit ? "selected" : "faint", ...(isLit ? { width: 3.5 } : {}) });
+      shapes.push({
+        t: "text",
+        x: x + SMALL_W / 2,
+        y: y + 14,
+        text: cavity.number,
+        role: isLit ? "label-strong" : "label-faint",
+        anchor: "middle",
+      });
+      if (base !== "") shapes.push({ t: "wire", d: `M ${x + 7} ${y + 21} h ${SMALL_W - 14}`, base: base!, tracer, potential: undefined });
+    }),
+  );
+  return {
+    width: wide + 2 * SMALL_MARGIN,
+    height: high + SMALL_MARGIN + 12,
+    shapes,
+    title: `${faceTitle(face)}: cavity ${lit}`,
+  };
+}
+
 /** Title of a drawn connector face. */
 export const faceTitle = (face: Face): string => `${face.connector.id}, ${face.look} of half ${face.half}`;
 

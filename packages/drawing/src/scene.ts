@@ -25,7 +25,8 @@ export type Role =
 /** What a shape stands for, so that it can be picked. */
 export type Hit =
   | { readonly kind: "place"; readonly id: string; readonly name: string }
-  | { readonly kind: "link"; readonly id: string; readonly name: string };
+  | { readonly kind: "link"; readonly id: string; readonly name: string }
+  | { readonly kind: "zone"; readonly id: string; readonly name: string };
 
 export type Shape =
   | {

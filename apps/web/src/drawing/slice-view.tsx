@@ -48,7 +48,7 @@ export interface SliceViewProps extends SliceOptions {
   readonly onScene?: (scene: Scene) => void;
   readonly onPick?: (hit: Hit) => void;
   readonly zoom?: number;
-  /** Shrinks a wide drawing to its room, as far as it stays readable. */
+  /** Shrinks a drawing to its room, as far as it stays readable. */
   readonly fit?: boolean;
 }
 
@@ -80,11 +80,11 @@ export function SliceView({
     [harness, graph, state, volts, suspects, notes, selected, red, black, ghosts],
   );
   const pan = useDragPan(box);
-  const [room, setRoom] = useState(1000);
+  const [room, setRoom] = useState({ width: 1000, height: 1000 });
   const isDrawn = scene !== undefined;
   useEffect(() => {
     if (!fit || !isDrawn || box.current === null) return;
-    const watch = new ResizeObserver((entries) => setRoom(entries[0]?.contentRect.width ?? 1000));
+    const watch = new ResizeObserver((entries) => setRoom(entries[0]?.contentRect ?? { width: 1000, height: 1000 }));
     watch.observe(box.current);
     return () => watch.disconnect();
   }, [fit, isDrawn]);
@@ -103,7 +103,7 @@ export function SliceView({
     <Scroll ref={box} {...pan}>
       <SceneView
         scene={scene}
-        zoom={fit ? Math.min(1, Math.max(LEAST_ZOOM, (room - 16) / scene.width)) : zoom}
+        zoom={fit ? Math.min(1, Math.max(LEAST_ZOOM, Math.min((room.width - 16) / scene.width, (room.height - 4) / scene.height))) : zoom}
         {...(onPick === undefined ? {} : { onPick })}
       />
     </Scroll>

@@ -8,6 +8,7 @@ import {
   isFirstAnswer,
   judgePath,
   nextWords,
+  outcomesOfTest,
   predictionIn,
   standingOf,
   wordVerdict,
@@ -15,8 +16,10 @@ import {
   type Evidence,
   type PathAnswer,
   type PathJudgement,
+  type PossibleOutcome,
   type Question,
   type Standing,
+  type Test,
   type VerdictWords,
 } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
@@ -208,6 +211,11 @@ export const HARNESS_QUERIES = {
   /** Why something is, or is not, among the suspects. */
   standing: (harness: Harness, { question, name }: { readonly question: Omit<Question, "harness">; readonly name: string }): Standing =>
     standingOf({ ...question, harness }, name),
+  /** What would be left of the suspects after each outcome of a test. */
+  outcomes: (
+    harness: Harness,
+    { question, test }: { readonly question: Omit<Question, "harness">; readonly test: Test },
+  ): readonly PossibleOutcome[] => outcomesOfTest({ ...question, harness }, test),
   /** Works the first answer out before it is asked for. */
   async ahead(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };

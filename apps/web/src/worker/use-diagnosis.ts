@@ -20,7 +20,8 @@ export interface Diagnosing {
   readonly stop: () => void;
 }
 
-type Asking = Omit<Question, "harness">;
+/** What is asked about a harness. */
+export type Asking = Omit<Question, "harness">;
 
 interface State {
   readonly of: Asking | undefined;

@@ -15,6 +15,7 @@ export type {
   Wire,
   PinRef,
   WireColour,
+  Spot,
   Zone,
 } from "./schema.ts";
 export type { HarnessEdit } from "./edit.ts";
@@ -80,3 +81,5 @@ export {
   neighboursOf,
   otherEnd,
 } from "./maps.ts";
+export type { Whereabouts } from "./plan.ts";
+export { heightWords, whereaboutsOf } from "./plan.ts";

@@ -122,6 +122,15 @@ const vehicle = z.object({
   engine: z.string().max(60).optional(),
 });
 const option = z.object({ id: shortName, text: z.string().max(80) });
+/** A spot on the plan of the vehicle, which is seen from above with its front ahead. Whole percent are near enough for a hand. */
+const spot = z.object({
+  /** From the front end to the rear one, % of the length. */
+  along: z.number().int().min(0).max(100),
+  /** From the middle line, % of half the width; the left side is below 0. */
+  across: z.number().int().min(-100).max(100),
+  /** From the ground to the roof, % of the height. */
+  height: z.number().int().min(0).max(100),
+});
 /** A part of the vehicle: how long it takes to get at it, and what it is exposed to. */
 const zone = z.object({
   id: shortName,
@@ -130,6 +139,8 @@ const zone = z.object({
   exposure,
   /** Why nobody measures there, such as "high voltage". */
   outOfBounds: z.string().max(80).optional(),
+  /** Where it is; several spots where it is on both sides, such as "front doors". */
+  plan: z.array(spot).min(1).max(8).optional(),
 });
 /** A segment of loom: where it runs and what it meets on the way. */
 const loom = z.object({
@@ -207,5 +218,6 @@ export type Ground = z.infer<typeof ground>;
 export type Vehicle = z.infer<typeof vehicle>;
 export type Option = z.infer<typeof option>;
 export type Zone = z.infer<typeof zone>;
+export type Spot = z.infer<typeof spot>;
 export type Loom = z.infer<typeof loom>;
 export type Monitor = z.infer<typeof monitor>;

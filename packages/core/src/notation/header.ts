@@ -1,4 +1,14 @@
-import { EXPOSURES, type Exposure, type Harness, type Loom, type Monitor, type Option, type Vehicle, type Zone } from "../harness/index.ts";
+import {
+  EXPOSURES,
+  type Exposure,
+  type Harness,
+  type Loom,
+  type Monitor,
+  type Option,
+  type Spot,
+  type Vehicle,
+  type Zone,
+} from "../harness/index.ts";
 import type { Chain, Item } from "./split.ts";
 import type { Span } from "./problem.ts";
 import { readValue } from "./values.ts";
@@ -51,6 +61,29 @@ export function readHeader(chain: Chain, header: Header, complain: Complain): bo
   return true;
 }
 
+/** Places of a zone on the plan of the vehicle at most. */
+const MOST_SPOTS = 8;
+const SPOT = /^(\d{1,3}),(-?\d{1,3}),(\d{1,3})$/;
+export const SPOT_HELP =
+  "Where it is on the plan: plan 60,-90,20 for 60 % of the length from the front, 90 % to the left of the middle (right: 90), 20 % of the height.";
+const isSpot = (t: Token | undefined): boolean => t !== undefined && !t.quoted && readSpots(t.text) !== undefined;
+
+/** Spots on the plan as they are written, parted by blanks; undefined when any of them is none. */
+export function readSpots(text: string): Spot[] | undefined {
+  const spots = text
+    .trim()
+    .split(/\s+/)
+    .map((word) => {
+      const [along, across, height] = SPOT.exec(word)?.slice(1).map(Number) ?? [];
+      return along === undefined || along > 100 || Math.abs(across!) > 100 || height! > 100
+        ? undefined
+        : { along, across: across!, height: height! };
+    });
+  return spots.includes(undefined) ? undefined : (spots as Spot[]);
+}
+/** The same spots as text. */
+export const printSpots = (plan: readonly Spot[]): string => plan.map((s) => `${s.along},${s.across},${s.height}`).join(" ");
+
 type Fault = (message: string, span?: Span) => void;
 type Reader = (tokens: readonly Token[], header: Header, fault: Fault) => void;
 
@@ -85,6 +118,7 @@ const READERS: Record<string, Reader | undefined> = {
     if (id === undefined) return;
     let minutes = 5;
     let outOfBounds: string | undefined;
+    const plan: Spot[] = [];
     const exposure: Exposure[] = [];
     for (let i = 1; i < tokens.length; i++) {
       const t = tokens[i]!;
@@ -94,11 +128,22 @@ const READERS: Record<string, Reader | undefined> = {
       else if (t.text === "closed" && tokens[i + 1]?.quoted === true) {
         outOfBounds = tokens[i + 1]!.text.slice(0, 80);
         i++;
+      } else if (t.text === "plan") {
+        while (isSpot(tokens[i + 1])) plan.push(...(readSpots(tokens[++i]!.text) ?? []));
+        if (plan.length === 0) fault(SPOT_HELP, t.span);
       } else if (isExposure(t.text)) exposure.push(t.text);
-      else fault(`"${t.text}" says nothing about a zone. Minutes are 4min; exposure is ${EXPOSURES.join(", ")}.`, t.span);
+      else fault(`"${t.text}" says nothing about a zone. Minutes are 4min; exposure is ${EXPOSURES.join(", ")}. ${SPOT_HELP}`, t.span);
     }
+    if (plan.length > MOST_SPOTS) fault(`A zone has at most ${MOST_SPOTS} places on the plan.`);
     const text = quoted(tokens, id);
-    header.zones.push({ id, text, minutes, exposure, ...(outOfBounds === undefined ? {} : { outOfBounds }) });
+    header.zones.push({
+      id,
+      text,
+      minutes,
+      exposure,
+      ...(outOfBounds === undefined ? {} : { outOfBounds }),
+      ...(plan.length === 0 ? {} : { plan: plan.slice(0, MOST_SPOTS) }),
+    });
   },
   loom: (tokens, header, fault) => {
     const id = named(tokens, header.looms, fault, 'loom dash "behind the dash" in cab rub crosses "edge of the bulkhead"');
@@ -213,6 +258,7 @@ export function printHeader(h: Harness): string[] {
         `${z.minutes}min`,
         ...z.exposure,
         ...(z.outOfBounds === undefined ? [] : ["closed", quote(z.outOfBounds)]),
+        ...(z.plan === undefined ? [] : ["plan", printSpots(z.plan)]),
       ].join(" "),
     );
   for (const l of h.looms ?? [])

@@ -140,7 +140,17 @@ const vehicle: fc.Arbitrary<Harness> = fc
       ],
       zones: [
         { id: "sill", text: v.text, minutes: 4, exposure: ["water", "rub"] },
-        { id: "bay", text: "bay", minutes: 2.5, exposure: [], outOfBounds: v.text },
+        {
+          id: "bay",
+          text: "bay",
+          minutes: 2.5,
+          exposure: [],
+          outOfBounds: v.text,
+          plan: [
+            { along: 12, across: -45, height: 40 },
+            { along: 12, across: 45, height: 40 },
+          ],
+        },
       ],
       looms: [
         { id: "dash", text: v.text, zone: "bay", exposure: ["flex"], crosses: v.text },

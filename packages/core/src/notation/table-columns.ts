@@ -2,7 +2,7 @@
 export const TABLES = {
   vehicle: ["name", "nominal_volts", "make", "model", "years", "engine"],
   options: ["id", "text"],
-  zones: ["id", "text", "minutes", "exposure", "out_of_bounds"],
+  zones: ["id", "text", "minutes", "exposure", "out_of_bounds", "plan"],
   looms: ["id", "text", "zone", "exposure", "crosses"],
   components: ["id", "kind", "rating", "settings", "label", "at", "zone", "minutes", "box", "slot", "if", "sheet"],
   pins: ["component", "pin", "sort", "settings", "when"],

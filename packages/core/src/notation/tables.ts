@@ -2,7 +2,7 @@ import { PIN_SORT_BY_WORD } from "../devices/index.ts";
 import { type Component, harnessSchema, type Harness, type PinRef, validateHarness, type Wire } from "../harness/index.ts";
 import { componentFrom } from "./component.ts";
 import { plainCell, readCsv, writeCsv } from "./csv.ts";
-import { WHEN } from "./header.ts";
+import { printSpots, readSpots, SPOT_HELP, WHEN } from "./header.ts";
 import { printCondition, readCondition } from "./module-words.ts";
 import { kindOfName, readPartItem, valueOfSetting, type PartWords } from "./part-item.ts";
 import { columnOf, NEEDED, TABLES, tableOf, type TableName } from "./table-columns.ts";
@@ -243,6 +243,13 @@ const kept = (value: Record<string, unknown>): Record<string, unknown> =>
 
 const exposures = (row: Row): never[] => (row.cells.exposure ?? "").split(/[\s,;/]+/).filter(Boolean) as never[];
 
+function spots(row: Row): ReturnType<typeof readSpots> {
+  const said = row.cells.plan ?? "";
+  const read = said === "" ? undefined : readSpots(said);
+  if (said !== "" && read === undefined) row.fault("plan", `"${said}" is no place on the plan. ${SPOT_HELP}`);
+  return read;
+}
+
 const READERS: Readonly<Record<TableName, (row: Row, draft: Draft) => void>> = {
   vehicle: (row, draft) => {
     const c = row.cells;
@@ -262,6 +269,7 @@ const READERS: Readonly<Record<TableName, (row: Row, draft: Draft) => void>> = {
         minutes: number(row, "minutes", 0, 600) ?? 5,
         exposure: exposures(row),
         outOfBounds: row.cells.out_of_bounds || undefined,
+        plan: spots(row),
       }) as never,
     ),
   looms: (row, draft) =>
@@ -494,7 +502,8 @@ export function writeTables(h: Harness): TableFile[] {
     void rows.get(table)!.push(TABLES[table].map((c) => values[c]));
   put("vehicle", { name: h.name, nominal_volts: h.nominalVolts, ...h.vehicle });
   for (const o of h.options ?? []) put("options", o);
-  for (const z of h.zones ?? []) put("zones", { ...z, exposure: z.exposure.join(" "), out_of_bounds: z.outOfBounds });
+  for (const z of h.zones ?? [])
+    put("zones", { ...z, exposure: z.exposure.join(" "), out_of_bounds: z.outOfBounds, plan: printSpots(z.plan ?? []) });
   for (const l of h.looms ?? []) put("looms", { ...l, exposure: l.exposure.join(" ") });
   for (const part of h.components) {
     const where = {

@@ -1,4 +1,3 @@
-import type { ReactNode } from "react";
 import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
 import { colouredLeads, coloursAt, RESULT_WORDS, WIRE_COLOUR, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
@@ -43,7 +42,7 @@ export interface Hands {
 }
 
 /** The buttons of one test: first the state, then the leads or the words. `onTake`: brings the state about and puts the leads there in one. */
-export function DoTest({ test, hands, onTake, children }: { test: Test; hands: Hands; onTake?: () => void; children?: ReactNode }) {
+export function DoTest({ test, hands, onTake }: { test: Test; hands: Hands; onTake?: () => void }) {
   const { observe: o } = test;
   const ready = describeState(test.state) === describeState(hands.state);
   const words = o.kind in RESULT_WORDS ? RESULT_WORDS[o.kind as keyof typeof RESULT_WORDS] : [];
@@ -86,7 +85,6 @@ export function DoTest({ test, hands, onTake, children }: { test: Test; hands: H
             </Button>
           ))
         : null}
-      {children}
     </Row>
   );
 }

@@ -7,9 +7,10 @@ import { describePlace, type Harness } from "@rheonom/core/harness";
 import { TriangleAlert } from "lucide-react";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Faint } from "../../ui/layout.tsx";
-import type { Diagnosing } from "../../worker/use-diagnosis.ts";
+import type { Asking, Diagnosing } from "../../worker/use-diagnosis.ts";
 import { DoTest, inWords, type Hands } from "./do-test.tsx";
 import type { Proposed } from "./trace-model.ts";
+import { WhyTest } from "./why-test.tsx";
 
 const Card = styled.section`
   border: 1px solid var(--line-strong);
@@ -48,6 +49,12 @@ const Head = styled.div`
   flex-wrap: wrap;
   align-items: baseline;
   gap: 0 var(--s3);
+`;
+/** What can be asked of the proposal, out of the way of the hand that answers it. */
+const Others = styled.span`
+  margin-left: auto;
+  display: flex;
+  gap: var(--s2);
 `;
 const Leads = styled.dl`
   margin: 0;
@@ -88,6 +95,7 @@ export interface NextCardProps {
   readonly harness: Harness;
   readonly proposals: readonly Proposed[];
   readonly diagnosing: Diagnosing;
+  readonly question: Asking | undefined;
   /** While nothing was found yet: the load in question, and a state in which a good one works. */
   readonly begin: { readonly load: string; readonly state: VehicleState | undefined } | undefined;
   /** What is to be done once nothing more has to be measured. */
@@ -102,7 +110,7 @@ export interface NextCardProps {
 
 /** The one next test, as it is read at arm's length. */
 export function NextCard(props: NextCardProps) {
-  const { harness, proposals, diagnosing, begin, enough, jobId, at, onAnother, hands, onTake, words } = props;
+  const { harness, proposals, diagnosing, question, begin, enough, jobId, at, onAnother, hands, onTake, words } = props;
   const proposed = proposals[at];
   const { busy, choosing, better, failed } = diagnosing;
   if (enough !== undefined)
@@ -148,15 +156,15 @@ export function NextCard(props: NextCardProps) {
         <Faint>No safe test with these instruments separates these suspects. Look at each, and say what you see.</Faint>
       </Card>
     );
-  return <Ready key={proposed.words} {...{ harness, proposals, proposed, hands, onTake, onAnother, words, better }} />;
+  return <Ready key={proposed.words} {...{ harness, proposals, proposed, question, hands, onTake, onAnother, words, better }} />;
 }
 
-interface ReadyProps extends Pick<NextCardProps, "harness" | "proposals" | "hands" | "onTake" | "onAnother" | "words"> {
+interface ReadyProps extends Pick<NextCardProps, "harness" | "proposals" | "question" | "hands" | "onTake" | "onAnother" | "words"> {
   readonly proposed: Proposed;
   readonly better: boolean;
 }
 
-function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, better }: ReadyProps) {
+function Ready({ harness, proposals, proposed, question, hands, onTake, onAnother, words, better }: ReadyProps) {
   const { test } = proposed;
   const { observe: o } = test;
   const isReady = describeState(test.state) === describeState(hands.state);
@@ -172,6 +180,12 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
           {proposed.minutes === undefined ? <Faint>on this path</Faint> : <Faint>{proposed.minutes} min</Faint>}
           {proposed.access.length === 0 ? null : <Faint>{proposed.access.join("; ")}</Faint>}
           {better ? <Faint role="status">Checking for better tests …</Faint> : null}
+          <Others>
+            {question === undefined || proposed.expected === undefined ? null : (
+              <WhyTest harness={harness} question={question} test={test} />
+            )}
+            {proposals.length > 1 ? <Button onPress={onAnother}>Another test ({proposals.length})</Button> : null}
+          </Others>
         </Head>
         {red === undefined ? (
           <span>
@@ -209,9 +223,7 @@ function Ready({ harness, proposals, proposed, hands, onTake, onAnother, words, 
         )}
       </Says>
       <Does ref={words} $isWide={!isMeter}>
-        <DoTest test={test} hands={hands} onTake={onTake}>
-          {proposals.length > 1 ? <Button onPress={onAnother}>Another test ({proposals.length})</Button> : null}
-        </DoTest>
+        <DoTest test={test} hands={hands} onTake={onTake} />
       </Does>
     </Card>
   );

@@ -39,13 +39,7 @@ type Found = EventOf<"found-different">["data"];
 
 /** What is selected: what it is, where, what it should read and what was read. */
 export function SelectionPanel({ harness, selected, sound, measured, standing, onAcross, onFound }: SelectionPanelProps) {
-  if (selected === undefined) {
-    return (
-      <Box>
-        <Faint>Tap a dot to put the lead there; tap a wire or part to see what it is.</Faint>
-      </Box>
-    );
-  }
+  if (selected === undefined) return null;
   const link = linksOf(harness).find((l) => l.id === selected);
   const owner = harness.components.find((c) => c.id === partNameIn(selected));
   const where = owner?.at === undefined ? "" : `, ${owner.at}`;

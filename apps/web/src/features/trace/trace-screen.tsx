@@ -1,12 +1,14 @@
 import { lazy, Suspense, useLayoutEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { Link } from "react-router";
 import { Tabs } from "react-aria-components";
+import { handsAt } from "@rheonom/core/diagnosis";
 import { type Harness, loadsOf } from "@rheonom/core/harness";
 import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { drawnPart } from "../../drawing/drawn-part.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
+import { Where, type WhereProps } from "../../drawing/where.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Cautions } from "../../job/cautions.tsx";
 import { useJobContext } from "../../job/job-context.ts";
@@ -123,6 +125,7 @@ function Drawing({ bench }: { bench: TraceBench }) {
         black={clamp ? undefined : draft.black}
         onPick={bench.pick}
       />
+      <Where harness={harness} selected={selected} {...proposedPlaces(bench.proposed)} />
       <SelectionPanel
         harness={harness}
         selected={selected}
@@ -161,6 +164,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
           harness={harness}
           proposals={bench.proposals}
           diagnosing={bench.diagnosing}
+          question={bench.question}
           enough={bench.isEnough ? bench.diagnosing.answer?.enoughToAct : undefined}
           jobId={job.id}
           begin={
@@ -189,6 +193,13 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
       <Cautions cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)} job={job.id} />
     </Tight>
   );
+}
+
+/** Where hands and leads of the proposed test go. */
+function proposedPlaces(proposed: Proposed | undefined): Pick<WhereProps, "red" | "black" | "hands"> {
+  const o = proposed?.test.observe;
+  const [red, black] = o !== undefined && "red" in o ? [o.red, o.black] : [undefined, undefined];
+  return { red, black, hands: red === undefined && o !== undefined ? handsAt(o)[0] : undefined };
 }
 
 /** What the empty red field shows of a test that is proposed. */

@@ -15,7 +15,7 @@ import { useShortcuts } from "../../job/shortcuts.ts";
 import { useAppDispatch, useAppSelector } from "../../job/store.ts";
 import { toast } from "../../ui/toast.tsx";
 import type { PathShown } from "../../worker/queries.ts";
-import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
+import { useDiagnosis, type Asking, type Diagnosing } from "../../worker/use-diagnosis.ts";
 import { useQuery, type Computed } from "../../worker/use-query.ts";
 import type { Hands } from "./do-test.tsx";
 import { stays, temporaryFor } from "./prepare.ts";
@@ -46,6 +46,8 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   readonly closed: boolean;
   readonly computed: Computed<PathShown | string>;
   readonly shown: PathShown | undefined;
+  /** Undefined while nothing was found. */
+  readonly question: Asking | undefined;
   readonly diagnosing: Diagnosing;
   /** Why what is selected is, or is not, among the suspects. */
   readonly standing: Computed<Standing>;
@@ -203,6 +205,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     closed,
     computed,
     shown,
+    question,
     diagnosing,
     hands,
     present,

@@ -11,6 +11,7 @@ import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useVehicle } from "./vehicle-context.ts";
+import { ZoneMap } from "./zone-map.tsx";
 
 const PaperLink = styled.a`
   ${buttonLink}
@@ -20,7 +21,9 @@ const PaperLink = styled.a`
 export function FaceTab() {
   const { harness, state, volts, query, ask, id, version, options } = useVehicle();
   const connectors = useMemo(() => harness.components.filter((c) => c.kind === "connector"), [harness]);
-  const chosen = connectors.find((c) => c.id === query.get("of")) ?? connectors[0];
+  const zoneId = query.get("zone");
+  const near = zoneId === null ? connectors : connectors.filter((c) => c.zone === zoneId);
+  const chosen = near.find((c) => c.id === query.get("of")) ?? near[0] ?? connectors[0];
   const half = query.get("half") === "b" ? "b" : "a";
   const look = query.get("look") === "mating" ? "mating side" : "wire side";
   const face = useMemo(() => (chosen === undefined ? undefined : faceOf(harness, chosen.id, half, look)), [harness, chosen, half, look]);
@@ -42,7 +45,7 @@ export function FaceTab() {
           inline
           value={chosen.id}
           onChange={(of) => ask({ of, cavity: undefined })}
-          options={connectors.map((c) => ({ id: c.id, text: [c.id, c.label].filter(Boolean).join(" ") }))}
+          options={(near.length === 0 ? connectors : near).map((c) => ({ id: c.id, text: [c.id, c.label].filter(Boolean).join(" ") }))}
         />
         <Segmented
           label="Half"
@@ -86,6 +89,7 @@ export function FaceTab() {
             : "Sealed: go in beside the wire without tearing the seal, and never pierce the wire without closing it again."}
         </Notice>
       ) : null}
+      <ZoneMap count={(z) => connectors.filter((c) => c.zone === z).length} of="connectors" />
       <div style={{ overflowX: "auto" }}>
         <SceneView scene={scene} onPick={(hit) => ask({ cavity: hit.id.slice(chosen.id.length + 1, -1) })} />
       </div>

@@ -1,12 +1,13 @@
 import { useMemo, useState } from "react";
 import { styled } from "styled-components";
-import { ampsFromDrop, fuseMap, type FuseEntry } from "@rheonom/core/harness";
+import { ampsFromDrop, fuseMap, lookupOf, type FuseEntry } from "@rheonom/core/harness";
 import { parseReading } from "@rheonom/core/instruments";
 import { formatAmps, formatVolts } from "@rheonom/core/quantity";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { useVehicle } from "./vehicle-context.ts";
+import { ZoneMap } from "./zone-map.tsx";
 
 const Grid = styled.div`
   display: grid;
@@ -80,13 +81,16 @@ export function FusesTab() {
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
   const text = (f: FuseEntry): string =>
     [f.id, f.words, f.box, f.slot, ...f.serves.flatMap((s) => [s.id, s.words])].join(" ").toLowerCase();
-  const shown = fuses.filter((f) => words.every((w) => text(f).includes(w)));
+  const zone = query.get("zone");
+  const zoneOf = (part: string): string | undefined => lookupOf(harness).parts.get(part)?.zone;
+  const shown = fuses.filter((f) => words.every((w) => text(f).includes(w)) && (zone === null || zoneOf(f.id) === zone));
   const boxes = [...new Set(shown.map((f) => f.box))];
   const chosen = fuses.find((f) => f.id === query.get("fuse"));
   return (
     <Grid>
       <Panel style={{ padding: "var(--s3)" }}>
         <Field label="Find by what it feeds" value={find} onChange={setFind} placeholder="wipers, F12, stop light" />
+        <ZoneMap count={(z) => fuses.filter((f) => zoneOf(f.id) === z).length} of="fuses and relays" />
         {boxes.map((box) => (
           <section key={box}>
             <h2>{box === "" ? "No box said" : box}</h2>
@@ -112,7 +116,12 @@ export function FusesTab() {
             </Sockets>
           </section>
         ))}
-        {shown.length === 0 ? <p>Nothing matches “{find}”.</p> : null}
+        {shown.length === 0 ? (
+          <p>
+            Nothing matches{find === "" ? "" : ` “${find}”`}
+            {zone === null ? "" : ` in zone ${zone}`}.
+          </p>
+        ) : null}
       </Panel>
       <Panel style={{ padding: "var(--s3)" }} aria-label="Chosen">
         {chosen === undefined ? (

@@ -1,12 +1,13 @@
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
-import { groundMap } from "@rheonom/core/harness";
+import { groundMap, lookupOf } from "@rheonom/core/harness";
 import { styled } from "styled-components";
 import { buttonLink } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useVehicle } from "./vehicle-context.ts";
+import { ZoneMap } from "./zone-map.tsx";
 
 const PaperLink = styled.a`
   ${buttonLink}
@@ -14,13 +15,15 @@ const PaperLink = styled.a`
 
 /** Each ground: where, how to reach it, what it serves. */
 export function GroundsTab() {
-  const { harness, id, version, options } = useVehicle();
+  const { harness, id, version, options, query } = useVehicle();
   const [find, setFind] = useState("");
   const grounds = useMemo(() => groundMap(harness), [harness]);
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
   const text = (g: (typeof grounds)[number]): string =>
     [g.id, g.words, g.on, g.place, g.tool, ...g.serves.flatMap((s) => [s.id, s.words])].join(" ").toLowerCase();
-  const shown = grounds.filter((g) => words.every((w) => text(g).includes(w)));
+  const zone = query.get("zone");
+  const zoneOf = (part: string): string | undefined => lookupOf(harness).parts.get(part)?.zone;
+  const shown = grounds.filter((g) => words.every((w) => text(g).includes(w)) && (zone === null || zoneOf(g.id) === zone));
   return (
     <Panel style={{ padding: "var(--s3)" }}>
       <Row style={{ justifyContent: "space-between", alignItems: "end" }}>
@@ -33,6 +36,7 @@ export function GroundsTab() {
           On paper (PDF)
         </PaperLink>
       </Row>
+      <ZoneMap count={(z) => grounds.filter((g) => zoneOf(g.id) === z).length} of="grounds" />
       <div style={{ overflowX: "auto" }}>
         <Table>
           <caption>
@@ -81,7 +85,8 @@ export function GroundsTab() {
       </div>
       {shown.length === 0 ? (
         <p>
-          No ground matches “{find}”. Clear it to see all {grounds.length}.
+          No ground matches{find === "" ? "" : ` “${find}”`}
+          {zone === null ? "" : ` in zone ${zone}`}. Clear it to see all {grounds.length}.
         </p>
       ) : null}
     </Panel>

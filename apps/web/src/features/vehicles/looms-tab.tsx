@@ -4,12 +4,16 @@ import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useVehicle } from "./vehicle-context.ts";
+import { ZoneMap } from "./zone-map.tsx";
 
 /** Looms by segment: who runs beside whom, what it meets on the way. */
 export function LoomsTab() {
   const { harness, query, ask } = useVehicle();
   const looms = useMemo(() => loomMap(harness), [harness]);
-  const chosen = looms.find((l) => l.id === query.get("loom")) ?? looms[0];
+  const zone = query.get("zone");
+  const zoneOf = (loom: string): string | undefined => harness.looms?.find((l) => l.id === loom)?.zone;
+  const near = zone === null ? looms : looms.filter((l) => zoneOf(l.id) === zone);
+  const chosen = near.find((l) => l.id === query.get("loom")) ?? near[0] ?? looms[0];
   if (chosen === undefined)
     return (
       <Panel>
@@ -18,11 +22,12 @@ export function LoomsTab() {
     );
   return (
     <Panel style={{ padding: "var(--s3)" }}>
+      <ZoneMap count={(z) => looms.filter((l) => zoneOf(l.id) === z).length} of="segments of loom" />
       <div style={{ overflowX: "auto" }}>
         <Segmented
           label="Segment"
           hideLabel
-          options={looms.map((l) => ({ id: l.id, text: l.id }))}
+          options={(near.length === 0 ? looms : near).map((l) => ({ id: l.id, text: l.id }))}
           value={chosen.id}
           onChange={(loom) => ask({ loom })}
         />

@@ -8,6 +8,8 @@ import type { Predicted } from "./predicted.ts";
 export const observableWords = (harness: Harness, o: Observable): string => kindOf(o).describe(o, harness);
 /** What was observed, in the few words of a log. */
 export const loggedWords = (o: Observable): string => kindOf(o).logged(o);
+/** Where hands or leads go for an observation. */
+export const handsAt = (o: Observable): readonly string[] => kindOf(o).places(o);
 /** Names that a circuit must hold for an observation to mean anything, with what each must be. */
 export const namesIn = (o: Observable): readonly (readonly [is: "place" | "current" | "part" | "thing", name: string])[] =>
   kindOf(o).names(o);

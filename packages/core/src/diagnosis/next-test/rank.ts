@@ -185,20 +185,10 @@ export function expectedBits(
     byRepair.set(repair, (byRepair.get(repair) ?? 0) + weight);
     total += weight;
   };
-  const { read } = kindOf(test.observe);
-  const isChance = !isScale(read) && read.isChance;
   for (const c of cases) {
     const weight = belief.posterior(c);
     const mended = only === undefined ? c.repair : oracle.space.repairsOf(c).includes(only) ? 1 : 0;
-    const p = oracle.predict(test, belief.bestAt(c));
-    // Whoever looks along a loom and finds damage sees which wires it is.
-    if (test.observe.kind === "look" && segmentsOf(oracle.space.harness).has(test.observe.at)) {
-      put(loomLookOutcome(undefined), mended, weight * (1 - p.value));
-      put(loomLookOutcome(c.repair), mended, weight * p.value);
-    } else if (isChance && !Number.isNaN(p.value))
-      Object.values(wordShares(test.observe, p)).forEach((share, i) => put(wordOutcome(i), mended, weight * share));
-    else if (isSoft) for (const [outcome, share] of outcomesOf(test.observe, p)) put(outcome, mended, weight * share);
-    else put(outcomeOf(test.observe, p), mended, weight);
+    spreadOf(oracle, test, belief.bestAt(c), isSoft, (outcome, share) => put(outcome, mended, weight * share));
   }
   if (total === 0) return 0;
   let bits = 0;
@@ -208,4 +198,25 @@ export function expectedBits(
     for (const [repair, w] of row) bits += (w / total) * Math.log2((w * total) / (out * byRepair.get(repair)!));
   }
   return Math.max(0, bits);
+}
+
+/** What a test comes out as in one case, each outcome with its chance. `isSoft`: with the spread that a meter has; else with sharp borders. */
+export function spreadOf(
+  oracle: Oracle,
+  test: Test,
+  of: Hypothesis,
+  isSoft: boolean,
+  put: (outcome: Outcome, share: number) => void,
+): void {
+  const { observe } = test;
+  const p = oracle.predict(test, of);
+  const { read } = kindOf(observe);
+  // Whoever looks along a loom and finds damage sees which wires it is.
+  if (observe.kind === "look" && segmentsOf(oracle.space.harness).has(observe.at)) {
+    put(loomLookOutcome(undefined), 1 - p.value);
+    put(loomLookOutcome(of.repair), p.value);
+  } else if (!isScale(read) && read.isChance && !Number.isNaN(p.value))
+    Object.values(wordShares(observe, p)).forEach((share, i) => put(wordOutcome(i), share));
+  else if (isSoft) for (const [outcome, share] of outcomesOf(observe, p)) put(outcome, share);
+  else put(outcomeOf(observe, p), 1);
 }
