@@ -31,7 +31,7 @@ export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
-export { askedOfJob, evidenceOf, latestScan, questionOfJob, scanBeforeClear, wiggleOf } from "./question.ts";
+export { askedOfJob, complainedOf, complainedParts, evidenceOf, latestScan, questionOfJob, scanBeforeClear, wiggleOf } from "./question.ts";
 export { asleepIn, triageOfJob } from "./codes.ts";
 export type { SymptomLine, SymptomOffer } from "./symptoms.ts";
 export { namedParts, partWords, symptomsIn, symptomState } from "./symptoms.ts";

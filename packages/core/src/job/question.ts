@@ -142,15 +142,23 @@ export const questionOfJob = (harness: Harness, view: JobView, load: string, sta
   ...askedOfJob(harness, view, load, state),
 });
 
+/** Lines of the complaint that stand: what should be otherwise. */
+export const complainedOf = (view: JobView): JobView["seen"] => view.seen.filter((s) => s.struck === undefined && s.data.wrong);
+
+/** Parts of those lines. */
+export const complainedParts = (view: JobView): readonly string[] => [
+  ...new Set(complainedOf(view).flatMap((s) => (s.data.observe.kind === "part" ? [s.data.observe.part] : []))),
+];
+
 /** The same without the vehicle, for asking somebody who has it. */
 export function askedOfJob(harness: Harness, view: JobView, load: string, state: VehicleState): Omit<Question, "harness"> {
-  const wrong = view.seen.filter((s) => s.struck === undefined && s.data.wrong);
+  const wrong = complainedOf(view);
   const link = linkOf(harness, load);
   const own = (link === undefined ? undefined : partOfLink(harness, link)?.id) ?? load;
   // A module that does not answer is a complaint of its own.
   const asked = latestScan(view)?.data.scan;
   const mute = asked === undefined ? [] : silentIn(asked);
-  const said = wrong.flatMap((s) => (s.data.observe.kind === "part" ? [s.data.observe.part] : []));
+  const said = complainedParts(view);
   const lamps = view.complaint.warningLamps.flatMap((lamp) => partsOfLamp(harness, lamp));
   const told = [...new Set([...said, ...mute.filter((id) => lookupOf(harness).parts.has(id)), ...lamps])];
   // Where nobody complains of a part, the codes do.

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { styled } from "styled-components";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { formOf, MAX_NOTATION_LENGTH, TEMPLATES } from "@rheonom/core/notation";
@@ -9,10 +9,12 @@ import { keepItem } from "../../job/kept.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
-import { Faint, Row } from "../../ui/layout.tsx";
+import { Faint, Page, Row } from "../../ui/layout.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { FormDialog } from "../../notation/form-dialog.tsx";
+import { CircuitSlice } from "./circuit-slice.tsx";
 import { FoundNotes } from "./found-notes.tsx";
 import { Pinned, VehicleDialog, type VehiclePin } from "./vehicle-dialog.tsx";
 import { session } from "../../worker/the-session.ts";
@@ -34,6 +36,13 @@ const Split = styled.main`
     grid-template-rows: auto;
     height: auto;
   }
+`;
+const Head = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s3);
+  align-items: center;
+  padding: var(--s3) var(--s3) var(--s2);
 `;
 const Half = styled.section`
   display: flex;
@@ -57,8 +66,44 @@ const draftKey = (jobId: string): string => `rheonom.circuit.${jobId}`;
 const NO_NOTES: ReadonlyMap<string, string> = new Map();
 /** Larger circuits are drawn in slices, parts. */
 const DRAWN_WHOLE = 70;
-/** Gets a circuit in: typed as text with the drawing beside it, or begun from a demo circuit. */
+
+/** A circuit that can be read opens on the slice of the question; its text stands behind a tab. */
 export function CircuitScreen() {
+  const { job, harness, parsed } = useJobContext();
+  const [params, setParams] = useSearchParams();
+  const wanted = params.get("view");
+  const hasSlice = harness !== undefined && (harness.zones !== undefined || harness.components.length > DRAWN_WHOLE);
+  const view = wanted === "text" || !hasSlice ? "text" : "slice";
+  if (job.view.circuit !== undefined && parsed === undefined)
+    return (
+      <Page>
+        <p role="status">Reading the circuit …</p>
+      </Page>
+    );
+  return (
+    <>
+      {hasSlice ? (
+        <Head>
+          <h1>Circuit</h1>
+          <Segmented
+            label="View"
+            hideLabel
+            value={view}
+            onChange={(next) => setParams(next === "slice" ? {} : { view: next }, { replace: true })}
+            options={[
+              { id: "slice", text: "Drawing" },
+              { id: "text", text: "Text, form, version" },
+            ]}
+          />
+        </Head>
+      ) : null}
+      {view === "slice" && hasSlice ? <CircuitSlice harness={harness} /> : <CircuitText isAlone={!hasSlice} />}
+    </>
+  );
+}
+
+/** Gets a circuit in: typed as text with the drawing beside it, or begun from a demo circuit. */
+function CircuitText({ isAlone }: { isAlone: boolean }) {
   const { job, record } = useJobContext();
   const navigate = useNavigate();
   const stored = job.view.circuit?.notation ?? "";
@@ -87,7 +132,7 @@ export function CircuitScreen() {
     <Split>
       <Half aria-label="Circuit text">
         <Row style={{ justifyContent: "space-between" }}>
-          <h1>Circuit</h1>
+          {isAlone ? <h1>Circuit</h1> : null}
           <Row>
             <Button onPress={() => setFormOpen(true)}>{from === undefined ? "From a form" : "Form"}</Button>
             <Button onPress={() => setVehicleOpen(true)}>From a vehicle</Button>

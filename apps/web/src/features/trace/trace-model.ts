@@ -1,7 +1,7 @@
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { CaseAnswer, PathJudgement, Question, Test } from "@rheonom/core/diagnosis";
 import { type Harness, loadsOf, lookupOf, partNameIn, pinNameIn } from "@rheonom/core/harness";
-import { askedOfJob, trayInModel, type JobView, type ReadingView } from "@rheonom/core/job";
+import { askedOfJob, complainedParts, type JobView, type ReadingView } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import type { Hit } from "@rheonom/drawing/scene";
 import type { BenchDraft } from "../../job/bench.ts";
@@ -22,12 +22,6 @@ export function loadWords(harness: Harness, id: string): string {
   const inside = pinNameIn(id);
   const label = lookupOf(harness).parts.get(name)?.label;
   return [name, label].filter(Boolean).join(" ") + (inside === "" ? "" : `, ${inside}`);
-}
-
-/** The state that the vehicle is in: what stands on the bench as far as this circuit knows it, with what was unplugged, bridged or fitted. */
-export function stateOnBench(draft: VehicleState, harness: Harness, view: JobView): VehicleState {
-  const { parts } = lookupOf(harness);
-  return { ...draft, on: draft.on.filter((id) => parts.has(id)), ...trayInModel(harness, view) };
 }
 
 /** What was measured by place, V against battery negative. */
@@ -62,15 +56,10 @@ export function questionOnBench(
   return askedOfJob(harness, view, load, state);
 }
 
-/** The first line of the complaint that stands: a part that does not do what it should. */
-export const complainedOf = (view: JobView): JobView["seen"][number] | undefined =>
-  view.seen.find((s) => s.struck === undefined && s.data.wrong && s.data.observe.kind === "part");
-
 /** The load whose path is shown: the one that was asked for, by its own name or as a part of it, else what is complained of, else the first. */
 export function loadOnBench(harness: Harness, view: JobView, wanted: string | undefined): string {
   const loads = loadsOf(harness);
-  const said = complainedOf(view)?.data.observe;
-  const named = [wanted, said?.kind === "part" ? said.part : undefined].filter((x) => x !== undefined);
+  const named = [wanted, complainedParts(view)[0]].filter((x) => x !== undefined);
   for (const name of named) {
     const found = loads.find((l) => l.id === name) ?? loads.find((l) => partNameIn(l.id) === name);
     if (found !== undefined) return found.id;

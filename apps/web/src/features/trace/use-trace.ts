@@ -10,7 +10,7 @@ import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
 import { useJobContext, type JobContext } from "../../job/job-context.ts";
-import { readDraft } from "../../job/read-draft.ts";
+import { draftOfJob, stateOnBench } from "../../job/state-of-job.ts";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { useAppDispatch, useAppSelector } from "../../job/store.ts";
 import { toast } from "../../ui/toast.tsx";
@@ -20,17 +20,7 @@ import { useQuery, type Computed } from "../../worker/use-query.ts";
 import type { Hands } from "./do-test.tsx";
 import { stays, temporaryFor } from "./prepare.ts";
 import type { EntryHandle, ReadingEntryProps } from "./reading-entry.tsx";
-import {
-  afterPick,
-  complainedOf,
-  loadOnBench,
-  presenceSaid,
-  proposalsOf,
-  questionOnBench,
-  stateOnBench,
-  type PresentWord,
-  type Proposed,
-} from "./trace-model.ts";
+import { afterPick, loadOnBench, presenceSaid, proposalsOf, questionOnBench, type PresentWord, type Proposed } from "./trace-model.ts";
 
 export type Simulate = (leads: Leads, moving?: string) => Promise<{ readonly text: string } | { readonly message: string }>;
 
@@ -80,7 +70,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const { view } = job;
   const dispatch = useAppDispatch();
   const [params, setParams] = useSearchParams();
-  const [kept] = useState(() => readDraft(job.id, view.readings.at(-1)?.data.state ?? complainedOf(view)?.data.state));
+  const [kept] = useState(() => draftOfJob(job.id, view));
   const draft = useAppSelector((s) => s.bench[job.id]) ?? kept;
   const [present, setPresent] = useState<PresentWord>("not stated");
 

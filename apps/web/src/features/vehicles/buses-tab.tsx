@@ -4,7 +4,8 @@ import { accessMinutes, busMap, lookupOf, moduleMap, partNameIn } from "@rheonom
 import { Faint, Hidden, Panel } from "../../ui/layout.tsx";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Table } from "../../ui/table.tsx";
-import { partWords, useVehicle } from "./vehicle-context.ts";
+import { partWords } from "../../explore/part-words.ts";
+import { useVehicle } from "./vehicle-context.ts";
 
 /** Every bus line: who is on it, in the order in which unplugging is easiest. */
 export function BusesTab() {

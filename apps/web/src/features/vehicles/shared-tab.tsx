@@ -6,7 +6,8 @@ import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useNavigate } from "react-router";
-import { partWords, useVehicle } from "./vehicle-context.ts";
+import { partWords } from "../../explore/part-words.ts";
+import { useVehicle } from "./vehicle-context.ts";
 
 const Grid = styled.div`
   display: grid;

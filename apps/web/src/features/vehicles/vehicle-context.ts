@@ -22,9 +22,3 @@ export interface VehicleContext {
 }
 
 export const useVehicle = (): VehicleContext => useOutletContext<VehicleContext>();
-
-/** "FAN radiator fan". */
-export function partWords(harness: Harness, id: string): string {
-  const label = harness.components.find((c) => c.id === id)?.label;
-  return label === undefined ? id : `${id} ${label}`;
-}

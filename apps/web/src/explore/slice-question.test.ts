@@ -1,5 +1,5 @@
 import { expect } from "chai";
-import { vehicleOf } from "../../../../../packages/core/src/test/vehicles.ts";
+import { vehicleOf } from "../../../../packages/core/src/test/vehicles.ts";
 import { ghostsOf, questionIn, sliceFor, startingPoints } from "./slice-question.ts";
 
 describe("the question of a vehicle's circuit", () => {

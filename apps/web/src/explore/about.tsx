@@ -10,9 +10,10 @@ import {
   type Harness,
 } from "@rheonom/core/harness";
 import { formatVolts } from "@rheonom/core/quantity";
-import { Button } from "../../ui/button.tsx";
-import { Faint, Panel, Row } from "../../ui/layout.tsx";
-import { Notice } from "../../ui/notice.tsx";
+import { Where } from "../drawing/where.tsx";
+import { Button } from "../ui/button.tsx";
+import { Faint, Panel, Row } from "../ui/layout.tsx";
+import { Notice } from "../ui/notice.tsx";
 
 export interface AboutProps {
   readonly harness: Harness;
@@ -92,6 +93,7 @@ export function About({ harness, selected, volts, isAbsent, onShow }: AboutProps
           {beside.length > 8 ? " …" : ""}
         </Faint>
       )}
+      <Where harness={harness} selected={selected} red={undefined} black={undefined} hands={undefined} />
       <Row>
         <Button onPress={() => onShow([wire?.id ?? (part?.kind === "device" ? selected : (part?.id ?? selected))])}>
           Draw what hangs on it
