@@ -2,7 +2,7 @@ import { z } from "zod";
 import { faultSchema, vehicleState } from "@rheonom/core/circuit";
 import { harnessSchema } from "@rheonom/core/harness";
 import { leadsSchema } from "@rheonom/core/instruments";
-import { jobEvent, uuid7 } from "@rheonom/core/job";
+import { jobEvent, moment, uuid7 } from "@rheonom/core/job";
 import { vehicleId } from "./light.ts";
 
 export const event = jobEvent.meta({ id: "JobEvent" });
@@ -20,12 +20,36 @@ export const unreadableEntry = z
   })
   .meta({ id: "UnreadableEntry" });
 
+/** What stands on the bench of a job and is no entry of its log: whoever opens the job next finds it so. */
+export const benchKept = z
+  .strictObject({
+    /** When it came to stand there, by the clock of whoever put it there. */
+    at: moment,
+    by: z.string().trim().min(1).max(80),
+    /** Without what the log says is unplugged, bridged or fitted. */
+    state: vehicleState,
+    /** The load in question; "" where none was asked for. */
+    load: z.string().max(60),
+    /** The next test in a few words; "" while it is not known. */
+    next: z.string().max(160),
+    /** Entries of the log that `next` was worked out from. */
+    entries: z.number().int().min(0),
+  })
+  .meta({ id: "BenchKept" });
+export type BenchKept = z.infer<typeof benchKept>;
+
 /**
  * The log of one job, or its end from a place on. `simulated`: a stand-in vehicle with a hidden fault answers readings for it. `next`: the place from which to ask for what
  * comes later.
  */
 export const jobLog = z
-  .object({ id: uuid7, simulated: z.boolean(), events: z.array(z.union([event, unreadableEntry])), next: z.number().int() })
+  .object({
+    id: uuid7,
+    simulated: z.boolean(),
+    events: z.array(z.union([event, unreadableEntry])),
+    next: z.number().int(),
+    bench: benchKept.nullable(),
+  })
   .meta({ id: "JobLog" });
 export type JobLog = z.infer<typeof jobLog>;
 

@@ -20,6 +20,13 @@ export const jobSummary = z
     openedBy: z.string(),
     /** Things temporarily changed that are neither undone nor explained. */
     leftUndone: z.number().int(),
+    /** Who was named for it, else whoever worked on it last. */
+    whose: z.string(),
+    /** What it waits for, and until which day; "" where it does not. */
+    waits: z.string(),
+    until: z.string(),
+    /** The next test in a few words; "" while it is not known. */
+    next: z.string(),
     demo: z.boolean(),
   })
   .meta({ id: "JobSummary" });
@@ -29,7 +36,9 @@ export type JobSummary = z.infer<typeof jobSummary>;
 export const jobQuery = z.object({
   search: z.string().max(200).default(""),
   stage: z.enum([...JOB_STAGES, "open", "all"]).default("all"),
-  sort: z.enum(["vehicle", "words", "stage", "leftUndone", "openedBy", "lastAt"]).default("lastAt"),
+  /** Of one person only. */
+  whose: z.string().max(80).default(""),
+  sort: z.enum(["vehicle", "words", "stage", "leftUndone", "whose", "lastAt"]).default("lastAt"),
   order: z.enum(["asc", "desc"]).default("desc"),
   limit: z.coerce.number().int().min(1).max(200).default(50),
   offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
@@ -40,7 +49,7 @@ export type JobQuery = z.infer<typeof jobQuery>;
 export const PAGE_ROWS = 25;
 
 /** What the board shows first. */
-export const FIRST_PAGE: JobQuery = jobQuery.parse({ limit: PAGE_ROWS });
+export const FIRST_PAGE: JobQuery = jobQuery.parse({ limit: PAGE_ROWS, stage: "open" });
 
 /** Address of a page of the board, below /api/. The server tells the browser of the first one while it sends the page, so both must write it the same. */
 export const jobListPath = (query: Partial<JobQuery>): string =>
@@ -48,9 +57,14 @@ export const jobListPath = (query: Partial<JobQuery>): string =>
     .map(([name, value]) => `${name}=${encodeURIComponent(value)}`)
     .join("&")}`;
 
-/** A page of the board. `total`: how many jobs match; `counts`: how many of each stage match the search, whatever stage was asked for. */
+/** A page of the board. `total`: how many jobs match; `counts`: how many of each stage match the search, whatever stage was asked for; `people`: whose the open jobs are. */
 export const jobList = z
-  .object({ jobs: z.array(jobSummary), total: z.number().int(), counts: z.record(z.string(), z.number().int()) })
+  .object({
+    jobs: z.array(jobSummary),
+    total: z.number().int(),
+    counts: z.record(z.string(), z.number().int()),
+    people: z.array(z.string()),
+  })
   .meta({ id: "JobList" });
 export type JobList = z.infer<typeof jobList>;
 
@@ -102,6 +116,12 @@ export type VehicleVersions = z.infer<typeof vehicleVersions>;
 
 export const savedHarness = z.object({ id: vehicleId, version: z.number().int() }).meta({ id: "SavedHarness" });
 export type SavedHarness = z.infer<typeof savedHarness>;
+
+/** Who begins with a practice fault or a look at a finished job, and the job that is there for it then. */
+export const beginning = z.strictObject({ by: z.string().trim().min(1).max(80) }).meta({ id: "Beginning" });
+export type Beginning = z.infer<typeof beginning>;
+export const begun = z.object({ jobId: z.string() }).meta({ id: "Begun" });
+export type Begun = z.infer<typeof begun>;
 
 export const demoCircuit = z.object({ id: z.string(), name: z.string(), notation: z.string() }).meta({ id: "DemoCircuit" });
 export const demoCircuits = z.object({ circuits: z.array(demoCircuit) }).meta({ id: "DemoCircuits" });

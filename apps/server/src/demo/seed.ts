@@ -9,6 +9,7 @@ import { harnessRow } from "../store/harness-row.ts";
 import type { Store } from "../store/store.ts";
 
 /** A demo job in its file: the log, and what is really wrong. */
+export type DemoJob = z.infer<typeof demoJob>;
 const demoJob = z.object({
   format: z.literal("rheonom-demo-job"),
   version: z.literal(1),
@@ -18,10 +19,15 @@ const demoJob = z.object({
   events: z.array(jobEvent).min(1),
 });
 
-/** Writes the demo jobs into the store; those that it holds already are left as they are. Throws on a file that is not valid. */
-export async function seedDemo(store: Pick<Store, "jobExists" | "openJob" | "appendEvents">, root: string, now: Date): Promise<number> {
+/** Writes the demo jobs that are wanted into the store; those that it holds already are left as they are. Returns how many were new. Throws on a file that is not valid. */
+export async function seedDemo(
+  store: Pick<Store, "jobExists" | "openJob" | "appendEvents">,
+  root: string,
+  now: Date,
+  isWanted: (job: DemoJob) => boolean = () => true,
+): Promise<number> {
   let made = 0;
-  for (const job of readDemoJobs(root)) {
+  for (const job of readDemoJobs(root).filter(isWanted)) {
     const later = now.getTime() - Date.parse(job.now);
     const [first, ...rest] = job.events.map((e) => ({ ...e, at: new Date(Date.parse(e.at) + later).toISOString() }));
     if (first === undefined || (await store.jobExists(first.jobId))) continue;

@@ -29,6 +29,7 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   groundsPdf: "slow",
   facePdf: "slow",
   importHarness: "slow",
+  practice: "slow",
 };
 /** Memory of one thread, MB; a task that needs more is ended with its thread. */
 const MOST_MB = 256;

@@ -3,9 +3,11 @@ import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
 import { jobLog } from "@rheonom/contract/api";
-import { JOB_STAGES, jobList } from "@rheonom/contract/light";
-import { REST_STATE } from "@rheonom/core/circuit";
-import { reportSchema, STAGES, type JobEvent } from "@rheonom/core/job";
+import { begun, JOB_STAGES, jobList } from "@rheonom/contract/light";
+import { REST_STATE, type Fault } from "@rheonom/core/circuit";
+import { shownBy } from "@rheonom/core/diagnosis";
+import { foldJob, reportSchema, STAGES, type JobEvent } from "@rheonom/core/job";
+import { parseNotation } from "@rheonom/core/notation";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { readDemoJobs, seedDemo } from "../demo/seed.ts";
@@ -97,6 +99,44 @@ describe("API", () => {
       ).expect(201);
       const { jobs } = jobList.parse((await request(app).get("/api/jobs").expect(200)).body);
       expect(jobs.find((j) => j.id === log.jobId)).to.include({ stage: "trace", leftUndone: 1, vehicle: "Selwick Plover", demo: false });
+    });
+  });
+
+  describe("what is kept beside the log", () => {
+    const at = "2026-05-20T10:00:00.000Z";
+    const state = { ...REST_STATE, key: "run" as const };
+    const put = (id: string, body: object): request.Test => request(app).put(`/api/jobs/${id}/bench`).send(body);
+
+    it("the bench of a job is found as it was left, and the board tells the next test until something more is entered", async () => {
+      const log = await openedJob();
+      await append(log, log.add("circuit-set", { notation: FAN })).expect(201);
+      const bench = { at, by: "Inga", state, load: "FAN", next: "red on FAN.1", entries: 2 };
+      await put(log.jobId, bench).expect(204);
+      expect(jobLog.parse((await request(app).get(`/api/jobs/${log.jobId}`)).body).bench).to.deep.equal(bench);
+      const row = async () => jobList.parse((await request(app).get("/api/jobs?limit=200")).body).jobs.find((j) => j.id === log.jobId);
+      expect(await row()).to.include({ next: "red on FAN.1" });
+      await append(log, log.read("12.1", "FAN.1")).expect(201);
+      expect(await row()).to.include({ next: "" });
+    });
+    it("whose job it is and what it waits for are the last word; nobody named, it is whoever worked last", async () => {
+      const log = await openedJob();
+      const row = async (query = "") => jobList.parse((await request(app).get(`/api/jobs?limit=200${query}`)).body);
+      const mine = async () => (await row()).jobs.find((j) => j.id === log.jobId);
+      expect(await mine()).to.include({ whose: log.events[0]!.by, waits: "", until: "" });
+      await append(log, log.add("planned", { whose: "Morag Quill", waits: "part", until: "2026-12-01" })).expect(201);
+      expect(await mine()).to.include({ whose: "Morag Quill", waits: "part", until: "2026-12-01" });
+      const hers = await row("&whose=Morag%20Quill");
+      expect(hers.jobs.map((j) => j.id)).to.deep.equal([log.jobId]);
+      expect(hers.people).to.include("Morag Quill");
+    });
+    it("a bench that is none is refused by its field, and one of no job too", async () => {
+      const log = await openedJob();
+      const bench = { at, by: "Inga", state, load: "", next: "", entries: 1 };
+      expect((await put(log.jobId, { ...bench, state: { ...state, key: "sideways" } }).expect(400)).body.issues[0].path).to.equal(
+        "state.key",
+      );
+      await put(log.jobId, { ...bench, at: "yesterday" }).expect(400);
+      await put("0190a1b2-c3d4-7e5f-8a9b-000000000000", bench).expect(404);
     });
   });
 
@@ -254,6 +294,33 @@ describe("API", () => {
       const log = await openedJob();
       await request(app).get(`/api/jobs/${log.jobId}/report.pdf`).expect(200);
       expect((await request(app).get(`/api/jobs/${log.jobId}/report.json`).expect(200)).body.circuit).to.equal(null);
+    });
+  });
+
+  describe("ways to begin", () => {
+    it("a practice job has a circuit, a complaint and a fault that its simulated vehicle obeys", async () => {
+      const { jobId } = begun.parse((await request(app).post("/api/practice").send({ by: "Inga" }).expect(201)).body);
+      const { simulated, events } = jobLog.parse((await request(app).get(`/api/jobs/${jobId}`).expect(200)).body);
+      expect(simulated).to.equal(true);
+      const view = foldJob(events)!;
+      expect(view.complaint.words).to.match(/\w+ .*\.$/);
+      const harness = parseNotation(view.circuit!.notation).harness!;
+      expect(view.seen.length).to.be.above(0);
+      for (const s of view.seen) {
+        const o = s.data.observe;
+        expect(o.kind === "part" && harness.components.some((c) => c.id === o.part), JSON.stringify(o)).to.equal(true);
+      }
+      // What the customer says is so on the vehicle with its fault, and not on a sound one.
+      const { truth } = await local.store.readJobWithTruth(jobId);
+      const said = view.seen[0]!.data;
+      const shows = (faults: readonly Fault[]) => shownBy(harness, { state: said.state, observe: said.observe }, faults);
+      expect(shows(truth!)).to.not.deep.equal(shows([]));
+    });
+    it("the finished job comes once", async () => {
+      const ask = async () => begun.parse((await request(app).post("/api/samples/finished").send({ by: "Inga" }).expect(201)).body);
+      const [first, second] = [await ask(), await ask()];
+      expect(second).to.deep.equal(first);
+      expect(jobLog.parse((await request(app).get(`/api/jobs/${first.jobId}`)).body).events.at(-1)?.type).to.equal("job-closed");
     });
   });
 

@@ -11,6 +11,7 @@ import { turnAway, type Door } from "../doors/caller.ts";
 import { AppError, problemOf } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
+import { beginningRoutes } from "./beginnings.ts";
 import { jobRoutes } from "./jobs.ts";
 import { openApiDocument } from "./openapi.ts";
 import { reportRoutes } from "./reports.ts";
@@ -53,7 +54,13 @@ export function createApp(parts: AppParts): Express {
   app.get("/api/openapi.json", (_request, response) => void response.json(description));
   const circuits = readDemoCircuits(parts.root);
   app.get("/api/demo-circuits", (_request, response) => void response.json(circuits));
-  app.use("/api", reportRoutes(store, heavy, now), jobRoutes(store, heavy, now), vehicleRoutes(store, heavy, now));
+  app.use(
+    "/api",
+    reportRoutes(store, heavy, now),
+    jobRoutes(store, heavy, now),
+    vehicleRoutes(store, heavy, now),
+    beginningRoutes(store, heavy, parts.root, now),
+  );
   const nowhere: RequestHandler = (request) => {
     throw new AppError("not-found", { path: request.originalUrl.slice(0, 100) });
   };

@@ -1,6 +1,6 @@
 import { Router, type Response } from "express";
 import { z } from "zod";
-import { appendEvents, event, simulate } from "@rheonom/contract/api";
+import { appendEvents, benchKept, event, simulate } from "@rheonom/contract/api";
 import { jobQuery } from "@rheonom/contract/light";
 import type { JobEvent } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
@@ -41,6 +41,11 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
     onTime(events);
     const stored = await store.appendEvents(id, events);
     response.status(stored > 0 ? 201 : 200).json({ ids: events.map((e) => e.id), stored });
+  });
+  router.put("/jobs/:id/bench", async (request, response) => {
+    const id = readJobId(request);
+    await store.keepBench(id, readBody(benchKept, request));
+    response.status(204).end();
   });
   router.post("/jobs/:id/simulated-reading", async (request, response) => {
     const id = readJobId(request);

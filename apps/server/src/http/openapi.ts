@@ -1,8 +1,10 @@
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
 import { z } from "zod";
-import { appendEvents, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
+import { appendEvents, benchKept, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
 import {
   appended,
+  beginning,
+  begun,
   demoCircuits,
   health,
   jobList,
@@ -62,6 +64,16 @@ const paths: ZodOpenApiPathsObject = {
         201: { description: "Stored", ...json(appended) },
         ...failures(400, 404, 409, 413, 503, 507),
       },
+    },
+  },
+  "/api/jobs/{id}/bench": {
+    put: {
+      operationId: "keepBench",
+      description:
+        "Keeps the state of the vehicle, the load in question and the next test, in place of what was kept. No entry of the log.",
+      requestParams: jobPath,
+      requestBody: json(benchKept),
+      responses: { 204: { description: "Kept" }, ...failures(400, 404, 413, 503, 507) },
     },
   },
   "/api/jobs/{id}/simulated-reading": {
@@ -141,6 +153,22 @@ const paths: ZodOpenApiPathsObject = {
         }),
       },
       responses: { 200: { description: "The connector's face on paper", ...pdf }, ...failures(400, 404) },
+    },
+  },
+  "/api/practice": {
+    post: {
+      operationId: "practise",
+      description: "Opens a job on a bench rig with a fault drawn by chance; a simulated vehicle answers for it.",
+      requestBody: json(beginning),
+      responses: { 201: { description: "Opened", ...json(begun) }, ...failures(400, 409, 503, 507) },
+    },
+  },
+  "/api/samples/finished": {
+    post: {
+      operationId: "showFinished",
+      description: "Puts a finished demo job into the shop, once.",
+      requestBody: json(beginning),
+      responses: { 201: { description: "It is there", ...json(begun) }, ...failures(400, 503, 507) },
     },
   },
   "/api/demo-circuits": {

@@ -62,7 +62,7 @@ describe("appending", () => {
     expect(await entries(log)).to.have.lengthOf(1);
     expect(await outcome(log, pulled, log.add("temporary-undone", { target: pulled.id }), close)).to.equal(3);
     const { jobs } = jobList.parse(
-      await local.store.listJobs({ search: "", stage: "closed", sort: "lastAt", order: "desc", limit: 50, offset: 0 }),
+      await local.store.listJobs({ search: "", stage: "closed", whose: "", sort: "lastAt", order: "desc", limit: 50, offset: 0 }),
     );
     expect(jobs.find((j) => j.id === log.jobId)).to.include({ stage: "closed", leftUndone: 0 });
   });
@@ -135,7 +135,9 @@ describe("the board", () => {
   });
   after(() => local.end());
   const ask = async (part: object) =>
-    jobList.parse(await local.store.listJobs({ search: "", stage: "all", sort: "lastAt", order: "desc", limit: 10, offset: 0, ...part }));
+    jobList.parse(
+      await local.store.listJobs({ search: "", stage: "all", whose: "", sort: "lastAt", order: "desc", limit: 10, offset: 0, ...part }),
+    );
 
   it("comes in pages that hold every job once, with counts of all that matches", async () => {
     const pages = [await ask({}), await ask({ offset: 10 }), await ask({ offset: 20 })];

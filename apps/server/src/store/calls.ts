@@ -11,6 +11,7 @@ export function callsOf(opened: OpenStore) {
     readJobWithTruth: jobs.withTruth,
     readLog: jobs.log,
     jobExists: jobs.exists,
+    keepBench: jobs.keepBench,
     openJob: jobs.open,
     appendEvents: jobs.append,
     unreadable: jobs.unreadable,

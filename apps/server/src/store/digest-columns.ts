@@ -1,4 +1,4 @@
-import { DIGEST_VERSION, jobDigest, stageOfDigest, type JobDigest } from "@rheonom/core/job";
+import { DIGEST_VERSION, jobDigest, stageOfDigest, whoseOfDigest, type JobDigest } from "@rheonom/core/job";
 import type { jobs } from "./schema.ts";
 
 /** What the row of a job shows of its digest. */
@@ -14,7 +14,8 @@ export function columnsOf(d: JobDigest): Omit<typeof jobs.$inferInsert, "id"> {
     openedAt: d.openedAt,
     lastAt: d.lastAt,
     leftUndone: d.tray.length,
-    search: [d.vehicle, d.registration, d.words, d.openedBy].join(" ").toLowerCase(),
+    whose: whoseOfDigest(d),
+    search: [d.vehicle, d.registration, d.words, d.openedBy, whoseOfDigest(d)].join(" ").toLowerCase(),
   };
 }
 

@@ -11,7 +11,7 @@ const SORTED: Record<JobQuery["sort"], PgColumn> = {
   words: jobs.words,
   stage: jobs.stage,
   leftUndone: jobs.leftUndone,
-  openedBy: jobs.openedBy,
+  whose: jobs.whose,
   lastAt: jobs.lastAt,
 };
 
@@ -26,7 +26,7 @@ export function createJobList(db: Database): JobLister {
     const page = db
       .select({ id: jobs.id })
       .from(jobs)
-      .where(and(found, stageIs(query.stage)))
+      .where(and(found, stageIs(query.stage), isOf(query.whose)))
       .orderBy(...order)
       .limit(query.limit)
       .offset(query.offset)
@@ -42,12 +42,27 @@ export function createJobList(db: Database): JobLister {
         lastAt: jobs.lastAt,
         openedBy: jobs.openedBy,
         leftUndone: jobs.leftUndone,
+        whose: jobs.whose,
+        waits: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'waits', '')`,
+        until: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'until', '')`,
+        // What was next before the latest entry is no more.
+        next: sql<string>`case when ${jobs.bench} ->> 'entries' = ${jobs.digest} ->> 'entries' then coalesce(${jobs.bench} ->> 'next', '') else '' end`,
         demo: jobs.demo,
       })
       .from(jobs)
       .innerJoin(page, eq(jobs.id, page.id))
       .orderBy(...order);
-    const stages = await db.select({ stage: jobs.stage, jobs: count() }).from(jobs).where(found).groupBy(jobs.stage);
+    const stages = await db
+      .select({ stage: jobs.stage, jobs: count() })
+      .from(jobs)
+      .where(and(found, isOf(query.whose)))
+      .groupBy(jobs.stage);
+    const people = await db
+      .selectDistinct({ whose: jobs.whose })
+      .from(jobs)
+      .where(and(ne(jobs.stage, ""), ne(jobs.stage, "closed"), ne(jobs.whose, "")))
+      .orderBy(asc(jobs.whose))
+      .limit(MOST_PEOPLE);
     const counts = Object.fromEntries(stages.map((s) => [s.stage, Number(s.jobs)]));
     const all = Object.values(counts).reduce((sum, n) => sum + n, 0);
     const total = query.stage === "all" ? all : query.stage === "open" ? all - (counts.closed ?? 0) : (counts[query.stage] ?? 0);
@@ -55,6 +70,7 @@ export function createJobList(db: Database): JobLister {
       jobs: rows.map((row) => jobSummary.parse({ ...row, openedAt: iso(row.openedAt), lastAt: iso(row.lastAt) })),
       total,
       counts,
+      people: people.map((p) => p.whose),
     };
   };
 }
@@ -73,6 +89,10 @@ function stageIs(stage: JobQuery["stage"]): SQL | undefined {
   if (stage === "all") return undefined;
   return stage === "open" ? ne(jobs.stage, "closed") : eq(jobs.stage, stage);
 }
+
+/** People that the board can be narrowed to. */
+const MOST_PEOPLE = 60;
+const isOf = (whose: string): SQL | undefined => (whose === "" ? undefined : eq(jobs.whose, whose));
 
 /** Every word must occur; what the pattern would take for wild stands for itself. */
 const wordsOf = (search: string): SQL[] =>

@@ -2,7 +2,7 @@ import { setImmediate as breathe } from "node:timers/promises";
 import { and, asc, eq, gt, gte, inArray, isNull, ne } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
 import { advanceDigest, DIGEST_VERSION, type EntryPlace, type JobDigest, type JobEvent, type LogEntry } from "@rheonom/core/job";
-import { hiddenTruth, type BadEntry, type JobLog } from "@rheonom/contract/api";
+import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
 import { AppError } from "../errors.ts";
 import { createAppender } from "./append.ts";
 import { columnsOf } from "./digest-columns.ts";
@@ -26,6 +26,8 @@ export interface JobStore {
   readonly withTruth: (id: string) => Promise<JobWithTruth>;
   /** The log from an entry on as the JSON of a JobLog, in UTF-8. Throws AppError job-not-found. */
   readonly log: (id: string, after: number) => Promise<Uint8Array>;
+  /** Keeps what stands on the bench of a job in place of what stood there. Throws AppError job-not-found. */
+  readonly keepBench: (id: string, bench: BenchKept) => Promise<void>;
   readonly exists: (id: string) => Promise<boolean>;
   /** Makes the job of a job-opened event. Doing it twice is the same as doing it once. Returns how many entries were new. */
   readonly open: (event: JobEvent, demo?: { readonly truth: readonly Fault[] }) => Promise<number>;
@@ -50,11 +52,14 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
     list: createJobList(db),
     async withTruth(id) {
       const job = await headOf(db, id);
-      return { demo: job.demo, truth: truthOf(job.hiddenTruth), log: await logBytes(db, id, job.hiddenTruth !== null, 0) };
+      return { demo: job.demo, truth: truthOf(job.hiddenTruth), log: await logBytes(db, id, job, 0) };
     },
     async log(id, after) {
-      const { hiddenTruth } = await headOf(db, id);
-      return logBytes(db, id, hiddenTruth !== null, after);
+      return logBytes(db, id, await headOf(db, id), after);
+    },
+    async keepBench(id, bench) {
+      const kept = await db.update(jobs).set({ bench }).where(eq(jobs.id, id)).returning({ id: jobs.id });
+      if (kept.length === 0) throw new AppError("job-not-found", { id });
     },
     exists: async (id) => (await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length > 0,
     open: (event, demo) => append({ jobId: event.jobId, events: [event], make: { demo: demo !== undefined, truth: demo?.truth } }),
@@ -97,15 +102,22 @@ async function logOf(tx: Executor, jobId: string, after = 0): Promise<Placed[]> 
   }
 }
 
-async function headOf(tx: Executor, id: string): Promise<{ readonly demo: boolean; readonly hiddenTruth: unknown }> {
-  const [job] = await tx.select({ demo: jobs.demo, hiddenTruth: jobs.hiddenTruth }).from(jobs).where(eq(jobs.id, id));
+type Head = Pick<typeof jobs.$inferSelect, "demo" | "hiddenTruth" | "bench">;
+async function headOf(tx: Executor, id: string): Promise<Head> {
+  const [job] = await tx.select({ demo: jobs.demo, hiddenTruth: jobs.hiddenTruth, bench: jobs.bench }).from(jobs).where(eq(jobs.id, id));
   if (job === undefined) throw new AppError("job-not-found", { id });
   return job;
 }
 
-async function logBytes(tx: Executor, id: string, simulated: boolean, after: number): Promise<Uint8Array> {
+async function logBytes(tx: Executor, id: string, { hiddenTruth, bench }: Head, after: number): Promise<Uint8Array> {
   const placed = await logOf(tx, id, after);
-  const log: JobLog = { id, simulated, events: placed.map((p) => p.entry), next: (placed.at(-1)?.position ?? after - 1) + 1 };
+  const log: JobLog = {
+    id,
+    simulated: hiddenTruth !== null,
+    events: placed.map((p) => p.entry),
+    next: (placed.at(-1)?.position ?? after - 1) + 1,
+    bench: benchKept.safeParse(bench).data ?? null,
+  };
   return new TextEncoder().encode(JSON.stringify(log));
 }
 

@@ -54,6 +54,7 @@ import { hasPostgres, startPostgres, type RunningPostgres } from "../test/postgr
     const { total, counts } = await two.store.listJobs({
       search: "fan weak",
       stage: "all",
+      whose: "",
       sort: "vehicle",
       order: "asc",
       limit: 10,

@@ -24,6 +24,10 @@ export const jobs = pgTable(
     openedAt: timestamp("opened_at", { withTimezone: true, mode: "string" }),
     lastAt: timestamp("last_at", { withTimezone: true, mode: "string" }),
     leftUndone: integer("left_undone").notNull().default(0),
+    /** Whose job it is. */
+    whose: text("whose").notNull().default(""),
+    /** What stands on its bench and is no entry: the state that the vehicle is in, the load in question, the next test; null before anything did. */
+    bench: jsonb("bench"),
     /** All that is searched, in small letters. */
     search: text("search").notNull().default(""),
   },

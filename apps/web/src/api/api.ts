@@ -1,7 +1,8 @@
 import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
-import type { AppendEvents, JobLog, Simulate, SaveHarness, VersionedHarness } from "@rheonom/contract/api";
+import type { AppendEvents, BenchKept, JobLog, Simulate, SaveHarness, VersionedHarness } from "@rheonom/contract/api";
 import {
   appended,
+  begun,
   demoCircuits,
   health,
   jobList,
@@ -10,6 +11,8 @@ import {
   vehicleList,
   vehicleVersions,
   type Appended,
+  type Beginning,
+  type Begun,
   type DemoCircuits,
   type Health,
   type JobList,
@@ -79,6 +82,19 @@ export const api = createApi({
       responseSchema: appended,
       invalidatesTags: ["jobs"],
     }),
+    practise: build.mutation<Begun, Beginning>({
+      query: (body) => ({ url: "practice", method: "POST", body }),
+      responseSchema: begun,
+      invalidatesTags: ["jobs"],
+    }),
+    showFinished: build.mutation<Begun, Beginning>({
+      query: (body) => ({ url: "samples/finished", method: "POST", body }),
+      responseSchema: begun,
+      invalidatesTags: ["jobs"],
+    }),
+    keepBench: build.mutation<null, { readonly jobId: string } & BenchKept>({
+      query: ({ jobId, ...body }) => ({ url: `jobs/${jobId}/bench`, method: "PUT", body }),
+    }),
     simulate: build.mutation<Simulated, { readonly jobId: string } & Simulate>({
       query: ({ jobId, ...body }) => ({ url: `jobs/${jobId}/simulated-reading`, method: "POST", body }),
       responseSchema: simulated,
@@ -92,6 +108,9 @@ export const {
   useJobQuery,
   useDemoCircuitsQuery,
   useOpenJobMutation,
+  useKeepBenchMutation,
+  usePractiseMutation,
+  useShowFinishedMutation,
   useSimulateMutation,
   useVehiclesQuery,
   useVehicleQuery,

@@ -16,6 +16,8 @@ export interface BenchDraft {
   /** The field that a tap on the drawing fills. */
   readonly armed: "red" | "black";
   readonly scale: "ends" | "even";
+  /** When the state was last set on this device, ms since 1970; 0 when never. */
+  readonly setAt: number;
 }
 
 export const draftKey = (jobId: string): string => `rheonom.bench.${jobId}`;
@@ -39,9 +41,13 @@ const slice = createSlice({
       ...drafts,
       [payload.jobId]: { ...(drafts[payload.jobId] ?? payload.before), ...payload.change },
     }),
-    stateChanged: (drafts, { payload }: PayloadAction<Change<VehicleState>>) => {
-      const before = drafts[payload.jobId] ?? payload.before;
-      return { ...drafts, [payload.jobId]: { ...before, state: { ...before.state, ...payload.change } } };
+    stateChanged: {
+      // When it was set is told with it, so that the latest of two devices can be known.
+      prepare: (change: Change<VehicleState> & { readonly at?: number }) => ({ payload: { at: Date.now(), ...change } }),
+      reducer: (drafts, { payload }: PayloadAction<Change<VehicleState> & { readonly at: number }>) => {
+        const before = drafts[payload.jobId] ?? payload.before;
+        return { ...drafts, [payload.jobId]: { ...before, state: { ...before.state, ...payload.change }, setAt: payload.at } };
+      },
     },
   },
 });

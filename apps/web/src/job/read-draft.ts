@@ -13,8 +13,19 @@ const draft = z.object({
   /** The field that a tap on the drawing fills. */
   armed: z.enum(["red", "black"]),
   scale: z.enum(["ends", "even"]),
+  setAt: z.number().default(0),
 });
-const EMPTY: BenchDraft = { state: REST_STATE, red: "", black: "", around: "", text: "", mode: "volts", armed: "red", scale: "ends" };
+const EMPTY: BenchDraft = {
+  state: REST_STATE,
+  red: "",
+  black: "",
+  around: "",
+  text: "",
+  mode: "volts",
+  armed: "red",
+  scale: "ends",
+  setAt: 0,
+};
 
 /** The draft kept in the browser's storage, or an empty one in the state of the job's latest reading. */
 export function readDraft(jobId: string, lastState: VehicleState = REST_STATE): BenchDraft {

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { useParams } from "react-router";
+import type { BenchKept } from "@rheonom/contract/api";
 import { foldJob, type JobEvent, type JobView, type LogEntry } from "@rheonom/core/job";
 import { useJobQuery } from "../api/api.ts";
 import { failureOf, type Failure } from "../api/failure.ts";
@@ -14,6 +15,8 @@ export interface OpenJob {
   readonly unsaved: ReadonlySet<string>;
   /** A stand-in vehicle answers readings for this job. */
   readonly simulated: boolean;
+  /** What stood on its bench when it was opened; null before anything did. */
+  readonly bench: BenchKept | null;
   readonly record: (body: EventBody) => JobEvent;
 }
 
@@ -46,6 +49,7 @@ export function useJobAnswer(): JobAnswer {
         events,
         unsaved: new Set(here.map((e) => e.id)),
         simulated: data.simulated,
+        bench: data.bench,
         record: (body) => dispatch(record(id, body)),
       },
     };

@@ -53,6 +53,11 @@ export function describeEvent(event: LogEntry): string {
       return `${describeLeads(event.data.leads)} watched for ${Math.round((event.data.samples.at(-1)?.[0] ?? 0) / 1000)} s while ${
         [...new Set(event.data.marks.map(([, at]) => at).filter((at) => at !== ""))].join(", ") || "nothing"
       } was moved (${describeState(event.data.state)})`;
+    case "planned":
+      return [
+        event.data.whose === "" ? "Nobody's job" : `${event.data.whose}'s job`,
+        ...(event.data.waits === "" ? [] : [`waits for ${event.data.waits}${event.data.until === "" ? "" : ` until ${event.data.until}`}`]),
+      ].join("; ");
     case "struck":
       return `Struck: ${event.data.why}`;
     case "temporary-made":

@@ -17,6 +17,7 @@ const step = fc.record({
     "circuit",
     "complaint",
     "note",
+    "planned",
     "closed",
     "reopened",
     "unreadable",
@@ -47,6 +48,8 @@ function logOf(steps: readonly { readonly what: string; readonly target: number 
           return log.make("circuit-set", { notation: "BAT -- F1" });
         case "complaint":
           return log.make("complaint-changed", { ...COMPLAINT, words: `other ${target}` });
+        case "planned":
+          return log.make("planned", { whose: target % 2 === 0 ? "Inga" : "", waits: "part", until: "2026-12-01" });
         case "closed":
           return log.make("job-closed", { safeToDrive: "yes", advice: "", withoutProof: "x" });
         case "reopened":

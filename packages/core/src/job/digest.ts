@@ -1,10 +1,10 @@
 import { z } from "zod";
 import type { LogEntry } from "./entry.ts";
 import type { ComplaintData } from "./events.ts";
-import { stageOf, type Stage } from "./fold.ts";
+import { NO_PLAN, stageOf, type Stage } from "./fold.ts";
 
 /** Raised when what a digest holds, or how it is made, changes: stored ones of another version are made anew from their logs. */
-export const DIGEST_VERSION = 1;
+export const DIGEST_VERSION = 2;
 
 /**
  * What the board and the rules about the next event need of a job, in a few hundred bytes whatever the length of the log. It is the fold of the
@@ -16,6 +16,10 @@ export const jobDigest = z.object({
   openedAt: z.string(),
   openedBy: z.string(),
   lastAt: z.string(),
+  /** Who made the last entry. */
+  lastBy: z.string(),
+  /** Whose job it is said to be, what it waits for, and until which day. */
+  plan: z.object({ whose: z.string(), waits: z.string(), until: z.string() }),
   vehicle: z.string(),
   registration: z.string(),
   words: z.string(),
@@ -44,6 +48,8 @@ const EMPTY: JobDigest = {
   openedAt: "",
   openedBy: "",
   lastAt: "",
+  lastBy: "",
+  plan: NO_PLAN,
   vehicle: "",
   registration: "",
   words: "",
@@ -66,7 +72,12 @@ export function advanceDigest(
   find: (id: string) => EntryPlace | undefined,
 ): JobDigest {
   const b = before ?? { ...EMPTY, openedAt: entry.at, openedBy: entry.by, lastAt: entry.at };
-  const next = { ...b, entries: position + 1, lastAt: entry.type !== "unreadable" && entry.at > b.lastAt ? entry.at : b.lastAt };
+  const next = {
+    ...b,
+    entries: position + 1,
+    lastAt: entry.type !== "unreadable" && entry.at > b.lastAt ? entry.at : b.lastAt,
+    lastBy: entry.type === "unreadable" ? b.lastBy : entry.by,
+  };
   switch (entry.type) {
     case "job-opened":
     case "complaint-changed":
@@ -84,6 +95,8 @@ export function advanceDigest(
       return { ...next, mends: [...b.mends, { id: entry.id, position, struck: false }], readings: [...b.readings, 0] };
     case "struck":
       return strike(next, entry.data.target, find(entry.data.target));
+    case "planned":
+      return { ...next, plan: entry.data };
     case "job-closed":
       return { ...next, isClosed: true };
     case "job-reopened":
@@ -114,6 +127,9 @@ function strike(d: JobDigest, target: string, place: EntryPlace | undefined): Jo
       return d;
   }
 }
+
+/** Whose job it is: who was named, else whoever worked on it last. */
+export const whoseOfDigest = ({ plan, lastBy }: JobDigest): string => (plan.whose === "" ? lastBy : plan.whose);
 
 /** How far the work has come. */
 export function stageOfDigest(d: JobDigest): Stage {

@@ -201,6 +201,17 @@ const bodies = [
     }),
   }),
   /** The note went into the vehicle's wiring as a new version. */
+  /** Whose job it is, what it waits for and until when; the last word counts. */
+  z.strictObject({
+    type: z.literal("planned"),
+    data: z.strictObject({
+      whose: text(80),
+      /** "part", "cold engine", "test drive"; nothing while it waits for nothing. */
+      waits: text(120),
+      /** A day, or nothing. */
+      until: z.union([z.iso.date(), z.literal("")]).default(""),
+    }),
+  }),
   z.strictObject({ type: z.literal("found-promoted"), data: z.strictObject({ target: uuid7, version: z.number().int().min(1).max(1e9) }) }),
 ] as const;
 
@@ -242,6 +253,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[17].extend(envelope),
   bodies[18].extend(envelope),
   bodies[19].extend(envelope),
+  bodies[20].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];

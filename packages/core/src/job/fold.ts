@@ -97,6 +97,8 @@ export interface JobView {
   readonly scans: readonly ScanView[];
   /** How often codes were cleared. */
   readonly clears: number;
+  /** Whose job it is and what it waits for; empty until somebody has said. */
+  readonly plan: EventOf<"planned">["data"];
   /** Share of the time that the trouble is there; 1 until somebody says otherwise. */
   readonly presence: number;
   readonly tray: readonly TrayItem[];
@@ -136,9 +138,10 @@ export const EMPTY_COMPLAINT: ComplaintData = {
 
 /** Share of the time that a trouble is supposed to be there which the workshop could not bring about. */
 export const NOT_REPRODUCED_PRESENCE = 0.3;
+export const NO_PLAN: EventOf<"planned">["data"] = { whose: "", waits: "", until: "" };
 /** What a view is gathered in while the log is read: lists that grow, so that a long log costs its length once. */
 interface Gathering {
-  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed"> & {
+  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan"> & {
     readonly presence: number | undefined;
     readonly lastAt: string;
   };
@@ -171,6 +174,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
       rules: "usual",
       clears: 0,
       closed: undefined,
+      plan: NO_PLAN,
       presence: undefined,
       lastAt: first.at,
     },
@@ -272,6 +276,9 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "codes-cleared":
       g.head = { ...g.head, clears: g.head.clears + 1 };
+      return;
+    case "planned":
+      g.head = { ...g.head, plan: event.data };
       return;
     case "presence-told":
       g.head = { ...g.head, presence: event.data.share };

@@ -138,6 +138,7 @@ describe("fold", () => {
     log.add("complaint-changed", COMPLAINT);
     log.add("rules-chosen", { rules: "strict" });
     log.add("presence-told", { share: 0.3 });
+    log.add("planned", { whose: "Inga", waits: "part", until: "2026-12-01" });
     log.add("codes-read", { scan: SCAN, state: fanOn });
     log.add("codes-cleared", { note: "" });
     const leads = { quantity: "volts", red: "FAN.1", black: "BAT.-" } as const;

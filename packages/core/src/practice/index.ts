@@ -17,3 +17,5 @@ export type { Safety } from "./safety.ts";
 export { safetyTogether } from "./safety.ts";
 export type { Deviation } from "./deviation.ts";
 export { deviationsOf } from "./deviation.ts";
+export type { BenchFault } from "./bench-fault.ts";
+export { benchFaultOf } from "./bench-fault.ts";

@@ -1,6 +1,6 @@
-import { useCallback, useDeferredValue, useEffect, useMemo, useState, type ReactNode } from "react";
+import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState, type ReactNode } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { formatDistanceToNowStrict } from "date-fns";
+import { format, formatDistanceToNowStrict, parseISO } from "date-fns";
 import { Plus } from "lucide-react";
 import { styled } from "styled-components";
 import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
@@ -10,9 +10,11 @@ import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { Select } from "../../ui/select.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { SortHeading, Table } from "../../ui/table.tsx";
 import { useShortcuts } from "../../job/shortcuts.ts";
+import { Beginnings } from "./beginnings.tsx";
 import { readAddress, SHOWN } from "./address.ts";
 
 const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
@@ -45,7 +47,46 @@ const Stage = styled.span`
     color: var(--ink-2);
   }
 `;
-const COLUMNS: readonly { readonly id: JobQuery["sort"]; readonly heading: string; readonly cell: (job: JobSummary) => ReactNode }[] = [
+const Quiet = styled(Button).attrs({ look: "quiet" as const })`
+  justify-content: start;
+  text-align: left;
+  padding: 0;
+`;
+/** What is next where no test is: by how far the job has come. */
+const NEXT: Readonly<Partial<Record<JobSummary["stage"], string>>> = {
+  complaint: "complaint to be taken",
+  circuit: "circuit to be chosen",
+  trace: "to be traced",
+  prove: "repair to be verified",
+  record: "report to be finished",
+};
+const day = (iso: string): string => format(parseISO(iso), "EEE d MMM");
+const today = (): string => format(new Date(), "yyyy-MM-dd");
+
+/** What a job waits for, else what is to be done next. */
+function Next({ job }: { job: JobSummary }) {
+  const { stage, waits, until, next } = job;
+  const isDue = until !== "" && until <= today();
+  return (
+    <>
+      <Stage data-stage={stage}>{SHOWN.find((s) => s.id === stage)?.text ?? stage}</Stage>{" "}
+      {stage === "closed" ? null : waits === "" ? (
+        <span>{next === "" ? NEXT[stage] : next}</span>
+      ) : (
+        <strong>
+          waits for {waits}
+          {until === "" ? "" : isDue ? `, due ${day(until)}` : ` until ${day(until)}`}
+        </strong>
+      )}
+    </>
+  );
+}
+
+const COLUMNS: readonly {
+  readonly id: JobQuery["sort"];
+  readonly heading: string;
+  readonly cell: (job: JobSummary, plan: (job: JobSummary) => void) => ReactNode;
+}[] = [
   {
     id: "vehicle",
     heading: "Vehicle",
@@ -59,11 +100,22 @@ const COLUMNS: readonly { readonly id: JobQuery["sort"]; readonly heading: strin
   { id: "words", heading: "Complaint", cell: (j) => <span>{j.words}</span> },
   {
     id: "stage",
-    heading: "Next step",
-    cell: (j) => <Stage data-stage={j.stage}>{SHOWN.find((s) => s.id === j.stage)?.text ?? j.stage}</Stage>,
+    heading: "Next",
+    cell: (j) => <Next job={j} />,
   },
   { id: "leftUndone", heading: "Not put back", cell: (j) => (j.leftUndone === 0 ? <Faint>–</Faint> : <strong>{j.leftUndone}</strong>) },
-  { id: "openedBy", heading: "Opened by", cell: (j) => j.openedBy },
+  {
+    id: "whose",
+    heading: "Whose",
+    cell: (j, plan) =>
+      j.stage === "closed" ? (
+        j.whose
+      ) : (
+        <Quiet onPress={() => plan(j)} aria-label={`Whose job, ${j.vehicle} ${j.registration}: ${j.whose}`}>
+          {j.whose}
+        </Quiet>
+      ),
+  },
   { id: "lastAt", heading: "Last entry", cell: (j) => <span title={j.lastAt}>{ago(j.lastAt)}</span> },
 ];
 
@@ -101,7 +153,9 @@ export function BoardScreen() {
   const whole = useDeferredValue(true, false);
   const jobs = useMemo(() => (whole ? data?.jobs : data?.jobs.slice(0, FIRST_ROWS)) ?? [], [data, whole]);
   const all = Object.values(data?.counts ?? {}).reduce((sum, n) => sum + n, 0);
-  const isWhole = query.search === "" && query.stage === "all";
+  const isWhole = query.search === "" && query.whose === "";
+  const [planned, setPlanned] = useState<JobSummary | undefined>(undefined);
+  const people = data?.people ?? [];
   return (
     <Page>
       <Row style={{ justifyContent: "space-between", alignItems: "end" }}>
@@ -118,26 +172,34 @@ export function BoardScreen() {
           </Button>
         </Row>
       </Row>
-      <Segmented
-        label="Show"
-        hideLabel
-        options={SHOWN.map((s) => ({ id: s.id, text: `${s.text}${data === undefined ? "" : ` ${countOf(data, s.id)}`}` }))}
-        value={query.stage}
-        onChange={(show) => change({ show: show === "all" ? "" : show })}
-      />
+      <Row>
+        <Segmented
+          label="Show"
+          hideLabel
+          options={SHOWN.map((s) => ({ id: s.id, text: `${s.text}${data === undefined ? "" : ` ${countOf(data, s.id)}`}` }))}
+          value={query.stage}
+          onChange={(show) => change({ show: show === "open" ? "" : show })}
+        />
+        {people.length < 2 && query.whose === "" ? null : (
+          <Select
+            label="Whose"
+            inline
+            value={query.whose}
+            options={[
+              { id: "", text: "everybody’s" },
+              ...[...new Set([...people, query.whose])].filter((p) => p !== "").map((p) => ({ id: p, text: p })),
+            ]}
+            onChange={(whose) => change({ whose })}
+          />
+        )}
+      </Row>
       {error === undefined ? null : (
         <Notice tone="danger" role="alert">
           {failureOf(error).message} <Button onPress={() => void refetch()}>Try again</Button>
         </Notice>
       )}
       {isLoading ? <p role="status">Fetching the jobs …</p> : null}
-      {data !== undefined && all === 0 && isWhole ? (
-        <Panel>
-          <p>
-            No jobs yet. Start with <Link to="/jobs/new">a new job</Link>: vehicle and the customer’s words are enough.
-          </p>
-        </Panel>
-      ) : null}
+      {data !== undefined && all === 0 && isWhole ? <Beginnings /> : null}
       {data !== undefined && !(all === 0 && isWhole) ? (
         <Panel style={{ padding: 0, overflowX: "auto" }}>
           <Table>
@@ -161,7 +223,7 @@ export function BoardScreen() {
               {jobs.map((j) => (
                 <tr key={j.id}>
                   {COLUMNS.map((c) => (
-                    <td key={c.id}>{c.cell(j)}</td>
+                    <td key={c.id}>{c.cell(j, setPlanned)}</td>
                   ))}
                 </tr>
               ))}
@@ -170,14 +232,27 @@ export function BoardScreen() {
           {jobs.length === 0 ? (
             <p style={{ padding: "var(--s4)" }}>
               No job matches{query.search === "" ? "" : ` “${query.search}”`}.{" "}
-              <Button onPress={() => change({ find: "", show: "" })}>Show all jobs</Button>
+              <Button onPress={() => change({ find: "", show: "all", whose: "" })}>Show all jobs</Button>
             </p>
           ) : null}
         </Panel>
       ) : null}
+      {planned === undefined ? null : (
+        <Suspense fallback={null}>
+          <PlanDialog
+            jobId={planned.id}
+            plan={{ whose: planned.whose, waits: planned.waits, until: planned.until }}
+            people={people}
+            onClose={() => setPlanned(undefined)}
+          />
+        </Suspense>
+      )}
     </Page>
   );
 }
+
+/** It brings the form of events along, which the first screen does without. */
+const PlanDialog = lazy(async () => ({ default: (await import("../../job/plan-dialog.tsx")).PlanDialog }));
 
 function countOf({ counts }: JobList, stage: JobQuery["stage"]): number {
   const all = Object.values(counts).reduce((sum, n) => sum + n, 0);

@@ -20,7 +20,7 @@ export function CircuitSlice({ harness }: { harness: Harness }) {
   const [params, setParams] = useSearchParams();
   const { view } = job;
   const asked = useMemo(() => questionOf(params, view, harness), [params, view, harness]);
-  const state = useMemo(() => stateOfJob(job.id, view, harness), [job.id, view, harness]);
+  const state = useMemo(() => stateOfJob(job, harness), [job, harness]);
   const sound = useQuery("sound", harness, { state }).value;
   const notes = useMemo(() => notesOf(harness, view), [harness, view]);
   const ask = (change: Readonly<Record<string, string | undefined>>): void =>

@@ -1,6 +1,6 @@
 import type { VehicleState } from "@rheonom/core/circuit";
-import type { CaseAnswer, PathJudgement, Question, Test } from "@rheonom/core/diagnosis";
-import { type Harness, loadsOf, lookupOf, partNameIn, pinNameIn } from "@rheonom/core/harness";
+import { loggedWords, type CaseAnswer, type Observable, type PathJudgement, type Question, type Test } from "@rheonom/core/diagnosis";
+import { batteryNegative, type Harness, loadsOf, lookupOf, partNameIn, pinNameIn } from "@rheonom/core/harness";
 import { askedOfJob, complainedParts, type JobView, type ReadingView } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import type { Hit } from "@rheonom/drawing/scene";
@@ -117,6 +117,20 @@ export function proposalsOf(
   };
   return isThere ? ranked : [...ranked, own];
 }
+
+/** The next test in the few words of a board. */
+export function nextInShort(harness: Harness, o: Observable): string {
+  if ("red" in o) {
+    const black = o.black === batteryNegative(harness) ? "" : `, black on ${o.black}`;
+    return `${o.kind === "volts" ? "red" : `${o.kind}, red`} on ${o.red}${black}`;
+  }
+  if (o.kind === "part") return `does ${o.part} work?`;
+  return loggedWords(o);
+}
+
+/** What is to be done once enough is known, in the few words of a board. */
+export const actWords = ({ act, element }: CaseAnswer["enoughToAct"]): string =>
+  `${act === "renew" ? "replace" : "repair"} ${element ?? ""}`;
 
 /** Where a tap on the drawing puts the leads, and the field that is next; nothing for what no lead goes to. */
 export function afterPick(

@@ -5,8 +5,9 @@ import type { CaseAnswer, Standing } from "@rheonom/core/diagnosis";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
 import { describeLeads, openTray, readingsAroundMend } from "@rheonom/core/job";
+import type { BenchKept } from "@rheonom/contract/api";
 import type { Hit } from "@rheonom/drawing/scene";
-import { useSimulateMutation } from "../../api/api.ts";
+import { useKeepBenchMutation, useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
 import { useJobContext, type JobContext } from "../../job/job-context.ts";
@@ -16,11 +17,21 @@ import { useAppDispatch, useAppSelector } from "../../job/store.ts";
 import { toast } from "../../ui/toast.tsx";
 import type { PathShown } from "../../worker/queries.ts";
 import { useDiagnosis, type Asking, type Diagnosing } from "../../worker/use-diagnosis.ts";
-import { useQuery, type Computed } from "../../worker/use-query.ts";
+import { useQuery, useSame, type Computed } from "../../worker/use-query.ts";
 import type { Hands } from "./do-test.tsx";
 import { stays, temporaryFor } from "./prepare.ts";
 import type { EntryHandle, ReadingEntryProps } from "./reading-entry.tsx";
-import { afterPick, loadOnBench, presenceSaid, proposalsOf, questionOnBench, type PresentWord, type Proposed } from "./trace-model.ts";
+import {
+  actWords,
+  afterPick,
+  nextInShort,
+  loadOnBench,
+  presenceSaid,
+  proposalsOf,
+  questionOnBench,
+  type PresentWord,
+  type Proposed,
+} from "./trace-model.ts";
 
 export type Simulate = (leads: Leads, moving?: string) => Promise<{ readonly text: string } | { readonly message: string }>;
 
@@ -70,11 +81,11 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const { view } = job;
   const dispatch = useAppDispatch();
   const [params, setParams] = useSearchParams();
-  const [kept] = useState(() => draftOfJob(job.id, view));
+  const [kept] = useState(() => draftOfJob(job.id, view, job.bench));
   const draft = useAppSelector((s) => s.bench[job.id]) ?? kept;
   const [present, setPresent] = useState<PresentWord>("not stated");
 
-  const load = loadOnBench(harness, view, params.get("load") ?? undefined);
+  const load = loadOnBench(harness, view, params.get("load") ?? (job.bench?.load || undefined));
   const closed = view.closed !== undefined;
   const state = useMemo(() => stateOnBench(draft.state, harness, view), [draft.state, harness, view]);
   const readings = useMemo(() => readingsAroundMend(view, "after"), [view]);
@@ -157,6 +168,17 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     if (data.leads.quantity !== "amps") goTo({ at: data.leads.red });
   };
   const simulate = useSimulate(job.id, state);
+  const next =
+    ranked?.enoughToAct.yes === true
+      ? actWords(ranked.enoughToAct)
+      : proposed === undefined
+        ? ""
+        : nextInShort(harness, proposed.test.observe);
+  useKeepBench(
+    closed
+      ? undefined
+      : { jobId: job.id, state: draft.state, setAt: draft.setAt, load: params.get("load") ?? "", next, entries: job.events.length },
+  );
 
   useShortcuts({
     redLead: () => entry.current?.focus("red"),
@@ -216,6 +238,27 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     isEnough: ranked?.enoughToAct.yes === true,
     wordButtons,
   };
+}
+
+/** How long the bench rests before it is kept, ms. */
+const KEEP_AFTER_MS = 1200;
+
+/** Keeps with the job what stands on its bench, so that another device or a colleague finds it so. Undefined: nothing is kept. */
+function useKeepBench(
+  bench: ({ readonly jobId: string; readonly setAt: number } & Pick<BenchKept, "state" | "load" | "next" | "entries">) | undefined,
+): void {
+  const by = useAppSelector((s) => s.session.person);
+  const [keep] = useKeepBenchMutation();
+  const same = useSame(bench);
+  useEffect(() => {
+    if (same === undefined || by === "") return;
+    const timer = setTimeout(() => {
+      const { setAt, ...rest } = same;
+      // Nobody waits for it; what does not arrive is kept with the next change.
+      void keep({ ...rest, by, at: new Date(setAt === 0 ? Date.now() : setAt).toISOString() });
+    }, KEEP_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, [same, by, keep]);
 }
 
 function useSimulate(jobId: string, state: VehicleState): Simulate {
