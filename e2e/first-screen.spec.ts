@@ -59,5 +59,5 @@ test("without a server at the moment they are fetched, help and palette come whe
   await expect.poll(() => tried).toBe(1);
   await expect(page.locator("tbody tr").first()).toBeVisible();
   await page.keyboard.press("?");
-  await expect(page.getByRole("dialog", { name: "Keys" })).toBeVisible();
+  await expect(page.getByRole("dialog", { name: "Board" })).toBeVisible();
 });

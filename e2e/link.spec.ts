@@ -59,6 +59,24 @@ test("a vehicle is scanned on its own line, codes are written down before they a
   await scanUntil(page, row("P0118"), "back at once");
 });
 
+test("the line to the vehicle is there again after a look at another screen", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  await page.goto(`/jobs/${await demoJob(page, /low range/)}/codes`);
+  await connect(page);
+  await key(page, "run");
+  const live = page.getByRole("region", { name: "Live values" });
+  await live.getByRole("button", { name: /^Read \d+ values/ }).click();
+  await expect(live.getByText(/readings a second/)).toBeVisible({ timeout: 15_000 });
+  await page.getByRole("link", { name: "Complaint" }).click();
+  await expect(page.getByRole("region", { name: "Symptoms" })).toBeVisible();
+  await page.getByRole("link", { name: "Codes" }).click();
+  await expect(line(page).getByText(/^Connected to 0NL/)).toBeVisible();
+  // What ran on the vehicle ended with the screen that showed it.
+  await expect(live.getByText(/readings a second/)).toHaveCount(0);
+  await live.getByRole("button", { name: /^Read \d+ values/ }).click();
+  await expect(live.getByText(/readings a second/)).toBeVisible({ timeout: 15_000 });
+});
+
 test("what a module sees is put beside what is really there, and counts for what is left", async ({ page }) => {
   await workAs(page, "Ansa Tollan");
   const id = await demoJob(page, /low range/);

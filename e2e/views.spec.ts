@@ -112,7 +112,7 @@ test("dialogs and menus have no serious finding either, and close with Escape", 
   await page.goto(`/jobs/${await demoJob(page, /rear screen/)}/prove`);
   await expect(page.getByRole("heading", { name: "Verify" })).toBeVisible();
   for (const [key, title] of [
-    ["?", "Keys"],
+    ["?", "Verify"],
     ["t", "Temporary changes"],
   ] as const) {
     await page.locator("body").press(key);

@@ -68,6 +68,28 @@ export const jobList = z
   .meta({ id: "JobList" });
 export type JobList = z.infer<typeof jobList>;
 
+/** A job that a vehicle was here for before. */
+export const earlierJob = z
+  .object({
+    jobId: z.string(),
+    registration: z.string(),
+    vehicle: z.string(),
+    vin: z.string(),
+    lastAt: z.string(),
+    stage: z.enum(JOB_STAGES),
+    words: z.string(),
+    /** What was repaired then. */
+    repairs: z.array(z.string()),
+    /** The vehicle of the shop that its wiring was from, with its options. */
+    wiring: z.object({ id: z.string(), options: z.array(z.string()) }).nullable(),
+  })
+  .meta({ id: "EarlierJob" });
+export type EarlierJob = z.infer<typeof earlierJob>;
+export const earlierJobs = z.object({ jobs: z.array(earlierJob) }).meta({ id: "EarlierJobs" });
+export type EarlierJobs = z.infer<typeof earlierJobs>;
+/** The beginning of a plate, fleet number or VIN; blanks and capitals do not matter. */
+export const earlierQuery = z.object({ find: z.string().trim().min(2).max(40) });
+
 /** Ids that the log now holds; `stored` counts those that it did not hold before. */
 export const appended = z.object({ ids: z.array(z.string()), stored: z.number().int() }).meta({ id: "Appended" });
 export type Appended = z.infer<typeof appended>;

@@ -3,7 +3,7 @@ import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
 import { jobLog } from "@rheonom/contract/api";
-import { begun, JOB_STAGES, jobList } from "@rheonom/contract/light";
+import { begun, earlierJobs, JOB_STAGES, jobList } from "@rheonom/contract/light";
 import { REST_STATE, type Fault } from "@rheonom/core/circuit";
 import { shownBy } from "@rheonom/core/diagnosis";
 import { foldJob, reportSchema, STAGES, type JobEvent } from "@rheonom/core/job";
@@ -128,6 +128,38 @@ describe("API", () => {
       const hers = await row("&whose=Morag%20Quill");
       expect(hers.jobs.map((j) => j.id)).to.deep.equal([log.jobId]);
       expect(hers.people).to.include("Morag Quill");
+    });
+    it("a plate that was here before brings its vehicle, wiring and what was repaired, however it is typed", async () => {
+      const log = await openedJob();
+      const wiring = { id: "plover", version: 1, options: ["fridge"] };
+      const change = { ...COMPLAINT, registration: "QX 17%", vin: "1M8GDM9AXKP042788" };
+      const struck = log.make("mend-made", { at: "F1", found: "x", cause: "", method: "fuse renewed", done: "x" });
+      await append(
+        log,
+        log.add("complaint-changed", change),
+        log.add("circuit-set", { notation: FAN, vehicle: wiring }),
+        struck,
+        log.add("struck", { target: struck.id, why: "mistaken" }),
+        log.add("mend-made", { at: "C4.2", found: "green", cause: "", method: "contact cleaned", done: "cleaned" }),
+      ).expect(201);
+      const find = async (text: string) =>
+        earlierJobs.parse(
+          (
+            await request(app)
+              .get(`/api/earlier-jobs?find=${encodeURIComponent(text)}`)
+              .expect(200)
+          ).body,
+        ).jobs;
+      for (const typed of ["qx17%", "QX 1", " qx  17", "1m8gdm9a"]) {
+        const [first] = await find(typed);
+        expect(first, typed).to.deep.include({
+          jobId: log.jobId,
+          wiring: { id: "plover", options: ["fridge"] },
+          repairs: ["C4.2: contact cleaned"],
+        });
+      }
+      expect(await find("%%"), "a sign that means anything elsewhere is a sign here").to.deep.equal([]);
+      await request(app).get("/api/earlier-jobs?find=q").expect(400);
     });
     it("a bench that is none is refused by its field, and one of no job too", async () => {
       const log = await openedJob();

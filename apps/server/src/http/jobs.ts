@@ -1,7 +1,7 @@
 import { Router, type Response } from "express";
 import { z } from "zod";
 import { appendEvents, benchKept, event, simulate } from "@rheonom/contract/api";
-import { jobQuery } from "@rheonom/contract/light";
+import { earlierQuery, jobQuery } from "@rheonom/contract/light";
 import type { JobEvent } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
@@ -22,6 +22,10 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
       if (Date.parse(e.at) > limit) throw new AppError("event-time", { id: e.id, at: e.at, now: now().toISOString() });
   };
   router.get("/jobs", async (request, response) => void response.json(await store.listJobs(readQuery(jobQuery, request))));
+  router.get(
+    "/earlier-jobs",
+    async (request, response) => void response.json(await store.earlierJobs(readQuery(earlierQuery, request).find)),
+  );
   router.post("/jobs", async (request, response) => {
     const opened = readBody(event, request);
     if (opened.type !== "job-opened") {

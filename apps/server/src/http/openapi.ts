@@ -5,6 +5,8 @@ import {
   appended,
   beginning,
   begun,
+  earlierJobs,
+  earlierQuery,
   demoCircuits,
   health,
   jobList,
@@ -44,6 +46,13 @@ const paths: ZodOpenApiPathsObject = {
         201: { description: "Opened", ...json(appended) },
         ...failures(400, 409, 413, 503, 507),
       },
+    },
+  },
+  "/api/earlier-jobs": {
+    get: {
+      operationId: "listEarlierJobs",
+      requestParams: { query: earlierQuery },
+      responses: { 200: { description: "Jobs of vehicles whose plate or VIN begins so", ...json(earlierJobs) }, ...failures(400) },
     },
   },
   "/api/jobs/{id}": {

@@ -8,6 +8,7 @@ export function callsOf(opened: OpenStore) {
   const vehicles = createVehicleStore(opened);
   return {
     listJobs: jobs.list,
+    earlierJobs: jobs.earlier,
     readJobWithTruth: jobs.withTruth,
     readLog: jobs.log,
     jobExists: jobs.exists,

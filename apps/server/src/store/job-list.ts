@@ -1,6 +1,8 @@
-import { and, asc, count, desc, eq, like, ne, sql, type SQL } from "drizzle-orm";
+import { and, asc, count, desc, eq, like, ne, or, sql, type SQL } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
-import { jobSummary, type JobList, type JobQuery } from "@rheonom/contract/light";
+import { earlierJob, jobSummary, type EarlierJobs, type JobList, type JobQuery } from "@rheonom/contract/light";
+import { repairsOfDigest } from "@rheonom/core/job";
+import { readDigest } from "./digest-columns.ts";
 import type { Database } from "./open.ts";
 import { jobs } from "./schema.ts";
 
@@ -75,6 +77,50 @@ export function createJobList(db: Database): JobLister {
   };
 }
 
+/** Jobs that are told of one plate at most. */
+const MOST_EARLIER = 20;
+
+/** Jobs whose plate, fleet number or VIN begins so, the latest first. */
+export function createEarlier(db: Database): (find: string) => Promise<EarlierJobs> {
+  return async (find) => {
+    const begins = `${escaped(find.toLowerCase().replace(/\s+/g, ""))}%`;
+    const rows = await db
+      .select({ id: jobs.id, lastAt: jobs.lastAt, stage: jobs.stage, digest: jobs.digest, digestVersion: jobs.digestVersion })
+      .from(jobs)
+      .where(
+        and(
+          ne(jobs.stage, ""),
+          or(
+            like(sql`replace(lower(${jobs.registration}), ' ', '')`, begins),
+            like(sql`replace(lower(${jobs.digest} ->> 'vin'), ' ', '')`, begins),
+          ),
+        ),
+      )
+      .orderBy(desc(jobs.lastAt), desc(jobs.id))
+      .limit(MOST_EARLIER);
+    return {
+      jobs: rows.flatMap((row) => {
+        const d = readDigest(row);
+        if (d === undefined || d === "stale") return [];
+        const { registration, vehicle, vin, words, wiring } = d;
+        return [
+          earlierJob.parse({
+            jobId: row.id,
+            registration,
+            vehicle,
+            vin,
+            words,
+            wiring,
+            stage: row.stage,
+            lastAt: iso(row.lastAt),
+            repairs: repairsOfDigest(d),
+          }),
+        ];
+      }),
+    };
+  };
+}
+
 /** As the indexes stand, which are read from either end. */
 function orderOf({ sort, order }: JobQuery): SQL[] {
   const column = SORTED[sort];
@@ -90,14 +136,17 @@ function stageIs(stage: JobQuery["stage"]): SQL | undefined {
   return stage === "open" ? ne(jobs.stage, "closed") : eq(jobs.stage, stage);
 }
 
+/** What the pattern would take for wild stands for itself. */
+const escaped = (text: string): string => text.replace(/[\\%_]/g, "\\$&");
+
 /** People that the board can be narrowed to. */
 const MOST_PEOPLE = 60;
 const isOf = (whose: string): SQL | undefined => (whose === "" ? undefined : eq(jobs.whose, whose));
 
-/** Every word must occur; what the pattern would take for wild stands for itself. */
+/** Every word must occur. */
 const wordsOf = (search: string): SQL[] =>
   search
     .toLowerCase()
     .split(/\s+/)
     .filter((word) => word !== "")
-    .map((word) => like(jobs.search, `%${word.replace(/[\\%_]/g, "\\$&")}%`));
+    .map((word) => like(jobs.search, `%${escaped(word)}%`));

@@ -3,10 +3,11 @@ import { and, asc, eq, gt, gte, inArray, isNull, ne } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
 import { advanceDigest, DIGEST_VERSION, type EntryPlace, type JobDigest, type JobEvent, type LogEntry } from "@rheonom/core/job";
 import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
+import type { EarlierJobs } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
 import { createAppender } from "./append.ts";
 import { columnsOf } from "./digest-columns.ts";
-import { createJobList, type JobLister } from "./job-list.ts";
+import { createEarlier, createJobList, type JobLister } from "./job-list.ts";
 import { entryOf } from "./log-rows.ts";
 import type { OpenStore, Database } from "./open.ts";
 import { events, jobs } from "./schema.ts";
@@ -22,6 +23,8 @@ export interface JobWithTruth {
 
 export interface JobStore {
   readonly list: JobLister;
+  /** Jobs whose plate, fleet number or VIN begins so. */
+  readonly earlier: (find: string) => Promise<EarlierJobs>;
   /** Throws AppError job-not-found. */
   readonly withTruth: (id: string) => Promise<JobWithTruth>;
   /** The log from an entry on as the JSON of a JobLog, in UTF-8. Throws AppError job-not-found. */
@@ -50,6 +53,7 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
   const append = createAppender(db, room, { log: (tx, id) => logOf(tx, id), refold: (tx, id) => digestOf(tx, id) });
   return {
     list: createJobList(db),
+    earlier: createEarlier(db),
     async withTruth(id) {
       const job = await headOf(db, id);
       return { demo: job.demo, truth: truthOf(job.hiddenTruth), log: await logBytes(db, id, job, 0) };

@@ -3,6 +3,7 @@ import type { AppendEvents, BenchKept, JobLog, Simulate, SaveHarness, VersionedH
 import {
   appended,
   begun,
+  earlierJobs,
   demoCircuits,
   health,
   jobList,
@@ -14,6 +15,7 @@ import {
   type Beginning,
   type Begun,
   type DemoCircuits,
+  type EarlierJobs,
   type Health,
   type JobList,
   type JobQuery,
@@ -82,6 +84,11 @@ export const api = createApi({
       responseSchema: appended,
       invalidatesTags: ["jobs"],
     }),
+    earlierJobs: build.query<EarlierJobs, string>({
+      query: (find) => `earlier-jobs?find=${encodeURIComponent(find)}`,
+      responseSchema: earlierJobs,
+      providesTags: ["jobs"],
+    }),
     practise: build.mutation<Begun, Beginning>({
       query: (body) => ({ url: "practice", method: "POST", body }),
       responseSchema: begun,
@@ -108,6 +115,7 @@ export const {
   useJobQuery,
   useDemoCircuitsQuery,
   useOpenJobMutation,
+  useEarlierJobsQuery,
   useKeepBenchMutation,
   usePractiseMutation,
   useShowFinishedMutation,

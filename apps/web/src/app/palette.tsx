@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { useJobsQuery } from "../api/api.ts";
 import { Sheet, Veil } from "../ui/dialog.tsx";
-import { STEPS } from "../job/job-steps.tsx";
+import { STEPS } from "../job/steps.ts";
 
 const Box = styled(Input)`
   width: 100%;

@@ -1,20 +1,10 @@
 import { NavLink, useLocation, useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { useShortcuts } from "./shortcuts.ts";
+import { STEPS } from "./steps.ts";
 
 /** Id of the room in the bar where the open job says which vehicle it is. */
 export const JOB_BAR = "job-bar";
-
-/** The job's way, in the order people work. */
-export const STEPS = [
-  { path: "complaint", name: "Complaint" },
-  { path: "codes", name: "Codes" },
-  { path: "circuit", name: "Circuit" },
-  { path: "trace", name: "Trace" },
-  { path: "mend", name: "Repair" },
-  { path: "prove", name: "Verify" },
-  { path: "record", name: "Report" },
-] as const;
 
 const Steps = styled.nav`
   display: flex;

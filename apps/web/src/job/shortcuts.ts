@@ -5,36 +5,41 @@ interface Shortcut {
   readonly keys: readonly string[];
   /** How the keys are shown; the keys themselves when left out. */
   readonly shown?: string;
-  /** Undefined: too plain to be listed. */
-  readonly words: string | undefined;
+  readonly words: string;
+  /** The screen on which it works; everywhere when left out. */
+  readonly on?: ShortcutScreen;
 }
+
+/** Screens that have keys of their own. */
+export type ShortcutScreen = "board" | "job" | "trace" | "drawing";
 
 /** Every single-key shortcut of the app. Whoever listens names one of them, and the help sheet lists them; there is no other list. */
 export const SHORTCUTS = {
   help: { keys: ["?"], words: "This list" },
   palette: { keys: ["mod+k"], shown: "Ctrl K", words: "Find a command or a screen" },
   board: { keys: ["b"], words: "Board" },
-  newJob: { keys: ["c"], words: "Board: new job" },
+  newJob: { keys: ["c"], words: "New job", on: "board" },
   vehicles: { keys: ["w"], words: "Vehicles" },
-  nextStep: { keys: ["j"], words: "Next job step" },
-  stepBack: { keys: ["h"], words: "Previous job step" },
-  tray: { keys: ["t"], words: "Temporary changes: what is unplugged, pulled, jumpered or pierced" },
+  nextStep: { keys: ["j"], words: "Next step of the job", on: "job" },
+  stepBack: { keys: ["h"], words: "Step before", on: "job" },
+  tray: { keys: ["t"], words: "Temporary changes: what is unplugged, pulled, jumpered or pierced", on: "job" },
   theme: { keys: ["d"], words: "Dark or light" },
-  redLead: { keys: ["r"], words: "Trace: red lead" },
-  blackLead: { keys: ["k"], words: "Trace: black lead" },
-  reading: { keys: ["v"], words: "Trace: reading" },
-  takeNext: { keys: ["n"], words: "Trace: use the proposed leads" },
-  undo: { keys: ["Backspace"], shown: "⌫", words: "Trace: strike the last reading" },
-  simulate: { keys: ["m"], words: "Trace: let the simulated vehicle answer (demo jobs)" },
+  redLead: { keys: ["r"], words: "Red lead", on: "trace" },
+  blackLead: { keys: ["k"], words: "Black lead", on: "trace" },
+  reading: { keys: ["v"], words: "Reading", on: "trace" },
+  takeNext: { keys: ["n"], words: "Use the proposed leads", on: "trace" },
+  undo: { keys: ["Backspace"], shown: "⌫", words: "Strike the last reading", on: "trace" },
+  simulate: { keys: ["m"], words: "Let the simulated vehicle answer (demo jobs)", on: "trace" },
   digit: {
     keys: [..."0123456789.-"],
     shown: "0 … 9",
-    words: "Trace: a digit typed beside the fields goes into the reading",
+    words: "A digit typed beside the fields goes into the reading",
+    on: "trace",
   },
-  findInDrawing: { keys: ["/"], words: "Circuit of a vehicle: find a part" },
-  zoomIn: { keys: ["+"], words: "Circuit of a vehicle: larger" },
-  zoomOut: { keys: ["-"], words: "Circuit of a vehicle: smaller" },
-  zoomFit: { keys: ["0"], words: "Circuit of a vehicle: as large as fits" },
+  findInDrawing: { keys: ["/"], words: "Find a part", on: "drawing" },
+  zoomIn: { keys: ["+"], words: "Larger", on: "drawing" },
+  zoomOut: { keys: ["-"], words: "Smaller", on: "drawing" },
+  zoomFit: { keys: ["0"], words: "As large as fits", on: "drawing" },
 } as const satisfies Readonly<Record<string, Shortcut>>;
 export type ShortcutName = keyof typeof SHORTCUTS;
 
@@ -44,12 +49,17 @@ export const FIELD_KEYS = [
   { shown: "Esc", words: "Leave a field, so that single keys work again" },
 ] as const;
 
-/** What the help sheet lists, in order. */
-export const shortcutRows = (): readonly { readonly shown: string; readonly words: string }[] => [
-  ...Object.values<Shortcut>(SHORTCUTS).flatMap(({ keys, shown, words }) =>
-    words === undefined ? [] : [{ shown: shown ?? keys.join(" "), words }],
+export interface ShortcutRow {
+  readonly shown: string;
+  readonly words: string;
+}
+
+/** What the help sheet lists of one screen, or of every screen where none is named, in order. */
+export const shortcutRows = (screen?: ShortcutScreen): readonly ShortcutRow[] => [
+  ...Object.values<Shortcut>(SHORTCUTS).flatMap(({ keys, shown, words, on }) =>
+    on === screen ? [{ shown: shown ?? keys.join(" "), words }] : [],
   ),
-  ...FIELD_KEYS,
+  ...(screen === undefined ? FIELD_KEYS : []),
 ];
 
 /** Listens for shortcuts while mounted. A handler gets the key that was pressed. */

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { resolveVariant } from "@rheonom/core/harness";
+import { optionChanges, resolveVariant } from "@rheonom/core/harness";
 import type { EventOf } from "@rheonom/core/job";
 import { printNotation } from "@rheonom/core/notation";
 import { useHarnessQuery, useVehiclesQuery } from "../api/api.ts";
@@ -10,9 +10,10 @@ export interface ChosenVehicle {
   readonly vehicles: readonly { readonly id: string; readonly text: string }[];
   readonly id: string | undefined;
   readonly version: number;
-  readonly choose: (id: string | undefined) => void;
+  /** `options`: what this one has, where that is known. */
+  readonly choose: (id: string | undefined, options?: readonly string[]) => void;
   /** Everything that its wiring knows as an option, and what this one has. */
-  readonly all: readonly { readonly id: string; readonly text: string }[];
+  readonly all: readonly { readonly id: string; readonly text: string; readonly changes: string }[];
   readonly options: readonly string[];
   readonly toggle: (id: string, on: boolean) => void;
   /** Its wiring is asked for and not there yet. */
@@ -34,7 +35,10 @@ export function useChosenVehicle(typed = ""): ChosenVehicle {
   const version = list.data?.vehicles.find((v) => v.id === id)?.latest.version ?? 0;
   const asked = useHarnessQuery({ id: id ?? "", version }, { skip: id === undefined || version === 0 });
   const harness = asked.data?.id === id ? asked.data?.harness : undefined;
-  const all = useMemo(() => (harness?.options ?? []).map((o) => ({ id: o.id, text: o.text })), [harness]);
+  const all = useMemo(
+    () => (harness?.options ?? []).map((o) => ({ id: o.id, text: o.text, changes: optionChanges(harness!, o.id) })),
+    [harness],
+  );
   const options = (id === undefined ? undefined : had[id]) ?? NONE;
   const wiring = useMemo(
     () =>
@@ -48,7 +52,10 @@ export function useChosenVehicle(typed = ""): ChosenVehicle {
     vehicles,
     id,
     version,
-    choose: (next) => setPicked(next ?? "none"),
+    choose: (next, has) => {
+      setPicked(next ?? "none");
+      if (next !== undefined && has !== undefined) setHad((known) => ({ ...known, [next]: has }));
+    },
     all,
     options,
     toggle: (option, on) =>

@@ -38,6 +38,9 @@ export interface ComboProps<T extends string> {
   readonly onBlur?: () => void;
 }
 
+/** Blanks and capitals do not matter: a plate is typed as it comes. */
+const bare = (text: string): string => text.toLowerCase().replace(/\s+/g, "");
+
 /** One of many, found by typing; words that are none of them may stay. */
 export function Combo<T extends string>({
   label,
@@ -63,6 +66,7 @@ export function Combo<T extends string>({
         if (key !== null) onChoose(String(key) as T);
       }}
       allowsCustomValue
+      defaultFilter={(option, typed) => bare(option).includes(bare(typed))}
       // What comes in while somebody types opens under the field all the same.
       allowsEmptyCollection
       menuTrigger="input"

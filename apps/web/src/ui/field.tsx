@@ -77,7 +77,11 @@ export function Field({ label, hint, error, placeholder = "", lines, mono = fals
           spellCheck={!mono}
         />
       ) : (
-        <Area rows={lines} placeholder={placeholder} />
+        <Area
+          {...(inputRef === undefined ? {} : { ref: inputRef as unknown as Ref<HTMLTextAreaElement> })}
+          rows={lines}
+          placeholder={placeholder}
+        />
       )}
       {hint !== undefined && !wrong ? <Hint slot="description">{hint}</Hint> : null}
       <Wrong>{error}</Wrong>

@@ -51,6 +51,23 @@ export function resolveVariant(harness: Harness, options: readonly string[]): Ha
   return made;
 }
 
+/** What an option changes on the vehicle, in a few words: "adds hold blower, fridge unit, 9 more parts"; "only wires" where no part comes or goes. */
+export function optionChanges(harness: Harness, id: string): string {
+  const byTerm = (on: boolean): Harness["components"] =>
+    harness.components.filter((c) => termsOf(c.when).some((t) => t.option === id && t.on === on));
+  const said = [["adds", byTerm(true)] as const, ["takes away", byTerm(false)] as const].flatMap(([verb, parts]) => {
+    const named = parts.filter((c) => c.label !== undefined && (c.kind === "load" || c.kind === "device"));
+    // "house light, left" and "house light, right" are one thing here.
+    const first = [...new Set(named.map((c) => c.label!.split(",")[0]!))].slice(0, MOST_NAMED);
+    const more = parts.length - first.length;
+    if (parts.length === 0) return [];
+    const others = more === 0 ? "" : `${more}${first.length === 0 ? "" : " more"} ${more === 1 ? "part" : "parts"}`;
+    return [`${verb} ${[first.join(", "), others].filter((w) => w !== "").join(", ")}`];
+  });
+  return said.length === 0 ? "only wires" : said.join("; ");
+}
+const MOST_NAMED = 2;
+
 /** Every choice of options that changes the wiring, at most `limit`: none, each alone, all. */
 export function variantsOf(harness: Harness, limit = 16): string[][] {
   const ids = (harness.options ?? []).map((o) => o.id);

@@ -16,6 +16,7 @@ import {
   loomMap,
   moduleMap,
   neighboursOf,
+  optionChanges,
   resolveVariant,
   sharedNodes,
   sliceOf,
@@ -23,7 +24,7 @@ import {
   variantsOf,
   type Harness,
 } from "./index.ts";
-import { vehicleOf } from "../test/vehicles.ts";
+import { textOf, vehicleOf } from "../test/vehicles.ts";
 
 const read = (text: string): Harness => {
   const { harness, problems } = parseNotation(text);
@@ -52,6 +53,18 @@ S1 -- WH 1mm2 2m if=tow -- LT(lamp 21W if=tow "trailer") -- BN 1mm2 1m if=tow --
 
 describe("variants", () => {
   const whole = read(SMALL);
+  it("says of an option what it changes", () => {
+    const van = read(textOf("plover"));
+    expect(optionChanges(van, "fridge")).to.match(/^adds cold body module, hold temperature, \d+ more parts$/);
+    const small = read(`option lamp "work lamp"
+option plain "no horn"
+BAT -- RD 1mm2 1m -- H1(motor 4A if=!plain "horn") -- BK 1mm2 1m -- BAT
+BAT -- RD 1mm2 1m -- L1(lamp 21W if=lamp "work lamp, left") -- BK 1mm2 1m -- BAT
+BAT -- RD 1mm2 1m -- L2(lamp 21W if=lamp "work lamp, right") -- BK 1mm2 1m -- BAT`);
+    expect(optionChanges(small, "lamp")).to.equal("adds work lamp, 1 more part");
+    expect(optionChanges(small, "plain")).to.equal("takes away horn");
+    expect(optionChanges(small, "other")).to.equal("only wires");
+  });
   it("leave out what a vehicle has not got, and give the same object for the same options", () => {
     const without = resolveVariant(whole, []);
     expect(without.components.some((c) => c.id === "LT")).to.equal(false);

@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import fc from "fast-check";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
-import { advanceDigest, jobDigest, stageOfDigest, type EntryPlace, type JobDigest } from "./digest.ts";
+import { advanceDigest, jobDigest, repairsOfDigest, stageOfDigest, type EntryPlace, type JobDigest } from "./digest.ts";
 import type { LogEntry } from "./entry.ts";
 import { foldJob, openTray } from "./fold.ts";
 
@@ -99,9 +99,12 @@ describe("the digest of a job", () => {
           lastAt: view.lastAt,
           vehicle: view.complaint.vehicle,
           words: view.complaint.words,
+          vin: view.complaint.vin,
           isClosed: view.closed !== undefined,
           entries: first + 2 * (entries.length - 1) + 1,
         });
+        expect(repairsOfDigest(digest)).to.have.lengthOf(view.mends.filter((m) => m.struck === undefined).length);
+        expect(digest.plan).to.deep.equal(view.plan);
         expect(jobDigest.parse(JSON.parse(JSON.stringify(digest)))).to.deep.equal(digest);
       }),
       { numRuns: 400, seed: 13 },

@@ -22,12 +22,15 @@ export const jobDigest = z.object({
   plan: z.object({ whose: z.string(), waits: z.string(), until: z.string() }),
   vehicle: z.string(),
   registration: z.string(),
+  vin: z.string(),
   words: z.string(),
+  /** The vehicle of the shop that its wiring is from, with its options; null where it is from none. */
+  wiring: z.object({ id: z.string(), options: z.array(z.string()) }).nullable(),
   hasCircuit: z.boolean(),
   isClosed: z.boolean(),
   /** Ids of what is temporarily changed, neither undone nor explained. */
   tray: z.array(z.string()),
-  mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean() })),
+  mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean(), words: z.string() })),
   /** Whether any reading was ever taken, struck or not. */
   hasReading: z.boolean(),
   /** Unstruck readings by how many mends, struck or not, came before them. */
@@ -52,7 +55,9 @@ const EMPTY: JobDigest = {
   plan: NO_PLAN,
   vehicle: "",
   registration: "",
+  vin: "",
   words: "",
+  wiring: null,
   hasCircuit: false,
   isClosed: false,
   tray: [],
@@ -83,7 +88,7 @@ export function advanceDigest(
     case "complaint-changed":
       return { ...next, ...headOf(entry.data) };
     case "circuit-set":
-      return { ...next, hasCircuit: true };
+      return { ...next, hasCircuit: true, wiring: wiringOf(entry.data.vehicle) };
     case "reading-taken":
       return { ...next, hasReading: true, readings: b.readings.map((n, i) => (i === b.mends.length ? n + 1 : n)) };
     case "temporary-made":
@@ -92,7 +97,11 @@ export function advanceDigest(
     case "temporary-explained":
       return { ...next, tray: b.tray.filter((id) => id !== entry.data.target) };
     case "mend-made":
-      return { ...next, mends: [...b.mends, { id: entry.id, position, struck: false }], readings: [...b.readings, 0] };
+      return {
+        ...next,
+        mends: [...b.mends, { id: entry.id, position, struck: false, words: `${entry.data.at}: ${entry.data.method}` }],
+        readings: [...b.readings, 0],
+      };
     case "struck":
       return strike(next, entry.data.target, find(entry.data.target));
     case "planned":
@@ -106,9 +115,13 @@ export function advanceDigest(
   }
 }
 
-const headOf = (c: ComplaintData): Pick<JobDigest, "vehicle" | "registration" | "words"> => ({
+const wiringOf = (pin: { readonly id: string; readonly options: readonly string[] } | undefined): JobDigest["wiring"] =>
+  pin === undefined ? null : { id: pin.id, options: [...pin.options] };
+
+const headOf = (c: ComplaintData): Pick<JobDigest, "vehicle" | "registration" | "vin" | "words"> => ({
   vehicle: c.vehicle,
   registration: c.registration,
+  vin: c.vin,
   words: c.words,
 });
 
@@ -127,6 +140,9 @@ function strike(d: JobDigest, target: string, place: EntryPlace | undefined): Jo
       return d;
   }
 }
+
+/** What was repaired and stands, in a few words each. */
+export const repairsOfDigest = ({ mends }: JobDigest): readonly string[] => mends.flatMap((m) => (m.struck ? [] : [m.words]));
 
 /** Whose job it is: who was named, else whoever worked on it last. */
 export const whoseOfDigest = ({ plan, lastBy }: JobDigest): string => (plan.whose === "" ? lastBy : plan.whose);

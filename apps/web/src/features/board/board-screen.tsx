@@ -1,6 +1,6 @@
 import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState, type ReactNode } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { format, formatDistanceToNowStrict, parseISO } from "date-fns";
+import { formatDistanceToNowStrict } from "date-fns";
 import { Plus } from "lucide-react";
 import { styled } from "styled-components";
 import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
@@ -10,11 +10,9 @@ import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
-import { Select } from "../../ui/select.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { SortHeading, Table } from "../../ui/table.tsx";
 import { useShortcuts } from "../../job/shortcuts.ts";
-import { Beginnings } from "./beginnings.tsx";
 import { readAddress, SHOWN } from "./address.ts";
 
 const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
@@ -60,8 +58,11 @@ const NEXT: Readonly<Partial<Record<JobSummary["stage"], string>>> = {
   prove: "repair to be verified",
   record: "report to be finished",
 };
-const day = (iso: string): string => format(parseISO(iso), "EEE d MMM");
-const today = (): string => format(new Date(), "yyyy-MM-dd");
+const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+/** "Tue 1 Dec". The hour keeps it the same day in every time zone of a shop. */
+const day = (iso: string): string => DAY.format(new Date(`${iso}T12:00`)).replace(",", "");
+/** Today here, as days are written. */
+const today = (): string => new Intl.DateTimeFormat("sv-SE").format(new Date());
 
 /** What a job waits for, else what is to be done next. */
 function Next({ job }: { job: JobSummary }) {
@@ -100,7 +101,7 @@ const COLUMNS: readonly {
   { id: "words", heading: "Complaint", cell: (j) => <span>{j.words}</span> },
   {
     id: "stage",
-    heading: "Next",
+    heading: "Next step",
     cell: (j) => <Next job={j} />,
   },
   { id: "leftUndone", heading: "Not put back", cell: (j) => (j.leftUndone === 0 ? <Faint>–</Faint> : <strong>{j.leftUndone}</strong>) },
@@ -181,16 +182,9 @@ export function BoardScreen() {
           onChange={(show) => change({ show: show === "open" ? "" : show })}
         />
         {people.length < 2 && query.whose === "" ? null : (
-          <Select
-            label="Whose"
-            inline
-            value={query.whose}
-            options={[
-              { id: "", text: "everybody’s" },
-              ...[...new Set([...people, query.whose])].filter((p) => p !== "").map((p) => ({ id: p, text: p })),
-            ]}
-            onChange={(whose) => change({ whose })}
-          />
+          <Suspense fallback={null}>
+            <WhoseFilter people={people} whose={query.whose} onWhose={(whose) => change({ whose })} />
+          </Suspense>
         )}
       </Row>
       {error === undefined ? null : (
@@ -251,7 +245,9 @@ export function BoardScreen() {
   );
 }
 
-/** It brings the form of events along, which the first screen does without. */
+// What most boards do not need right away comes after the first screen.
+const WhoseFilter = lazy(async () => ({ default: (await import("./whose-filter.tsx")).WhoseFilter }));
+const Beginnings = lazy(async () => ({ default: (await import("./beginnings.tsx")).Beginnings }));
 const PlanDialog = lazy(async () => ({ default: (await import("../../job/plan-dialog.tsx")).PlanDialog }));
 
 function countOf({ counts }: JobList, stage: JobQuery["stage"]): number {

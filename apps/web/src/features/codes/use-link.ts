@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useReducer, useRef } from "react";
+import { useCallback, useState, useSyncExternalStore } from "react";
 import {
   toBrowser,
   type FoundVehicle,
@@ -148,65 +148,116 @@ function parsed(text: string): unknown {
   }
 }
 
-/** The line through the server to the vehicle of a job. It is opened when it is first used and closed with the screen. */
+/** A line that is kept for the screen that comes back to it. */
+interface Line {
+  readonly state: () => LinkState;
+  readonly subscribe: (heard: () => void) => () => void;
+  readonly send: (message: ToServer) => void;
+  /** What is to be done with the next scan, and when codes were cleared. */
+  readonly whenScanned: (then: (m: ScanMessage) => void) => void;
+  readonly whenCleared: (then: (m: ClearMessage) => void) => void;
+  readonly close: () => void;
+}
+
+/** How long a line is kept that no screen looks at, ms. */
+const KEPT_MS = 10 * 60 * 1000;
+
+function openLine(jobId: string): Line {
+  let state = START;
+  let socket: WebSocket | undefined;
+  let onScanned: ((m: ScanMessage) => void) | undefined;
+  let onCleared: ((m: ClearMessage) => void) | undefined;
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+  const heard = new Set<() => void>();
+  const take = (action: Action): void => {
+    state = reduceLink(state, action);
+    for (const tell of heard) tell();
+  };
+  const connected = (): WebSocket => {
+    if (socket !== undefined && socket.readyState <= WebSocket.OPEN) return socket;
+    const made = new WebSocket(`${location.origin.replace(/^http/, "ws")}/api/jobs/${jobId}/link`);
+    socket = made;
+    made.addEventListener("message", (e) => {
+      const read = toBrowser.safeParse(parsed(String(e.data)));
+      if (!read.success) return;
+      take(read.data);
+      if (read.data.type === "scanned") onScanned?.(read.data);
+      if (read.data.type === "cleared") onCleared?.(read.data);
+    });
+    made.addEventListener("close", () => {
+      if (socket !== made) return;
+      socket = undefined;
+      take({ type: "broken", message: "The line to the server is lost. What was read stays. Look for the vehicle again." });
+    });
+    return made;
+  };
+  const send = (message: ToServer): void => {
+    take({ type: "sent", message });
+    const text = JSON.stringify(message);
+    const open = connected();
+    if (open.readyState === WebSocket.OPEN) open.send(text);
+    else open.addEventListener("open", () => open.send(text), { once: true });
+  };
+  /** What runs on the vehicle ends with the screen that shows it. */
+  const letGo = (): void => {
+    if (state.live !== undefined) send({ type: "stop-live" });
+  };
+  const close = (): void => {
+    clearTimeout(waiting);
+    const open = socket;
+    socket = undefined;
+    open?.close();
+    if (lines.get(jobId) === line) lines.delete(jobId);
+  };
+  const line: Line = {
+    state: () => state,
+    subscribe: (tell) => {
+      clearTimeout(waiting);
+      // One person works one vehicle.
+      for (const [id, other] of lines) if (id !== jobId) other.close();
+      heard.add(tell);
+      return () => {
+        heard.delete(tell);
+        if (heard.size > 0) return;
+        letGo();
+        // An output that is worked is let go with its line; anything else may be come back to.
+        if (state.worked.size > 0 || state.status !== "connected") close();
+        else waiting = setTimeout(close, KEPT_MS);
+      };
+    },
+    send,
+    whenScanned: (then) => (onScanned = then),
+    whenCleared: (then) => (onCleared = then),
+    close,
+  };
+  return line;
+}
+
+const lines = new Map<string, Line>();
+function lineOf(jobId: string): Line {
+  const known = lines.get(jobId) ?? openLine(jobId);
+  lines.set(jobId, known);
+  return known;
+}
+
+/** The line through the server to the vehicle of a job. It is opened when it is first used, and stays for a while when its screen is left. */
 export function useLink(jobId: string): Link {
-  const [state, dispatch] = useReducer(reduceLink, START);
-  const socket = useRef<WebSocket | undefined>(undefined);
-  const onScanned = useRef<((m: ScanMessage) => void) | undefined>(undefined);
-  const onCleared = useRef<((m: ClearMessage) => void) | undefined>(undefined);
-
-  useEffect(
-    () => () => {
-      const open = socket.current;
-      socket.current = undefined;
-      open?.close();
-    },
-    [jobId],
-  );
-
-  const send = useCallback(
-    (message: ToServer): void => {
-      dispatch({ type: "sent", message });
-      const text = JSON.stringify(message);
-      const known = socket.current;
-      if (known !== undefined && known.readyState <= WebSocket.OPEN) {
-        if (known.readyState === WebSocket.OPEN) known.send(text);
-        else known.addEventListener("open", () => known.send(text), { once: true });
-        return;
-      }
-      const made = new WebSocket(`${location.origin.replace(/^http/, "ws")}/api/jobs/${jobId}/link`);
-      socket.current = made;
-      made.addEventListener("open", () => made.send(text), { once: true });
-      made.addEventListener("message", (e) => {
-        const read = toBrowser.safeParse(parsed(String(e.data)));
-        if (!read.success) return;
-        dispatch(read.data);
-        if (read.data.type === "scanned") onScanned.current?.(read.data);
-        if (read.data.type === "cleared") onCleared.current?.(read.data);
-      });
-      made.addEventListener("close", () => {
-        if (socket.current !== made) return;
-        socket.current = undefined;
-        dispatch({ type: "broken", message: "The line to the server is lost. What was read stays. Look for the vehicle again." });
-      });
-    },
-    [jobId],
-  );
-
+  const [line] = useState(() => lineOf(jobId));
+  const state = useSyncExternalStore(line.subscribe, line.state);
+  const { send } = line;
   const work = useCallback((what: StandInWork): void => send({ type: "work", work: what }), [send]);
-
   return {
     ...state,
     work,
     find: (target) => send({ type: "find", target }),
     connect: (vin) => send({ type: "connect", vin }),
     scan: (modules, then) => {
-      onScanned.current = then;
+      line.whenScanned(then);
       send({ type: "scan", modules: [...modules] });
     },
     cancel: () => send({ type: "cancel" }),
     clear: (modules, then) => {
-      onCleared.current = then;
+      line.whenCleared(then);
       send({ type: "clear", modules: [...modules] });
     },
     readLive: (wishes, hertz) => send({ type: "live", wishes: [...wishes], hertz }),

@@ -105,8 +105,8 @@ export interface ComplaintFormProps {
   readonly busy?: boolean;
   /** Vehicles to choose from by typing; free words are taken as well. */
   readonly vehicles?: readonly { readonly id: string; readonly text: string }[];
-  /** The vehicle that was chosen; undefined once other words stand there. */
-  readonly onVehicle?: (id: string | undefined) => void;
+  /** The vehicle that was chosen; undefined once other words stand there. What is known of it is filled in. */
+  readonly onVehicle?: (id: string | undefined) => Partial<ComplaintData> | undefined;
   /** What belongs to the vehicle: its options. */
   readonly children?: ReactNode;
   /** What is only asked where it changes something is folded away. */
@@ -127,7 +127,7 @@ export function ComplaintForm({
   children,
   isShort = false,
 }: ComplaintFormProps) {
-  const { control, handleSubmit, subscribe } = useForm<ComplaintData>({
+  const { control, handleSubmit, setFocus, setValue, subscribe } = useForm<ComplaintData>({
     resolver: zodResolver(form),
     defaultValues: initial,
     mode: "onTouched",
@@ -157,7 +157,7 @@ export function ComplaintForm({
               hint={
                 vehicles.length === 0
                   ? "Make, model, engine, year"
-                  : "Type to find one of the shop’s vehicles, or write make, model, engine and year"
+                  : "Type a name of the shop’s vehicles, or a plate or VIN that was here before; or write make, model and engine"
               }
               options={vehicles}
               text={field.value}
@@ -167,7 +167,10 @@ export function ComplaintForm({
               }}
               onChoose={(id) => {
                 field.onChange(vehicles.find((v) => v.id === id)?.text ?? id);
-                onVehicle?.(id);
+                const known = Object.entries(onVehicle?.(id) ?? {});
+                for (const [name, value] of known) setValue(name as keyof ComplaintData, value, { shouldDirty: true });
+                // Nothing else of it has to be typed.
+                if (known.length > 0) requestAnimationFrame(() => setFocus("words"));
               }}
               error={fieldState.error?.message}
               autoFocus={initial.vehicle === ""}

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { EMPTY_COMPLAINT, type ComplaintData } from "@rheonom/core/job";
 import { useOpenJobMutation } from "../../api/api.ts";
@@ -10,6 +10,7 @@ import { store, useAppSelector } from "../../job/store.ts";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Toggle } from "../../ui/button.tsx";
+import { EarlierHere, useEarlier, vehiclesOf } from "./earlier.tsx";
 import { ComplaintForm } from "./complaint-form.tsx";
 import { useChosenVehicle, type ChosenVehicle } from "../../job/use-chosen-vehicle.ts";
 
@@ -26,6 +27,23 @@ export function NewJobScreen() {
   const [initial] = useState(() => readLike(DRAFT, EMPTY_COMPLAINT));
   const person = useAppSelector((s) => s.session.person);
   const chosen = useChosenVehicle(initial.vehicle);
+  const [typed, setTyped] = useState({ vehicle: initial.vehicle, registration: initial.registration });
+  const earlier = useEarlier(typed.vehicle);
+  const vehicles = useMemo(() => [...chosen.vehicles, ...vehiclesOf(earlier)], [chosen.vehicles, earlier]);
+  const onChange = useCallback((data: ComplaintData): void => {
+    keepDraft(data);
+    setTyped({ vehicle: data.vehicle, registration: data.registration });
+  }, []);
+  /** A vehicle that was here before brings its name, plate, VIN, wiring and options. */
+  const choose = (id: string | undefined): Partial<ComplaintData> | undefined => {
+    const before = vehiclesOf(earlier).find((v) => v.id === id)?.job;
+    if (before === undefined) {
+      chosen.choose(id);
+      return undefined;
+    }
+    chosen.choose(before.wiring?.id ?? chosen.vehicles.find((v) => v.text === before.vehicle)?.id, before.wiring?.options);
+    return { vehicle: before.vehicle, registration: before.registration, vin: before.vin };
+  };
   const submit = async (data: ComplaintData): Promise<void> => {
     // The name may have been given a moment ago, so it is read where it is kept.
     const by = store.getState().session.person;
@@ -47,12 +65,13 @@ export function NewJobScreen() {
           initial={initial}
           submitWords={person === "" ? "Open the job …" : "Open the job"}
           onSubmit={(d) => void submit(d)}
-          onChange={keepDraft}
+          onChange={onChange}
           busy={isLoading || chosen.isComing}
-          vehicles={chosen.vehicles}
-          onVehicle={chosen.choose}
+          vehicles={vehicles}
+          onVehicle={choose}
           isShort
         >
+          <EarlierHere registration={typed.registration} />
           <Options chosen={chosen} />
         </ComplaintForm>
         {failure === undefined ? null : (
@@ -84,7 +103,9 @@ function Options({ chosen }: { chosen: ChosenVehicle }) {
       <strong>This one has</strong>
       {chosen.all.map((o) => (
         <Toggle key={o.id} isSelected={chosen.options.includes(o.id)} onChange={(on) => chosen.toggle(o.id, on)}>
-          {o.text}
+          <span>
+            {o.text} <Faint style={{ color: "inherit", opacity: 0.85 }}>{o.changes}</Faint>
+          </span>
         </Toggle>
       ))}
       <Faint>Parts of options that are off are left out of the wiring of this job.</Faint>

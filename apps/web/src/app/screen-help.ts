@@ -1,0 +1,169 @@
+import type { ShortcutScreen } from "../job/shortcuts.ts";
+
+/** What a screen is for, in three lines, and whose keys it has. */
+export interface ScreenHelp {
+  readonly name: string;
+  readonly lines: readonly [string, string, string];
+  readonly keys: readonly ShortcutScreen[];
+}
+
+/** By the end of the address, the first that fits. */
+const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
+  [
+    /^\/jobs\/new$/,
+    {
+      name: "New job",
+      lines: [
+        "Type a vehicle of the shop, or a plate or VIN that was here before: wiring and options come along.",
+        "Write what the customer said, in their words. Nothing else is needed to begin.",
+        "What is typed stays on this device until the job is open.",
+      ],
+      keys: [],
+    },
+  ],
+  [
+    /\/complaint$/,
+    {
+      name: "Complaint",
+      lines: [
+        "Symptoms are lines: which part, what it does, when. Those that the words may mean are offered; a tap takes one.",
+        "As soon as one stands, the first suspects and the first test stand beside it.",
+        "Start tracing goes on with load, state and question set.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
+    /\/codes$/,
+    {
+      name: "Codes",
+      lines: [
+        "Scan the vehicle, read a file in, or type codes. What caused them is told from what only follows.",
+        "A module that is asleep with the key as it was is no finding.",
+        "Write codes down before they are cleared; Trace goes on with them as the question.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
+    /^\/jobs\/[^/]+\/circuit$/,
+    {
+      name: "Circuit",
+      lines: [
+        "The slice of what is complained of, and what shares its nodes. Tap anything: what it is, where, what it should read.",
+        "Text, form and version of the wiring stand behind their own tab.",
+        "What was found different on the vehicle is marked, and can go into the wiring.",
+      ],
+      keys: ["drawing", "job"],
+    },
+  ],
+  [
+    /\/trace$/,
+    {
+      name: "Trace",
+      lines: [
+        "One next test: bring the state about, put the leads there, type the reading. Why this test shows what each outcome would leave.",
+        "A reading lands on the staircase; the step that is too tall is the fault.",
+        "When enough is known it says what to repair, and what supports it.",
+      ],
+      keys: ["trace", "job"],
+    },
+  ],
+  [
+    /\/mend$/,
+    {
+      name: "Repair",
+      lines: [
+        "What was found, what caused it, and what was done about it.",
+        "Look at what runs beside it: the same cause reaches neighbours.",
+        "Nothing is replaced before it is proven; what is missing for that is told.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
+    /\/prove$/,
+    {
+      name: "Verify",
+      lines: [
+        "The test that failed is done again in the same state: before and after stand side by side.",
+        "Codes are read again, and the vehicle is driven under the complaint’s conditions.",
+        "Everything unplugged, jumpered or fitted is put back first.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
+    /\/record$/,
+    {
+      name: "Report",
+      lines: [
+        "What the customer and the next technician read: complaint, tests, cause, repair, proof.",
+        "On paper, as PDF, and as open data.",
+        "Closing the job makes it final; it can be re-opened with a reason.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
+    /^\/vehicles\/[^/]+\/circuit$/,
+    {
+      name: "Circuit of a vehicle",
+      lines: [
+        "Find a part, wire, code or symptom: only its own path and what shares it is drawn.",
+        "Tap anything: what it is, where, how to reach it, what it should read in this state.",
+        "Key, engine and options above say for which vehicle and state that holds.",
+      ],
+      keys: ["drawing"],
+    },
+  ],
+  [
+    /^\/vehicles\/./,
+    {
+      name: "Vehicle",
+      lines: [
+        "Grounds, fuses, buses, looms and connectors of one vehicle; pick a place on the plan to narrow a list.",
+        "Common points tells what several failing parts share.",
+        "Every save is a new version; jobs stay with theirs.",
+      ],
+      keys: [],
+    },
+  ],
+  [
+    /^\/vehicles$/,
+    {
+      name: "Vehicles",
+      lines: [
+        "The shop’s vehicles with their wiring.",
+        "A new one begins from text, a form, tables or a file.",
+        "A job takes a vehicle’s wiring along in the version of that day.",
+      ],
+      keys: [],
+    },
+  ],
+  [
+    /^\/plug$/,
+    {
+      name: "Unknown plug",
+      lines: [
+        "Type what each pin reads with the key off and on: supply, ground, reference, signal and bus are told apart.",
+        "What the readings exclude is dropped.",
+        "It works without any diagram.",
+      ],
+      keys: [],
+    },
+  ],
+];
+
+const BOARD: ScreenHelp = {
+  name: "Board",
+  lines: [
+    "The shop’s jobs: what is next in each, what it waits for, and whose it is.",
+    "Tap a name to hand a job over or to say what it waits for.",
+    "Closed jobs stand apart; the search finds them by vehicle, plate and words.",
+  ],
+  keys: ["board"],
+};
+
+/** What the screen at an address is for. */
+export const helpFor = (pathname: string): ScreenHelp => SCREENS.find(([address]) => address.test(pathname))?.[1] ?? BOARD;
