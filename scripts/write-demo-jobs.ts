@@ -338,3 +338,127 @@ horn
   .add(MORAG, circuit(horn))
   .says(MORAG, "HRN", "none");
 horn.write("gritter-horn-fuse", 110);
+
+const misfire = new DemoJob(11, "brigg", [{ kind: "open", link: "C5.3" }], "vehicles");
+misfire
+  .add(
+    MORAG,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 5",
+      "74,900 km",
+      "It shakes at idle and has no pull. There is no spark at coil 3.",
+      "Since the intake was off for the injectors. Always.",
+      "Plugs renewed, coil 3 changed over with coil 5: the misfire stayed on cylinder 3.",
+    ),
+  )
+  .add(MORAG, circuit(misfire))
+  .says(MORAG, "IC3", "none", "idling");
+misfire.write("brigg-misfire", 130);
+
+const crank = new DemoJob(12, "plover", [{ kind: "open", link: "C10.3" }], "vehicles");
+crank
+  .add(
+    PELL,
+    complaint(
+      "Selwick Plover 2.0 D",
+      "SKV 212",
+      "203,800 km",
+      "It does not crank, not even a click. The lights stay bright.",
+      "First now and then, since Sunday always.",
+      "Starter and start relay renewed by another shop, no change.",
+    ),
+  )
+  .add(PELL, circuit(crank))
+  .says(PELL, "STA", "none", "cranking");
+crank.write("plover-no-crank", 160);
+
+const painted = new DemoJob(13, "plover", [{ kind: "series", link: "G4", ohms: 2.1 }], "vehicles");
+painted
+  .add(
+    INGA,
+    complaint(
+      "Selwick Plover 2.0 D",
+      "SKV 198",
+      "121,400 km",
+      "The low beam on the left is dim.",
+      "Since the left wing was painted at the mainland body shop.",
+      "Bulb renewed there, no change.",
+    ),
+  )
+  .add(INGA, circuit(painted))
+  .says(INGA, "L3", "weak");
+painted.write("plover-painted-wing", 190);
+
+const rubbed = new DemoJob(14, "plover", [{ kind: "across", from: "L10.1", to: "L13.1", ohms: 0.05 }], "vehicles");
+const lightsOn: VehicleState = { ...REST_STATE, on: ["SW10"] };
+const burnsByItself = (part: string): Body => ({
+  type: "seen",
+  data: { state: lightsOn, observe: { kind: "part", part }, word: "full", wrong: true, source: "customer" },
+});
+rubbed
+  .add(
+    PELL,
+    complaint(
+      "Selwick Plover 2.0 D",
+      "SKV 201",
+      "87,300 km",
+      "With the lights on both stop lights burn, though nobody brakes.",
+      "Since the rear doors were slammed in the gale. With the lights off all is well.",
+      "",
+    ),
+  )
+  .add(PELL, circuit(rubbed))
+  .add(PELL, burnsByItself("L13"), 1)
+  .add(PELL, burnsByItself("L14"), 1);
+rubbed.write("plover-stop-lights", 220);
+
+const bus = new DemoJob(15, "plover", [{ kind: "open", link: "C10.11" }], "vehicles");
+bus
+  .add(
+    MORAG,
+    complaint(
+      "Selwick Plover 2.0 D",
+      "SKV 219",
+      "54,200 km",
+      "Half the dash is lit up, and the ferry people’s tester gets no answer from the engine or the brakes.",
+      "Since the bulkhead was washed out with the hose. Always.",
+      "Battery charged.",
+    ),
+  )
+  .add(MORAG, circuit(bus));
+bus.write("plover-dead-bus", 250);
+
+const gauge = new DemoJob(16, "brigg", [{ kind: "open", link: "C4.4" }], "vehicles");
+gauge
+  .add(
+    MORAG,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 12",
+      "99,100 km",
+      "The oil pressure gauge lies at nothing with the engine running. The oil is up, and the engine is quiet.",
+      "Since the winch was fitted. Always.",
+      "Oil changed.",
+    ),
+  )
+  .add(MORAG, circuit(gauge));
+gauge.write("brigg-oil-gauge", 280);
+
+const lock = new DemoJob(17, "plover", [{ kind: "series", link: "C16.2", ohms: 1.1 }], "vehicles");
+lock
+  .add(
+    INGA,
+    complaint(
+      "Selwick Plover 2.0 D",
+      "SKV 220",
+      "176,000 km",
+      "On full left lock, turning on the ferry ramp, the low beam on the left goes dim.",
+      "Only on full left lock, hot or cold. Straight ahead it is bright again.",
+      "Bulb changed over from the right.",
+    ),
+  )
+  .add(INGA, circuit(lock))
+  .says(INGA, "L3", "weak")
+  .add(INGA, { type: "presence-told", data: { share: 0.3 } }, 1);
+lock.write("plover-left-lock", 310);

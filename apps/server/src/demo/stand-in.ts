@@ -2,7 +2,7 @@ import type { Simulate } from "@rheonom/contract/api";
 import type { Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
-import { type Harness, partNameIn } from "@rheonom/core/harness";
+import { cavityIn, type Harness, lookupOf, partNameIn, wiresAt } from "@rheonom/core/harness";
 import { displayText, predictReading } from "@rheonom/core/instruments";
 import { foldJob, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
@@ -22,7 +22,7 @@ export function simulateReading(
   if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
   const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
   if (harness === undefined) throw new AppError("no-circuit");
-  const faults = truth.filter((f) => !isMended(f, view)).map((f) => moved(harness, f, ask.moving, chance));
+  const faults = truth.filter((f) => !isMended(f, view, harness)).map((f) => moved(harness, f, ask.moving, chance));
   try {
     const reading = predictReading(harness, ask.state, faults, ask.leads);
     switch (reading.kind) {
@@ -54,10 +54,8 @@ export function simulateReading(
 }
 
 /** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no mend has named. */
-export function faultsLeft(entries: readonly LogEntry[], truth: readonly Fault[] | undefined): readonly Fault[] {
-  const view = foldJob(entries);
-  return view === undefined ? [] : (truth ?? []).filter((f) => !isMended(f, view));
-}
+export const faultsLeft = (view: JobView, harness: Harness, truth: readonly Fault[] | undefined): readonly Fault[] =>
+  (truth ?? []).filter((f) => !isMended(f, view, harness));
 
 /** How much a bad contact may be the better or worse while it is moved, as powers of ten. */
 const MOVED_DECADES = 0.9;
@@ -68,14 +66,33 @@ function moved(harness: Harness, fault: Fault, moving: string | undefined, chanc
   return { ...fault, ohms: fault.ohms * 10 ** ((2 * chance() - 1) * MOVED_DECADES) };
 }
 
-/** Whether a standing mend names the faulty part: the part itself, the connector around it, or a side or blade of it. */
-function isMended(fault: Fault, view: JobView): boolean {
-  const faulty = placeOfFault(fault).toLowerCase();
-  return view.mends.some((m) => {
-    const named = m.data.at.trim().toLowerCase();
-    const within = named.startsWith(faulty) && /^(\.\w+|[ab])$/.test(named.slice(faulty.length));
-    return m.struck === undefined && (named === faulty || faulty.startsWith(`${named}.`) || within);
+/** Whether a standing mend names what is faulty: the part itself, the connector around it, a side or blade of it, or a wire that touches something there. */
+function isMended(fault: Fault, view: JobView, harness: Harness): boolean {
+  const mended = view.mends.flatMap((m) => (m.struck === undefined ? [m.data.at.trim().toLowerCase()] : []));
+  return placesOfFault(harness, fault).some((place) => {
+    const faulty = place.toLowerCase();
+    return mended.some((named) => {
+      const within = named.startsWith(faulty) && /^(\.\w+|[ab])$/.test(named.slice(faulty.length));
+      return named === faulty || faulty.startsWith(`${named}.`) || within;
+    });
   });
+}
+
+/** Everything whose mending ends a fault: where it is, and where something touches what it should not, the cavity and the wires there, on either side. */
+function placesOfFault(harness: Harness, fault: Fault): readonly string[] {
+  const touching =
+    fault.kind === "across"
+      ? [fault.from, fault.to]
+      : fault.kind === "short to ground" || fault.kind === "short to feed"
+        ? [fault.place]
+        : [];
+  if (touching.length === 0) return [placeOfFault(fault)];
+  const { parts } = lookupOf(harness);
+  return touching.flatMap((place) => [
+    place,
+    ...(parts.get(partNameIn(place))?.kind === "connector" ? [cavityIn(place)] : []),
+    ...wiresAt(harness, place).map((w) => w.id),
+  ]);
 }
 
 function placeOfFault(fault: Fault): string {

@@ -64,9 +64,10 @@ export const TASKS = {
     const entries = entriesOf(log).events;
     const view = foldJob(entries);
     const latest = view === undefined ? undefined : latestScan(view);
+    const harness = view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
     return {
-      harness: view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness,
-      faults: faultsLeft(entries, truth),
+      harness,
+      faults: view === undefined || harness === undefined ? [] : faultsLeft(view, harness, truth),
       codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
     };
   },
