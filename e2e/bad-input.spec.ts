@@ -161,7 +161,7 @@ test("half a mend survives a look at another screen and a reload", async ({ page
   const id = await openJob(page, "half a mend", HEATER);
   await page.goto(`/jobs/${id}/mend`);
   await page.getByRole("button", { name: "Save repair" }).click();
-  await expect(page.getByText("Say what you did", { exact: false })).toBeVisible();
+  await expect(page.getByText("Say what you found there", { exact: false })).toBeVisible();
   await page.getByRole("textbox", { name: "Where" }).fill("C5.2");
   await page.getByRole("textbox", { name: "Found" }).fill("Green socket");
   await page.getByRole("link", { name: /Trace/ }).first().click();

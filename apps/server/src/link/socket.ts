@@ -85,10 +85,15 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     say({ type: "found", vehicles: [...found] });
   }
 
+  /** What has been mended is sound on the simulated vehicle from then on, also on a line that stays open meanwhile. */
+  async function mended(): Promise<void> {
+    const { faults } = await factsOf(jobId, parts);
+    await standIn?.work({ do: "faults", faults });
+  }
+
   async function told(work: object): Promise<void> {
     if (standIn === undefined) throw new AppError("stand-in-none");
-    // What has been mended meanwhile is sound from now on.
-    await standIn.work({ do: "faults", faults: (await factsOf(jobId, parts)).faults });
+    await mended();
     say({ type: "told", ...(await standIn.work(work)) });
   }
 
@@ -195,9 +200,17 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
       busy--;
     }
   };
+  const deaf = parts.store.onChange((changed) => {
+    if (changed === jobId && standIn !== undefined)
+      mended().catch((error: unknown) => parts.log.warn({ err: error, jobId }, "the simulated vehicle was not told"));
+  });
+  const end = (): void => {
+    deaf();
+    hangUp();
+  };
   ws.on("message", (data) => void take(bytesOf(data)).catch(fail));
-  ws.on("close", hangUp);
-  ws.on("error", hangUp);
+  ws.on("close", end);
+  ws.on("error", end);
 }
 
 const bytesOf = (data: RawData): Uint8Array =>

@@ -118,20 +118,32 @@ function proofSection(report: Report): Content[] {
     voltsOrDash(p.soundVolts),
     OUTCOME_WORDS[p.outcome],
   ]);
+  const checks = proof.checks.map((c) => [
+    `${c.what}${c.stateWords === "" ? "" : `\n${c.stateWords}`}`,
+    c.before,
+    c.after ?? "–",
+    c.sound,
+    OUTCOME_WORDS[c.outcome],
+  ]);
   const without = closing?.withoutProof ?? "";
   const safe =
     closing === null
       ? ""
       : { yes: "Safe to drive.", "with advice": "Safe to drive with the advice below.", no: "NOT safe to drive." }[closing.safeToDrive];
-  if (rows.length === 0 && closing === null) return [];
+  if (rows.length + checks.length === 0 && closing === null) return [];
   return [
     heading("Proof: the same test before and after"),
-    rows.length === 0
-      ? {
-          text:
-            proof.outcome === "no mend" ? "Nothing was mended." : "No reading had failed before the mend, so there is no pair to compare.",
-        }
-      : table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows),
+    ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Sound", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
+    rows.length === 0 && checks.length > 0
+      ? []
+      : rows.length === 0
+        ? {
+            text:
+              proof.outcome === "no mend"
+                ? "Nothing was mended."
+                : "No reading had failed before the mend, so there is no pair to compare.",
+          }
+        : table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows),
     facts([
       ["Closed without proof", without],
       ["Vehicle", safe],

@@ -80,6 +80,11 @@ export interface OfferShown {
   readonly targets: readonly Target[];
 }
 
+/** What is to be mended, and what is wrong with it. */
+export interface Finding extends Pick<CaseAnswer["enoughToAct"], "element" | "act" | "how"> {
+  readonly words: string;
+}
+
 export interface RecordShown {
   readonly report: Report;
   readonly traces: readonly JobPath[];
@@ -216,6 +221,14 @@ export const HARNESS_QUERIES = {
     harness: Harness,
     { question, test }: { readonly question: Omit<Question, "harness">; readonly test: Test },
   ): readonly PossibleOutcome[] => outcomesOfTest({ ...question, harness }, test),
+  /** What is enough to act on, with what is wrong in words; nothing in it while nothing is. */
+  finding: (harness: Harness, { question }: { readonly question: Omit<Question, "harness"> }): Finding => {
+    const { suspects, enoughToAct } = answerCase({ ...question, harness }, "none");
+    const first = suspects.find((s) => s.element === enoughToAct.element);
+    return enoughToAct.yes
+      ? { ...enoughToAct, words: [first?.words, first?.severity].filter(Boolean).join(", ") }
+      : { element: null, act: null, how: null, words: "" };
+  },
   /** Works the first answer out before it is asked for. */
   async ahead(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };

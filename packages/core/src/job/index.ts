@@ -20,7 +20,7 @@ export {
 export type { FoundView, JobView, MendView, ReadingView, Stage, TrayItem } from "./fold.ts";
 export { EMPTY_COMPLAINT, foldJob, openTray, STAGES } from "./fold.ts";
 export { clampFacts, readingsAroundMend, trayInModel, voltFacts } from "./evidence.ts";
-export type { Proof, ProofPair } from "./proof.ts";
+export type { Proof, ProofCheck, ProofPair } from "./proof.ts";
 export { buildProof } from "./proof.ts";
 export type { JobPath } from "./paths.ts";
 export { pathsOfJob } from "./paths.ts";
@@ -31,7 +31,17 @@ export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
-export { askedOfJob, complainedOf, complainedParts, evidenceOf, latestScan, questionOfJob, scanBeforeClear, wiggleOf } from "./question.ts";
+export {
+  askedOfJob,
+  complainedOf,
+  complainedParts,
+  evidenceOf,
+  latestScan,
+  partsOfCodes,
+  questionOfJob,
+  scanBeforeClear,
+  wiggleOf,
+} from "./question.ts";
 export { asleepIn, triageOfJob } from "./codes.ts";
 export type { SymptomLine, SymptomOffer } from "./symptoms.ts";
 export { namedParts, partWords, symptomsIn, symptomState } from "./symptoms.ts";

@@ -1,4 +1,5 @@
 import { expect } from "chai";
+import { REST_STATE } from "../circuit/index.ts";
 import fc from "fast-check";
 import { circuitOf, FAN, fanOn } from "../test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
@@ -336,6 +337,52 @@ describe("proof", () => {
     ] as const)
       log.read(text, red, { state: fanOn });
     expect(buildProof(fan, viewOf(log)).pairs.map((p) => p.outcome)).to.deep.equal(["still failing"]);
+  });
+
+  it("asks whether it works now, by the last word on it, and judges by what a sound one does", () => {
+    const log = tracedJob();
+    const fanDoes = (word: string, more: object = {}): void =>
+      void log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word, ...more });
+    fanDoes("weak", { wrong: true, source: "customer" });
+    // In a state in which a sound one stands still it is no complaint that can be checked.
+    log.add("seen", { state: REST_STATE, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true });
+    log.add("mend-made", MEND);
+    const checks = (): unknown[] => buildProof(fan, viewOf(log)).checks.map((c) => [c.what, c.before, c.sound, c.after, c.outcome]);
+    expect(checks()).to.deep.equal([["FAN", "weak", "full", undefined, "not repeated"]]);
+    log.read("11.99", "BAT.+", { state: fanOn });
+    log.read("11.87", "FAN.1", { state: fanOn });
+    for (const place of ["C1.4a", "C1.4b"]) log.read("11.88", place, { state: fanOn });
+    expect(buildProof(fan, viewOf(log)).outcome, "a drop alone is not all that was wrong").to.equal("open");
+    fanDoes("weak");
+    expect(checks()).to.deep.equal([["FAN", "weak", "full", "weak", "still failing"]]);
+    fanDoes("full");
+    expect(checks()).to.deep.equal([["FAN", "weak", "full", "full", "proven"]]);
+    expect(buildProof(fan, viewOf(log)).outcome).to.equal("proven");
+    expect(buildReport(viewOf(log), fan, "2026-05-20T15:00:00.000Z").proof.checks.map((c) => c.outcome)).to.deep.equal(["proven"]);
+  });
+
+  it("reads codes again: a fault found by codes alone is proven by a scan without them", () => {
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    log.add("circuit-set", { notation: FAN });
+    const scan = (codes: Scan["codes"], answers: boolean): void =>
+      void log.add("codes-read", {
+        scan: { ...SCAN, codes, modules: SCAN.modules.map((m) => ({ ...m, answers: m.answers || answers })) },
+        state: fanOn,
+      });
+    scan(SCAN.codes, false);
+    log.add("mend-made", MEND);
+    const view = (): { readonly outcome: string; readonly all: readonly string[] } => {
+      const { outcome, checks } = buildProof(fan, viewOf(log));
+      return { outcome, all: checks.map((c) => c.outcome) };
+    };
+    expect(view().all.length).to.be.above(0);
+    expect(new Set(view().all)).to.deep.equal(new Set(["not repeated"]));
+    scan(SCAN.codes, false);
+    expect(view().all).to.include("still failing");
+    expect(view().outcome).to.equal("open");
+    scan([], true);
+    expect(view().outcome).to.equal("proven");
   });
 
   it("takes readings before and after a struck mend as one phase", () => {

@@ -1,8 +1,10 @@
 import { stateKey, type VehicleState } from "../circuit/index.ts";
-import { judgePath, type Stretch, type PathJudgement } from "../diagnosis/index.ts";
-import { loadsOf, type Harness } from "../harness/index.ts";
+import { codeName, silentIn } from "../codes/index.ts";
+import { judgePath, shownBy, type Stretch, type PathJudgement } from "../diagnosis/index.ts";
+import { loadsOf, lookupOf, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsAroundMend, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
+import { complainedOf } from "./question.ts";
 
 /** A test that failed before the mend, and what became of it. */
 export interface ProofPair {
@@ -18,14 +20,29 @@ export interface ProofPair {
   readonly afterTrace: PathJudgement | undefined;
 }
 
+/** What was wrong and is no drop: what a part did, a code, a module that did not answer. */
+export interface ProofCheck {
+  readonly kind: "part" | "code" | "module";
+  readonly what: string;
+  /** In which it is to be done again. */
+  readonly state: VehicleState;
+  readonly before: string;
+  /** What it should be. */
+  readonly sound: string;
+  /** What it is since the mend; undefined until somebody has said or read it. */
+  readonly after: string | undefined;
+  readonly outcome: "proven" | "still failing" | "not repeated";
+}
+
 export interface Proof {
   readonly pairs: readonly ProofPair[];
+  readonly checks: readonly ProofCheck[];
   readonly outcome: "no mend" | "nothing failed before" | "proven" | "open";
 }
 
 /** Sets each test that failed before the mend beside its repetition in the same state. */
 export function buildProof(harness: Harness, view: JobView): Proof {
-  if (view.mends.every((m) => m.struck !== undefined)) return { pairs: [], outcome: "no mend" };
+  if (view.mends.every((m) => m.struck !== undefined)) return { pairs: [], checks: [], outcome: "no mend" };
   const before = readingsAroundMend(view, "before");
   const after = readingsAroundMend(view, "after");
   const groups = new Map<string, ReadingView>();
@@ -33,9 +50,111 @@ export function buildProof(harness: Harness, view: JobView): Proof {
   const repeated = repetitions(after);
   const byId = new Map(before.map((r) => [r.id, r]));
   const pairs = [...groups.values()].flatMap((sample) => pairsOf(harness, view, sample, before, after, byId, repeated));
-  if (pairs.length === 0) return { pairs, outcome: "nothing failed before" };
-  return { pairs, outcome: pairs.every((p) => p.outcome === "proven") ? "proven" : "open" };
+  const checks = [...partChecks(harness, view), ...scanChecks(view)];
+  const all = [...pairs, ...checks];
+  if (all.length === 0) return { pairs, checks, outcome: "nothing failed before" };
+  return { pairs, checks, outcome: all.every((p) => p.outcome === "proven") ? "proven" : "open" };
 }
+
+const mendsOf = (view: JobView): number => view.mends.filter((m) => m.struck === undefined).length;
+
+/** Does it work now? Each line of the complaint that stands, by the latest word on it since the last mend. */
+function partChecks(harness: Harness, view: JobView): ProofCheck[] {
+  const mends = mendsOf(view);
+  const { parts } = lookupOf(harness);
+  const checks = new Map<string, ProofCheck>();
+  for (const line of complainedOf(view)) {
+    const { observe, state, word } = line.data;
+    if (observe.kind !== "part" || word === undefined || !parts.has(observe.part) || line.mendsBefore >= mends) continue;
+    const sound = soundWord(harness, state, observe.part);
+    if (sound === undefined || sound === word) continue;
+    const again = view.seen.findLast(
+      ({ struck, mendsBefore, data }) =>
+        struck === undefined &&
+        mendsBefore === mends &&
+        data.observe.kind === "part" &&
+        data.observe.part === observe.part &&
+        stateKey(data.state) === stateKey(state),
+    );
+    checks.set(`${observe.part} ${stateKey(state)}`, {
+      kind: "part",
+      what: observe.part,
+      state,
+      before: word,
+      sound,
+      after: again?.data.word,
+      outcome: again === undefined ? "not repeated" : again.data.word === sound ? "proven" : "still failing",
+    });
+  }
+  return [...checks.values()];
+}
+
+const soundWords = new WeakMap<Harness, Map<string, string | undefined>>();
+/** What a part of the sound vehicle does in a state. */
+function soundWord(harness: Harness, state: VehicleState, part: string): string | undefined {
+  const known = soundWords.get(harness) ?? new Map<string, string | undefined>();
+  soundWords.set(harness, known);
+  const key = `${part} ${stateKey(state)}`;
+  if (!known.has(key)) {
+    const shown = shownBy(harness, { state, observe: { kind: "part", part } }, []);
+    known.set(key, shown.kind === "word" ? shown.word : undefined);
+  }
+  return known.get(key);
+}
+
+/** Codes that were there, and modules that did not answer, at the last scan before the first mend, by the latest scan since the last. */
+function scanChecks(view: JobView): ProofCheck[] {
+  const mends = mendsOf(view);
+  const scans = view.scans.filter((s) => s.struck === undefined);
+  const before = scans.findLast((s) => s.mendsBefore === 0);
+  if (before === undefined) return [];
+  const after = scans.findLast((s) => s.mendsBefore === mends);
+  const { scan, state } = before.data;
+  const found = scan.codes.filter((c) => c.status === "active");
+  const codes = [...new Set((found.length > 0 ? found : scan.codes).map((c) => codeName(c)))].map((what): ProofCheck => {
+    const now = after?.data.scan.codes.find((c) => codeName(c) === what);
+    return checkOf(
+      "code",
+      what,
+      state,
+      "active",
+      "absent",
+      after === undefined ? undefined : (now?.status ?? "absent"),
+      now?.status !== "active",
+    );
+  });
+  const modules = silentIn(scan).map((what): ProofCheck => {
+    const now = after?.data.scan.modules.find((m) => m.id === what);
+    return checkOf(
+      "module",
+      what,
+      state,
+      "no answer",
+      "answers",
+      now === undefined ? undefined : now.answers ? "answers" : "no answer",
+      now?.answers === true,
+    );
+  });
+  return [...codes, ...modules];
+}
+
+const checkOf = (
+  kind: ProofCheck["kind"],
+  what: string,
+  state: VehicleState,
+  before: string,
+  sound: string,
+  after: string | undefined,
+  isGood: boolean,
+): ProofCheck => ({
+  kind,
+  what,
+  state,
+  before,
+  sound,
+  after,
+  outcome: after === undefined ? "not repeated" : isGood ? "proven" : "still failing",
+});
 
 function pairsOf(
   harness: Harness,

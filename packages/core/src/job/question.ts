@@ -101,7 +101,7 @@ function codesAsEvidence({ id, at, data }: ScanView): readonly (Evidence & { rea
 }
 
 /** Parts that the codes of the latest scan are about, those of the failing ones first. */
-function partsOfCodes(harness: Harness, view: JobView): readonly string[] {
+export function partsOfCodes(harness: Harness, view: JobView): readonly string[] {
   const codes = latestScan(view)?.data.scan.codes ?? [];
   const failing = codes.filter((c) => c.status === "active");
   return [...new Set((failing.length > 0 ? failing : codes).flatMap((c) => partsOf(harness, c)))].slice(0, MOST_CODED);

@@ -80,6 +80,19 @@ export const report = z.object({
         outcome: z.enum(["proven", "still failing", "not repeated", "cannot judge"]),
       }),
     ),
+    checks: z
+      .array(
+        z.object({
+          kind: z.enum(["part", "code", "module"]),
+          what: z.string(),
+          stateWords: z.string(),
+          before: z.string(),
+          sound: z.string(),
+          after: z.string().nullable(),
+          outcome: z.enum(["proven", "still failing", "not repeated"]),
+        }),
+      )
+      .describe("What was wrong and is no drop: what parts did, codes, modules that did not answer"),
   }),
   temporary: z.array(
     z.object({
@@ -107,7 +120,7 @@ export type Report = z.infer<typeof report>;
 export function buildReport(view: JobView, harness: Harness | undefined, generatedAt: string): Report {
   const mends = view.mends.filter((m) => m.struck === undefined);
   const sound = soundValues(harness);
-  const proof = harness === undefined ? { outcome: "no mend" as const, pairs: [] } : buildProof(harness, view);
+  const proof = harness === undefined ? { outcome: "no mend" as const, pairs: [], checks: [] } : buildProof(harness, view);
   return {
     format: "rheonom-report",
     version: 1,
@@ -150,6 +163,11 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
         afterLimitVolts: p.after?.limitVolts ?? null,
         soundVolts: p.after?.soundDropVolts ?? null,
         outcome: p.outcome,
+      })),
+      checks: proof.checks.map(({ state, after, ...c }) => ({
+        ...c,
+        stateWords: harness === undefined ? "" : describeState(state, harness),
+        after: after ?? null,
       })),
     },
     temporary: view.tray.map((t) => ({

@@ -1,13 +1,14 @@
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { Controller } from "react-hook-form";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { format } from "date-fns";
-import { describeLink, linksOf } from "@rheonom/core/harness";
-import { cautionsFor, MEND_METHODS, type EventOf } from "@rheonom/core/job";
+import { describeLink, linksOf, lookupOf, partNameIn } from "@rheonom/core/harness";
+import { askedOfJob, cautionsFor, MEND_METHODS, type EventOf } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Cautions } from "../../job/cautions.tsx";
 import { useKeptForm } from "../../job/kept-form.ts";
 import { useJobContext } from "../../job/job-context.ts";
+import { stateOfJob } from "../../job/state-of-job.ts";
 import { Button } from "../../ui/button.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Select } from "../../ui/select.tsx";
@@ -41,6 +42,45 @@ function useSuspects(): readonly { readonly at: string; readonly words: string; 
   }, [harness, shown, view.mends.length]);
 }
 
+const ANYTHING = { validate: (): true => true };
+/** "Contact cleaned." */
+const sentence = (words: string): string => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
+
+/** What mends what, as it is chosen first. */
+const METHOD: Readonly<Partial<Record<string, MendData["method"]>>> = {
+  wire: "wire joined",
+  ground: "ground cleaned and re-fixed",
+  fuse: "fuse renewed",
+  connector: "contact cleaned",
+};
+
+/** What is enough to act on, with what mends it; undefined while nothing is. */
+function useFinding():
+  { readonly at: string; readonly how: string; readonly found: string; readonly method: MendData["method"] } | undefined {
+  const { job, harness } = useJobContext();
+  const { view } = job;
+  const question = useMemo(
+    () =>
+      harness === undefined || view.mends.some((m) => m.struck === undefined)
+        ? undefined
+        : askedOfJob(harness, view, "", stateOfJob(job, harness)),
+    [harness, view, job],
+  );
+  const answer = useQuery("finding", harness, question === undefined ? undefined : { question }).value;
+  return useMemo(() => {
+    if (harness === undefined || answer === undefined || answer.element === null) return undefined;
+    const { parts, wires } = lookupOf(harness);
+    const kind = wires.has(answer.element) ? "wire" : parts.get(partNameIn(answer.element))?.kind;
+    const isPart = answer.act === "renew" && kind !== "fuse";
+    return {
+      at: answer.element,
+      how: answer.how ?? "",
+      found: `${answer.words}. `,
+      method: isPart ? "part renewed" : (METHOD[kind ?? ""] ?? "other"),
+    };
+  }, [harness, answer]);
+}
+
 /** A field that must not stay empty. */
 const wanted = (message: string): { readonly validate: (text: string) => string | true } => ({
   validate: (text) => (text.trim() === "" ? message : true),
@@ -53,9 +93,21 @@ export function MendScreen() {
   const suspects = useSuspects();
   const { control, handleSubmit, setValue, getValues, watch, clear } = useKeptForm<MendData>(`rheonom.mend.${job.id}`, EMPTY);
   const { at, method } = watch();
+  const finding = useFinding();
+  const isEmpty = at === "";
+  const [params] = useSearchParams();
+  // Whoever comes from the finding has said which; a form that holds something stays as it is.
+  useEffect(() => {
+    if (!isEmpty || finding === undefined || params.get("at") !== finding.at) return;
+    setValue("at", finding.at);
+    setValue("method", finding.method);
+    if (getValues("found") === "") setValue("found", finding.found);
+  }, [isEmpty, finding, params, setValue, getValues]);
   const cautions = cautionsFor({ kind: "mend", at, method }, harness);
   const keep = (data: MendData): void => {
-    record({ type: "mend-made", data });
+    // What was done is the method, as long as nobody says it in other words.
+    const done = data.done.trim() === "" ? sentence(data.method) : data.done;
+    record({ type: "mend-made", data: { ...data, done } });
     clear();
     void navigate(`/jobs/${job.id}/prove`);
   };
@@ -70,7 +122,23 @@ export function MendScreen() {
       {job.view.closed === undefined ? (
         <Panel>
           <h2>Repair details</h2>
-          {suspects.length > 0 ? (
+          {finding === undefined ? null : (
+            <Row>
+              <Faint>Enough to act on:</Faint>
+              <Button
+                look="solid"
+                onPress={() => {
+                  setValue("at", finding.at);
+                  setValue("method", finding.method);
+                  if (getValues("found") === "") setValue("found", finding.found);
+                }}
+              >
+                {finding.at}
+              </Button>
+              <Faint>{finding.how}</Faint>
+            </Row>
+          )}
+          {finding !== undefined && suspects.length === 0 ? null : suspects.length > 0 ? (
             <Row>
               <Faint>The readings point at:</Faint>
               {suspects.map((s) => (
@@ -129,7 +197,8 @@ export function MendScreen() {
               control={control}
               name="done"
               label="Done"
-              rules={wanted("Say what you did, so that the next technician knows.")}
+              rules={method === "other" ? wanted("Say what you did, so that the next technician knows.") : ANYTHING}
+              placeholder={method === "other" ? "" : sentence(method)}
               lines={2}
               maxLength={1000}
             />

@@ -2,12 +2,13 @@ import { Link } from "react-router";
 import { Check, CircleAlert, CircleDashed } from "lucide-react";
 import { styled } from "styled-components";
 import { describeState, stateKey } from "@rheonom/core/circuit";
-import type { Harness } from "@rheonom/core/harness";
-import { cautionsFor, describeLeads, trayInModel, type ProofPair, type ReadingView } from "@rheonom/core/job";
+import { lookupOf, type Harness } from "@rheonom/core/harness";
+import { cautionsFor, describeLeads, trayInModel, type ProofCheck, type ProofPair, type ReadingView } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { Cautions } from "../../job/cautions.tsx";
+import { ClosePanel } from "../../job/close-panel.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { readTyped } from "../../job/reading.ts";
@@ -73,6 +74,9 @@ function ProofOf() {
         : proof?.pairs.map((pair) => (
             <Pair key={`${pair.load}${pair.before.fromPlace}${pair.before.toPlace}${stateKey(pair.state)}`} pair={pair} harness={harness} />
           ))}
+      {harness === undefined || proof === undefined || proof.checks.length === 0 ? null : (
+        <Checks checks={proof.checks} harness={harness} />
+      )}
       <Panel>
         <Row style={{ justifyContent: "space-between" }}>
           <h2>Temporary changes</h2>
@@ -82,11 +86,76 @@ function ProofOf() {
         </Row>
         <TrayList view={view} harness={harness} record={record} />
       </Panel>
+      {outcome === "proven" && view.closed === undefined ? <ClosePanel /> : null}
       <Row>
-        <ToRecord to={`/jobs/${job.id}/record`}>On to the record</ToRecord>
+        <ToRecord to={`/jobs/${job.id}/record`}>On to the report</ToRecord>
         {outcome === "open" ? <Faint>The job can be closed when every test is proven, or with a reason.</Faint> : null}
       </Row>
     </Page>
+  );
+}
+
+const WORDS = [
+  { word: "full", text: "Works" },
+  { word: "weak", text: "Weak" },
+  { word: "none", text: "Dead" },
+  { word: "flickers", text: "Intermittent" },
+] as const;
+const CHECKED: Record<ProofCheck["outcome"], string> = {
+  proven: "good now",
+  "still failing": "still failing",
+  "not repeated": "not done again yet",
+};
+/** What a part does, as it is said; the words of codes and modules stay. */
+const saidOf = (word: string): string => WORDS.find((w) => w.word === word)?.text.toLowerCase() ?? word;
+
+/** Does it work now? What was wrong and is no drop is looked at again, in the same state. */
+function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: Harness }) {
+  const { job, record } = useJobContext();
+  const { parts } = lookupOf(harness);
+  const isClosed = job.view.closed !== undefined;
+  return (
+    <Panel aria-label="Does it work now">
+      <h2>Does it work now?</h2>
+      {checks.map((c) => {
+        const label = parts.get(c.what)?.label;
+        const now = { ...c.state, ...trayInModel(harness, job.view) };
+        return (
+          <Row key={`${c.kind} ${c.what} ${stateKey(c.state)}`} style={{ justifyContent: "space-between" }}>
+            <span>
+              <strong>
+                {c.what}
+                {label === undefined ? "" : ` ${label}`}
+              </strong>{" "}
+              <Faint>
+                was {saidOf(c.before)}; {CHECKED[c.outcome]}
+                {c.after === undefined ? "" : `: ${saidOf(c.after)}`}. {c.kind === "part" ? describeState(c.state, harness) : ""}
+              </Faint>
+            </span>
+            {isClosed ? null : c.kind === "part" ? (
+              stateKey(now) === stateKey(c.state) ? (
+                <Row>
+                  {WORDS.map(({ word, text }) => (
+                    <Button
+                      key={word}
+                      onPress={() =>
+                        record({ type: "seen", data: { state: c.state, observe: { kind: "part", part: c.what }, word, wrong: false } })
+                      }
+                    >
+                      {text}
+                    </Button>
+                  ))}
+                </Row>
+              ) : (
+                <Faint>Put back what is changed first.</Faint>
+              )
+            ) : (
+              <ToRecord to={`/jobs/${job.id}/codes`}>Read codes again</ToRecord>
+            )}
+          </Row>
+        );
+      })}
+    </Panel>
   );
 }
 

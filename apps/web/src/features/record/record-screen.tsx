@@ -13,7 +13,7 @@ import { Faint, Page, Panel, Row, ScreenOnly } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import type { RecordShown } from "../../worker/queries.ts";
 import { useQuery, useQueryAlone } from "../../worker/use-query.ts";
-import { ClosePanel } from "./close-panel.tsx";
+import { ClosePanel } from "../../job/close-panel.tsx";
 import {
   CautionSection,
   ComplaintSection,

@@ -115,7 +115,33 @@ export function ProofSection({ report: { proof, closing } }: SectionProps) {
   return (
     <section>
       <h2>Proof: the same test before and after</h2>
-      {proof.pairs.length === 0 ? (
+      {proof.checks.length === 0 ? null : (
+        <Table>
+          <thead>
+            <tr>
+              <th scope="col">Seen or read</th>
+              <th scope="col">Before</th>
+              <th scope="col">After</th>
+              <th scope="col">Sound</th>
+              <th scope="col">Outcome</th>
+            </tr>
+          </thead>
+          <tbody>
+            {proof.checks.map((c, i) => (
+              <tr key={i}>
+                <td>
+                  {c.what} <Faint>{c.stateWords}</Faint>
+                </td>
+                <td>{c.before}</td>
+                <td>{c.after ?? "–"}</td>
+                <td>{c.sound}</td>
+                <td>{OUTCOME[c.outcome]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {proof.pairs.length === 0 && proof.checks.length > 0 ? null : proof.pairs.length === 0 ? (
         <p>{proof.outcome === "no mend" ? "Nothing was mended." : "No reading had failed before the mend."}</p>
       ) : (
         <Table>

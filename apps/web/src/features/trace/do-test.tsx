@@ -78,9 +78,16 @@ export function DoTest({ test, hands, onTake }: { test: Test; hands: Hands; onTa
         : null}
       {ready && (o.kind === "live" || o.kind === "level") ? <Shown test={test} hands={hands} unit="V" /> : null}
       {ready && o.kind === "duty" ? <Shown test={test} hands={hands} unit="%" /> : null}
-      {ready
+      {ready || onTake !== undefined
         ? words.map((w) => (
-            <Button key={w} onPress={() => hands.onSeen({ state: test.state, observe: o, word: w, wrong: false })}>
+            <Button
+              key={w}
+              onPress={() => {
+                // Who says what it does there has brought it about.
+                if (!ready) hands.onPrepare(test.state);
+                hands.onSeen({ state: test.state, observe: o, word: w, wrong: false });
+              }}
+            >
               {SAID[w] ?? w}
             </Button>
           ))

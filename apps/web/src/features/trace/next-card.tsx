@@ -123,7 +123,7 @@ export function NextCard(props: NextCardProps) {
           <span>{enough.how === null ? "" : `${enough.how.charAt(0).toUpperCase()}${enough.how.slice(1)}.`}</span>
           <Faint>No further test is needed. What supports it stands below.</Faint>
         </Says>
-        <On to={`/jobs/${jobId}/mend`}>Go to Repair</On>
+        <On to={`/jobs/${jobId}/mend?at=${encodeURIComponent(enough.element ?? "")}`}>Go to Repair</On>
       </Card>
     );
   // What was proposed before the latest finding is no proposal any more.

@@ -167,7 +167,7 @@ function Verdict({ answer, jobId }: { answer: CaseAnswer; jobId: string }) {
     return (
       <Notice tone="info" title={`Enough to ${e.act === "renew" ? "replace" : "repair"} ${e.element}: ${percent(e.probability)}`}>
         {e.how === null || e.how === "" ? "" : `${e.how.charAt(0).toUpperCase()}${e.how.slice(1)}. `}
-        {wrongWords(e)} <Link to={`/jobs/${jobId}/mend`}>Go to Repair</Link>
+        {wrongWords(e)} <Link to={`/jobs/${jobId}/mend?at=${encodeURIComponent(e.element ?? "")}`}>Go to Repair</Link>
       </Notice>
     );
   if (e.probability < 0.5) return null;

@@ -1,9 +1,20 @@
 import { expect } from "chai";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { judgePath, type CaseAnswer } from "@rheonom/core/diagnosis";
-import type { JobView } from "@rheonom/core/job";
+import { foldJob, type JobView } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { afterPick, loadOnBench, loadOptions, loadWords, measuredByPlace, presenceSaid, proposalsOf, suspectNotes } from "./trace-model.ts";
+import { COMPLAINT, LogWriter } from "../../../../../packages/core/src/test/log.ts";
+import {
+  afterPick,
+  loadOnBench,
+  loadOptions,
+  loadWords,
+  measuredByPlace,
+  presenceSaid,
+  proposalsOf,
+  questionOnBench,
+  suspectNotes,
+} from "./trace-model.ts";
 
 const fan = parseNotation(
   'BAT.+ -- RD 4mm2 1m -- F1(30A) -- W2 RD 4mm2 1m -- FAN(motor 8A "cooling fan") -- BK 4mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1',
@@ -48,7 +59,7 @@ describe("the model of the Trace screen", () => {
     ).harness!;
     const said = (part: string, struck?: string): JobView["seen"][number] =>
       ({ struck, data: { wrong: true, word: "none", observe: { kind: "part", part }, state: REST_STATE } }) as JobView["seen"][number];
-    const view = (...seen: JobView["seen"][number][]): JobView => ({ seen }) as unknown as JobView;
+    const view = (...seen: JobView["seen"][number][]): JobView => ({ seen, scans: [] }) as unknown as JobView;
     expect(loadOnBench(two, view(), undefined)).to.equal("LA");
     expect(loadOnBench(two, view(said("LB")), undefined)).to.equal("LB");
     expect(loadOnBench(two, view(said("LB", "slip")), undefined)).to.equal("LA");
@@ -56,6 +67,22 @@ describe("the model of the Trace screen", () => {
     expect(loadOnBench(two, view(said("LB")), "gone")).to.equal("LB");
     expect(loadOptions(two, view(said("LB"))).map((o) => o.id)).to.deep.equal(["LB", "LA"]);
     expect(loadOptions(fan, view())).to.deep.equal([{ id: "FAN", text: "cooling fan, FAN" }]);
+  });
+  it("asks about codes alone, as long as nothing was repaired since", () => {
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    const asked = () => {
+      const view = foldJob(log.events)!;
+      return questionOnBench(fan, view, [], "FAN", REST_STATE)?.evidence.map((e) => e.observe);
+    };
+    expect(asked()).to.equal(undefined);
+    const scan = { format: "rheonom-scan", version: 1, takenAt: "2026-05-20T10:00:00.000Z", source: "typed", modules: [], codes: [] };
+    log.add("codes-read", { scan, state: REST_STATE });
+    expect(asked(), "a scan that found nothing is no finding").to.equal(undefined);
+    log.add("codes-read", { scan: { ...scan, codes: [{ module: "BCM", code: "U0100", status: "active" }] }, state: REST_STATE });
+    expect(asked()).to.deep.equal([{ kind: "code", code: "U0100" }]);
+    log.add("mend-made", { at: "F1", found: "x", cause: "", method: "other", done: "x" });
+    expect(asked()).to.equal(undefined);
   });
   it("has one proposal: the ranking's first, the path's among the others, each place once", () => {
     const test = (red: string): CaseAnswer["next"][number] => ({

@@ -1,12 +1,12 @@
 import { Controller } from "react-hook-form";
 import { closingBlockers, type EventOf } from "@rheonom/core/job";
-import { useJobContext } from "../../job/job-context.ts";
-import { useKeptForm } from "../../job/kept-form.ts";
-import { Button } from "../../ui/button.tsx";
-import { FormStack, OneLineForm, TextInput } from "../../ui/form.tsx";
-import { Faint, Panel, Row } from "../../ui/layout.tsx";
-import { Notice } from "../../ui/notice.tsx";
-import { Segmented } from "../../ui/segmented.tsx";
+import { useJobContext } from "./job-context.ts";
+import { useKeptForm } from "./kept-form.ts";
+import { Button } from "../ui/button.tsx";
+import { FormStack, OneLineForm, TextInput } from "../ui/form.tsx";
+import { Faint, Panel, Row } from "../ui/layout.tsx";
+import { Notice } from "../ui/notice.tsx";
+import { Segmented } from "../ui/segmented.tsx";
 
 type Closing = EventOf<"job-closed">["data"];
 
