@@ -67,7 +67,7 @@ export const TASKS = {
     const harness = view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
     return {
       harness,
-      faults: view === undefined || harness === undefined ? [] : faultsLeft(view, harness, truth),
+      faults: view === undefined || harness === undefined ? (truth ?? []) : faultsLeft(view, harness, truth),
       codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
     };
   },

@@ -133,7 +133,7 @@ function proofSection(report: Report): Content[] {
   if (rows.length + checks.length === 0 && closing === null) return [];
   return [
     heading("Proof: the same test before and after"),
-    ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Sound", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
+    ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Expected", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
     rows.length === 0 && checks.length > 0
       ? []
       : rows.length === 0

@@ -20,7 +20,7 @@ export function closingBlockers(view: JobView, harness: Harness | undefined, dat
       blockers.push({
         code: "proof",
         message:
-          "The test that failed is not repeated with a good result. Repeat it in the same state, or say why the job ends without it.",
+          "What failed before the repair is not all repeated with a good result. Repeat it in the same state, or say why the job ends without it.",
       });
     }
   }

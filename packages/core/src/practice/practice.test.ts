@@ -45,7 +45,7 @@ describe("practice", () => {
   it("is right though the trouble is there a third of the time, measured again when it is", () => {
     const h = vehicleOf("rig-lamps");
     const runs = truthsOf(h, 24, 6).flatMap((t, i) => practise(h, [t], { chance: chanceOf(70 + i), presence: 0.3 }) ?? []);
-    expect(runs.length).to.be.above(10);
+    expect(runs.length).to.be.at.least(10);
     expect(runs.filter((r) => r.right).length / runs.length).to.be.at.least(0.9);
     expect(runs.filter((r) => !r.right && r.enough?.yes === true)).to.deep.equal([]);
   });

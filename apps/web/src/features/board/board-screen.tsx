@@ -47,6 +47,7 @@ const Stage = styled.span`
 `;
 const Quiet = styled(Button).attrs({ look: "quiet" as const })`
   justify-content: start;
+  align-items: flex-start;
   text-align: left;
   padding: 0;
 `;
@@ -54,7 +55,6 @@ const Quiet = styled(Button).attrs({ look: "quiet" as const })`
 const NEXT: Readonly<Partial<Record<JobSummary["stage"], string>>> = {
   complaint: "complaint to be taken",
   circuit: "circuit to be chosen",
-  trace: "to be traced",
   prove: "repair to be verified",
   record: "report to be finished",
 };
@@ -72,7 +72,7 @@ function Next({ job }: { job: JobSummary }) {
     <>
       <Stage data-stage={stage}>{SHOWN.find((s) => s.id === stage)?.text ?? stage}</Stage>{" "}
       {stage === "closed" ? null : waits === "" ? (
-        <span>{next === "" ? NEXT[stage] : next}</span>
+        <span>{next === "" ? (NEXT[stage] ?? "") : next}</span>
       ) : (
         <strong>
           waits for {waits}

@@ -75,7 +75,7 @@ function useFinding():
     return {
       at: answer.element,
       how: answer.how ?? "",
-      found: `${answer.words}. `,
+      found: sentence(answer.words),
       method: isPart ? "part renewed" : (METHOD[kind ?? ""] ?? "other"),
     };
   }, [harness, answer]);
@@ -95,6 +95,7 @@ export function MendScreen() {
   const { at, method } = watch();
   const finding = useFinding();
   const isEmpty = at === "";
+  const others = suspects.filter((s) => s.at !== finding?.at);
   const [params] = useSearchParams();
   // Whoever comes from the finding has said which; a form that holds something stays as it is.
   useEffect(() => {
@@ -138,10 +139,10 @@ export function MendScreen() {
               <Faint>{finding.how}</Faint>
             </Row>
           )}
-          {finding !== undefined && suspects.length === 0 ? null : suspects.length > 0 ? (
+          {finding !== undefined && others.length === 0 ? null : others.length > 0 ? (
             <Row>
               <Faint>The readings point at:</Faint>
-              {suspects.map((s) => (
+              {others.map((s) => (
                 <Button key={s.at} onPress={() => take(s)}>
                   {s.at}
                 </Button>

@@ -69,14 +69,14 @@ function ProofOf() {
           There is no test to repeat. Trace the circuit again under load, or say at the end why the job ends without proof.
         </Notice>
       ) : null}
+      {harness === undefined || proof === undefined || proof.checks.length === 0 ? null : (
+        <Checks checks={proof.checks} harness={harness} />
+      )}
       {harness === undefined
         ? null
         : proof?.pairs.map((pair) => (
             <Pair key={`${pair.load}${pair.before.fromPlace}${pair.before.toPlace}${stateKey(pair.state)}`} pair={pair} harness={harness} />
           ))}
-      {harness === undefined || proof === undefined || proof.checks.length === 0 ? null : (
-        <Checks checks={proof.checks} harness={harness} />
-      )}
       <Panel>
         <Row style={{ justifyContent: "space-between" }}>
           <h2>Temporary changes</h2>
@@ -218,7 +218,7 @@ function Side({
       <strong>{drop === undefined ? "not measured yet" : formatVolts(drop)}</strong>
       {sound === undefined ? null : (
         <Faint>
-          sound {formatVolts(sound)}
+          expected {formatVolts(sound)}
           {limit === undefined ? "" : `, limit ${formatVolts(limit)}`}
         </Faint>
       )}

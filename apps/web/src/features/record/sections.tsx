@@ -122,7 +122,7 @@ export function ProofSection({ report: { proof, closing } }: SectionProps) {
               <th scope="col">Seen or read</th>
               <th scope="col">Before</th>
               <th scope="col">After</th>
-              <th scope="col">Sound</th>
+              <th scope="col">Expected</th>
               <th scope="col">Outcome</th>
             </tr>
           </thead>

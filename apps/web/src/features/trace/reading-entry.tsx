@@ -19,7 +19,7 @@ const Line = styled.div`
   grid-template-columns: minmax(110px, 1fr) minmax(110px, 1fr) minmax(120px, 1fr) auto auto;
   gap: var(--s2);
   align-items: start;
-  @media (max-width: 620px) {
+  @media (max-width: 760px) {
     grid-template-columns: 1fr 1fr;
   }
 `;

@@ -177,7 +177,14 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   useKeepBench(
     closed
       ? undefined
-      : { jobId: job.id, state: draft.state, setAt: draft.setAt, load: params.get("load") ?? "", next, entries: job.events.length },
+      : {
+          jobId: job.id,
+          state: draft.state,
+          setAt: draft.setAt,
+          load: params.get("load") ?? "",
+          next: next.slice(0, MOST_NEXT),
+          entries: job.events.length,
+        },
   );
 
   useShortcuts({
@@ -242,6 +249,8 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
 
 /** How long the bench rests before it is kept, ms. */
 const KEEP_AFTER_MS = 1200;
+/** Characters of the next test that the board shows at most. */
+const MOST_NEXT = 160;
 
 /** Keeps with the job what stands on its bench, so that another device or a colleague finds it so. Undefined: nothing is kept. */
 function useKeepBench(

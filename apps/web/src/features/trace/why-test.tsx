@@ -54,8 +54,8 @@ export function WhyTest({ harness, question, test }: { harness: Harness; questio
 function Outcomes({ harness, question, test }: { harness: Harness; question: Asking; test: Test }) {
   const { value, busy, failed } = useQuery("outcomes", harness, { question, test });
   if (failed !== undefined) return <p role="alert">{failed}</p>;
-  if (value === undefined || busy) return <p role="status">Thinking it through …</p>;
-  if (value.length < 2) return <p>It comes out the same for all suspects that are left: it confirms one, and separates none.</p>;
+  if (value === undefined || busy) return <p role="status">Working out the outcomes …</p>;
+  if (value.length < 2) return <p>All suspects that are left show the same here: this test confirms one and separates none.</p>;
   return (
     <List>
       {value.map(({ shows, chance, left, more }) => (

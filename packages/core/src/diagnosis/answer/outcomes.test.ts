@@ -38,7 +38,7 @@ describe("what would be left after each outcome of a test", () => {
     const noVolts = shown(truck, on, { kind: "volts", red: "L4.2", black: "BAT.-" }, [{ kind: "open", link: "W31" }]);
     const loom = truck.wires.find((w) => w.id === "W31")!.segments![0]!;
     const [nothing, damage] = outcomesOfTest(ask(truck, ["L4"], on, [dark, noVolts]), { state: on, observe: { kind: "look", at: loom } });
-    expect([nothing!.shows, damage!.shows]).to.deep.equal(["nothing to be seen", "damage at W31"]);
+    expect([nothing!.shows, damage!.shows]).to.deep.equal(["no damage seen", "damage at W31"]);
     expect(damage!.left[0]).to.include({ element: "W31", share: 1 });
   });
 });

@@ -76,7 +76,7 @@ function wordsOf(
   repairs: readonly Repair[],
 ): (outcome: Outcome, of: Hypothesis) => string | undefined {
   if (observe.kind === "look" && segmentsOf(harness).has(observe.at))
-    return (outcome, of) => (outcome === loomLookOutcome(of.repair) ? `damage at ${repairs[of.repair]!.element}` : "nothing to be seen");
+    return (outcome, of) => (outcome === loomLookOutcome(of.repair) ? `damage at ${repairs[of.repair]!.element}` : "no damage seen");
   const { read } = kindOf(observe);
   if (isScale(read)) return () => undefined;
   return (outcome) => read.words.find((_, i) => wordOutcome(i) === outcome);
