@@ -26,6 +26,8 @@ const TOLD: Readonly<Record<string, string>> = {
   stuck: "Stuck",
 };
 const MOST_TESTS = 16;
+/** What a whole job may take besides typed readings. */
+export const MOST_INTERACTIONS = 15;
 
 /** The job of the page as the server has it. */
 async function jobOf(page: Page): Promise<{ harness: Harness; state: VehicleState }> {

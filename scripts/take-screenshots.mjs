@@ -22,14 +22,15 @@ async function shoot(name, path, { theme = "light", act } = {}) {
   await context.close();
 }
 
-const { jobs } = await (await fetch(`${base}/api/jobs`)).json();
+const { jobs } = await (await fetch(`${base}/api/jobs?limit=100`)).json();
 const idOf = (words) => jobs.find((j) => j.words.includes(words)).id;
-const [blower, lamps, screen, starter, engineLamp] = [
+const [blower, lamps, screen, starter, engineLamp, pump] = [
   "blower in the hold",
   "work lamps",
   "rear screen",
   "turns over so slowly",
   "engine lamp is on",
+  "not to be heard",
 ].map(idOf);
 
 await shoot("board", "/");
@@ -46,7 +47,7 @@ await shoot("codes", `/jobs/${engineLamp}/codes`, {
     await p.waitForTimeout(500);
   },
 });
-await shoot("circuit", `/jobs/${blower}/circuit`);
+await shoot("circuit", `/jobs/${pump}/circuit`, { act: (p) => p.waitForTimeout(1500) });
 await shoot("prove", `/jobs/${screen}/prove`);
 await shoot("temporary-changes", `/jobs/${screen}/prove`, { theme: "dark", act: (p) => p.keyboard.press("t") });
 await shoot("record", `/jobs/${starter}/record`);

@@ -1,6 +1,5 @@
 import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState, type ReactNode } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { formatDistanceToNowStrict } from "date-fns";
 import { Plus } from "lucide-react";
 import { styled } from "styled-components";
 import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
@@ -15,7 +14,23 @@ import { SortHeading, Table } from "../../ui/table.tsx";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { readAddress, SHOWN } from "./address.ts";
 
-const ago = (iso: string): string => (iso === "" ? "–" : formatDistanceToNowStrict(new Date(iso), { addSuffix: true }));
+const AGO = new Intl.RelativeTimeFormat("en-GB", { numeric: "always" });
+/** Units of time from the largest, s. */
+const UNITS = [
+  ["year", 365 * 86_400],
+  ["month", 30 * 86_400],
+  ["day", 86_400],
+  ["hour", 3600],
+  ["minute", 60],
+  ["second", 1],
+] as const;
+/** "12 minutes ago". */
+function ago(iso: string): string {
+  if (iso === "") return "–";
+  const seconds = (Date.parse(iso) - Date.now()) / 1000;
+  const [unit, size] = UNITS.find(([, s]) => Math.abs(seconds) >= s) ?? UNITS[UNITS.length - 1]!;
+  return AGO.format(Math.round(seconds / size), unit);
+}
 
 const Vehicle = styled(Link)`
   display: block;
