@@ -84,7 +84,7 @@ export async function followCard(page: Page, hands: Hands, faults: readonly Faul
       await reading(page).press("Enter");
       hands.readings++;
     } else {
-      const part = /Is (\w+)|Does (\w+)/
+      const part = /\b[Ii]s (\w+)|\b[Dd]oes (\w+)/
         .exec((await card.textContent()) ?? "")
         ?.slice(1)
         .find(Boolean);

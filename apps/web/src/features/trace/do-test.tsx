@@ -54,7 +54,7 @@ export function DoTest({ test, hands, onTake }: { test: Test; hands: Hands; onTa
           {ready ? "Use these leads" : "State is so, use these leads"} <kbd>n</kbd>
         </Button>
       ) : null}
-      {ready || (onTake !== undefined && isMeter) ? null : (
+      {ready || (onTake !== undefined && (isMeter || words.length > 0)) ? null : (
         <Button look="solid" onPress={() => hands.onPrepare(test.state)}>
           Vehicle set: {describeChange(hands.state, test.state, hands.harness)}
         </Button>

@@ -56,6 +56,11 @@ const Others = styled.span`
   display: flex;
   gap: var(--s2);
 `;
+const Line = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 var(--s3);
+`;
 const Leads = styled.dl`
   margin: 0;
   display: grid;
@@ -172,11 +177,12 @@ function Ready({ harness, proposals, proposed, question, hands, onTake, onAnothe
   const [red, black] = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? [o.red, o.black] : [undefined, undefined];
   const instrument = INSTRUMENT[o.kind];
   const isMeter = o.kind === "volts" || o.kind === "ohms" || o.kind === "amps";
+  const asked = askedWords(harness, proposed);
   return (
     <Card aria-label="Next test">
       <Says>
         <Head>
-          <Big>Next{instrument === undefined ? "" : `: ${instrument}`}</Big>
+          <Big>{red === undefined ? `Next: ${asked}` : `Next${instrument === undefined ? "" : `: ${instrument}`}`}</Big>
           {proposed.minutes === undefined ? <Faint>on this path</Faint> : <Faint>{proposed.minutes} min</Faint>}
           {proposed.access.length === 0 ? null : <Faint>{proposed.access.join("; ")}</Faint>}
           {better ? <Faint role="status">Checking for better tests …</Faint> : null}
@@ -187,32 +193,26 @@ function Ready({ harness, proposals, proposed, question, hands, onTake, onAnothe
             {proposals.length > 1 ? <Button onPress={onAnother}>Another test ({proposals.length})</Button> : null}
           </Others>
         </Head>
-        {red === undefined ? (
-          <span>
-            {o.kind === "part"
-              ? proposed.expected?.sound === "none"
-                ? `Is ${partText(harness, o.part)} off, as it should be in this state?`
-                : `Does ${partText(harness, o.part)} work?`
-              : proposed.words}
-          </span>
-        ) : (
+        {red === undefined ? null : (
           <Leads aria-label={proposed.words}>
             <Place harness={harness} lead="red" at={red} />
             <Place harness={harness} lead="black" at={black} />
           </Leads>
         )}
         {isReady && changed !== "" ? <Faint>{changed}</Faint> : null}
-        {isReady ? null : (
-          <span>
-            <strong>First:</strong> {describeChange(hands.state, test.state, hands.harness)}
-          </span>
-        )}
-        {proposed.expected === undefined ? null : (
-          <Faint>
-            expected <strong>{inWords(proposed.expected.sound)}</strong>
-            {proposed.expected.suspects.map((s) => `; ${s.element}: ${inWords(s.shows)}`)}
-          </Faint>
-        )}
+        <Line>
+          {isReady ? null : (
+            <span>
+              <strong>First:</strong> {describeChange(hands.state, test.state, hands.harness)}
+            </span>
+          )}
+          {proposed.expected === undefined ? null : (
+            <Faint>
+              expected <strong>{inWords(proposed.expected.sound)}</strong>
+              {proposed.expected.suspects.map((s) => `; ${s.element}: ${inWords(s.shows)}`)}
+            </Faint>
+          )}
+        </Line>
         {proposed.cautions.length === 0 ? null : (
           <Warn>
             <summary>
@@ -229,6 +229,14 @@ function Ready({ harness, proposals, proposed, question, hands, onTake, onAnothe
   );
 }
 
+/** What is asked where no leads are put. */
+function askedWords(harness: Harness, { test: { observe: o }, words, expected }: Proposed): string {
+  if (o.kind !== "part") return words;
+  return expected?.sound === "none"
+    ? `is ${partText(harness, o.part)} off, as it should be in this state?`
+    : `does ${partText(harness, o.part)} work?`;
+}
+
 /** What is fitted, pulled or unplugged for a test, so that it is not taken off too early. */
 function changedWords({ bridged, lamps = [], opened }: VehicleState, harness: Harness): string {
   return [
@@ -243,7 +251,7 @@ const partText = (harness: Harness, id: string): string => {
   return label === undefined ? id : `${id} (${label})`;
 };
 
-const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp", part: "watch" };
+const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp" };
 
 function Place({ harness, lead, at }: { harness: Harness; lead: string; at: string | undefined }) {
   if (at === undefined) return null;

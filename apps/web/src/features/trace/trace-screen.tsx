@@ -131,7 +131,7 @@ function Drawing({ bench }: { bench: TraceBench }) {
         selected={selected}
         sound={shown?.sound}
         measured={measured}
-        standing={bench.standing.busy ? undefined : bench.standing.value}
+        standing={bench.standing.busy || bench.standing.failed !== undefined ? undefined : bench.standing.value}
         onAcross={bench.putLeads}
         onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
       />

@@ -38,6 +38,7 @@ describe("why something is, or is not, among the suspects", () => {
   });
   it("says what has no fault of its own, and what is not there", () => {
     expect(standingOf(question, "BAT.-").element).to.equal("BAT");
+    expect(standingOf(question, "body")).to.include({ element: "body", standing: "cannot fail here" });
     expect(() => standingOf(question, "W99")).to.throw(RangeError, /nothing called W99/);
   });
   it("tells the same on a whole vehicle", () => {

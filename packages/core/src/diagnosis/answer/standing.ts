@@ -1,7 +1,7 @@
 import { observableWords, predictedWords, resultWords } from "../evidence/describe.ts";
 import type { Evidence } from "../evidence/evidence.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
-import { cavityIn, linkOf, lookupOf, partNameIn, pinNameIn, type Harness } from "../../harness/index.ts";
+import { cavityIn, linkOf, linksAt, lookupOf, onlyPlace, partNameIn, pinNameIn, type Harness } from "../../harness/index.ts";
 import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
 import { movesOf, type Move } from "../predict/moved-by.ts";
 import { diagnose, type Diagnosis, type Question } from "./diagnose.ts";
@@ -64,6 +64,8 @@ function elementAt(harness: Harness, name: string): string {
   const link = linkOf(harness, name);
   if (link !== undefined && (link.kind === "wire" || link.kind === "joint")) return name;
   if (parts.has(partNameIn(name))) return partNameIn(name);
+  // Bare metal is a place, and no part.
+  if (linksAt(harness, onlyPlace(name)).length > 0) return name;
   throw new RangeError(`This vehicle has nothing called ${name}.`);
 }
 
