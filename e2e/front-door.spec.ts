@@ -37,6 +37,30 @@ test("from a spoken complaint on the van to the first proposal in six interactio
   await expect(page.getByRole("list", { name: "Suspects" })).toContainText("L13", { timeout: 20_000 });
 });
 
+test("a log that was asked for before the wiring was stored, and comes after, does not lose it", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  // Nobody tells this device that the log has grown.
+  await page.routeWebSocket(/\/api\/feed/, (socket) => void socket.close());
+  await page.route(/\/api\/jobs\/[0-9a-f-]{36}$/, async (route) => {
+    const asked = await route.fetch();
+    await page.waitForTimeout(3000);
+    await route.fulfill({ response: asked });
+  });
+  // Nor does it get to ask.
+  await page.route(/\/api\/jobs\/[0-9a-f-]{36}\?after=/, (route) => route.abort());
+  await page.route("**/api/jobs/*/events", async (route) => {
+    await page.waitForTimeout(1000);
+    await route.continue();
+  });
+  await page.goto("/jobs/new");
+  await page.getByRole("combobox", { name: "Vehicle" }).pressSequentially("plover");
+  await page.getByRole("option", { name: "Selwick Plover 2.0 D", exact: true }).click();
+  await page.getByLabel("In the customer’s words").fill("The stop light on the left is dead.");
+  await page.getByRole("button", { name: "Open the job" }).click();
+  await expect(page.getByRole("heading", { name: "Complaint" })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole("region", { name: "Symptoms" })).toBeVisible({ timeout: 10_000 });
+});
+
 test("symptoms that contradict each other are both kept and named, and a part that the vehicle lacks is told", async ({ page }) => {
   await workAs(page, "Ansa Tollan");
   await openVan(page, "Something with the horn.");

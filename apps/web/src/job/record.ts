@@ -138,7 +138,10 @@ async function post(jobId: string, events: readonly JobEvent[]): Promise<Failure
   const result = await sent;
   sent.reset();
   if (!("data" in result) || result.data === undefined) return failureOf("error" in result ? result.error : undefined);
-  store.dispatch(api.util.updateQueryData("job", jobId, (log) => withOwn(original(log)!, events)));
+  const takeIn = (): void => void store.dispatch(api.util.updateQueryData("job", jobId, (log) => withOwn(original(log)!, events)));
+  takeIn();
+  // A log that was asked for before these were stored, and comes after, does not hold them.
+  void store.dispatch(api.util.getRunningQueryThunk("job", jobId))?.then(takeIn);
   store.dispatch(acknowledged(ids));
   void forgetEvents(ids);
   return undefined;
