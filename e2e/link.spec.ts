@@ -96,7 +96,7 @@ test.describe.serial("the engine lamp's vehicle", () => {
 
 test("the line to the vehicle is there again after a look at another screen", async ({ page }) => {
   await workAs(page, "Ansa Tollan");
-  await page.goto(`/jobs/${await demoJob(page, /low range/)}/codes`);
+  await page.goto(`/jobs/${await demoJob(page, /oil pressure gauge/)}/codes`);
   await connect(page);
   await key(page, "run");
   const live = page.getByRole("region", { name: "Live values" });
