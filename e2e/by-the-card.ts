@@ -5,6 +5,7 @@ import type { Harness } from "../packages/core/src/harness/index.ts";
 import { displayText } from "../packages/core/src/instruments/index.ts";
 import { foldJob, jobEvent, trayInModel } from "../packages/core/src/job/index.ts";
 import { parseNotation } from "../packages/core/src/notation/index.ts";
+import { saidOn } from "../apps/web/src/job/said.ts";
 import { reading } from "./pages.ts";
 
 /** What somebody does with the application, counted: a press, a tap, a text typed into a field. Readings count apart: leads, digits, Enter. */
@@ -17,14 +18,6 @@ export class Hands {
   }
 }
 
-const TOLD: Readonly<Record<string, string>> = {
-  full: "Works",
-  weak: "Weak",
-  none: "Dead",
-  flickers: "Intermittent",
-  "too much": "Too much",
-  stuck: "Stuck",
-};
 const MOST_TESTS = 16;
 /** What a whole job may take besides typed readings. */
 export const MOST_INTERACTIONS = 15;
@@ -61,7 +54,7 @@ async function shownOn(page: Page, faults: readonly Fault[], observe: Observable
   const { harness, state: now } = await jobOf(page);
   const state = broughtAbout(now, first);
   const shown = shownBy(harness, { state, observe }, faults);
-  if (shown.kind === "word") return TOLD[shown.word] ?? shown.word;
+  if (shown.kind === "word") return saidOn(shown.word);
   if (shown.kind === "over") return "OL";
   const quantity = observe.kind === "ohms" ? "ohms" : observe.kind === "amps" ? "amps" : "volts";
   return displayText(quantity, shown.kind === "value" ? shown.value : (shown.low + shown.high) / 2);

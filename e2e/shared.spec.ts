@@ -190,6 +190,7 @@ test("a board of many pages: paged, searched, filtered, and linked to", async ({
   await page.goto(`/?find=${mark}`);
   await expect(page.getByText("1–25 of 57")).toBeVisible();
   await page.getByRole("button", { name: "Next", exact: true }).click();
+  await expect(page.getByText("26–50 of 57")).toBeVisible();
   await page.getByRole("button", { name: "Next", exact: true }).click();
   await expect(page.getByText("51–57 of 57")).toBeVisible();
   await expect(page.locator("tbody tr")).toHaveCount(7);

@@ -139,9 +139,10 @@ export type VehicleVersions = z.infer<typeof vehicleVersions>;
 export const savedHarness = z.object({ id: vehicleId, version: z.number().int() }).meta({ id: "SavedHarness" });
 export type SavedHarness = z.infer<typeof savedHarness>;
 
-/** Who begins with a practice fault or a look at a finished job, and the job that is there for it then. */
-export const beginning = z.strictObject({ by: z.string().trim().min(1).max(80) }).meta({ id: "Beginning" });
-export type Beginning = z.infer<typeof beginning>;
+/** Who practises. */
+export const practising = z.strictObject({ by: z.string().trim().min(1).max(80) }).meta({ id: "Practising" });
+export type Practising = z.infer<typeof practising>;
+/** The job that is there to begin with. */
 export const begun = z.object({ jobId: z.string() }).meta({ id: "Begun" });
 export type Begun = z.infer<typeof begun>;
 

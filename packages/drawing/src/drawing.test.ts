@@ -2,14 +2,15 @@ import { expect } from "chai";
 import elk, { type ElkNode } from "elkjs/lib/elk.bundled.js";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { judgePath } from "@rheonom/core/diagnosis";
-import { faceOf, linksOf, sliceOf as cut, type Harness } from "@rheonom/core/harness";
+import { faceOf, linksOf, whereaboutsOf, sliceOf as cut, type Harness } from "@rheonom/core/harness";
 import { predictAll } from "@rheonom/core/instruments";
 import { parseNotation } from "@rheonom/core/notation";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../../core/src/test/circuits.ts";
 import { potentialRgb, type Scene, type Shape } from "./scene.ts";
 import { sliceGraph, type LayoutGraph } from "./slice-graph.ts";
 import { drawSlice, type SliceOptions } from "./slice-scene.ts";
-import { drawFace, worstBeside } from "./face.ts";
+import { drawFace, drawSmallFace, worstBeside } from "./face.ts";
+import { drawPlan } from "./plan.ts";
 import { drawStaircase } from "./staircase.ts";
 import { sceneToSvg } from "./svg.ts";
 import { vehicleOf } from "../../core/src/test/vehicles.ts";
@@ -219,5 +220,50 @@ describe("face", () => {
     const texts = textsOf(drawFace(face, { volts, selected: "1" })).join("|");
     expect(texts).to.include("Seen from the wire side, half a").and.include("RD  W2").and.include("empty");
     expect(worstBeside(face, face.rows[0]![0]!, volts)?.number).to.equal("2");
+  });
+});
+
+describe("where on the vehicle", () => {
+  const van = vehicleOf("plover");
+  const circles = (scene: Scene, role: string): Extract<Shape, { t: "circle" }>[] =>
+    scene.shapes.flatMap((s) => (s.t === "circle" && s.role === role ? [s] : []));
+
+  it("draws the vehicle with its front to the left, so that its left side is below", () => {
+    const spots = (part: string) => whereaboutsOf(van, part)!.spots;
+    const plan = drawPlan(van, {
+      width: 200,
+      lit: [
+        ...spots("L13").map((spot) => ({ spot, role: "lead-red" as const })),
+        ...spots("L14").map((spot) => ({ spot, role: "lead-black" as const })),
+      ],
+    });
+    const [left, right] = [circles(plan, "lead-red"), circles(plan, "lead-black")];
+    expect([left.length, right.length]).to.deep.equal([1, 1]);
+    expect(left[0]!.x, "at the rear").to.be.above(180);
+    expect(left[0]!.y).to.be.above(right[0]!.y);
+    expect(plan.title).to.equal("Vehicle from above; red lead at the rear, left; black lead at the rear, right");
+  });
+  it("offers every place of a zone to be picked, a finger wide, and marks the one that is", () => {
+    const zones = van.zones!.map((zone) => ({ zone, words: "1 ground" }));
+    const plan = drawPlan(van, { width: 360, lit: [], zones, picked: "rear" });
+    const hits = targetsOf(plan);
+    expect(hits.length).to.equal(van.zones!.reduce((sum, z) => sum + z.plan!.length, 0));
+    expect(Math.min(...hits.map((t) => Math.min(t.w, t.h)))).to.be.at.least(44);
+    expect(circles(plan, "selected")).to.have.lengthOf(2);
+    expect(sceneToSvg(plan, "sans-serif")).to.match(/^<svg/);
+  });
+  it("lights one cavity of a plug, in the order of the face, and shows of a wide plug the stretch around it", () => {
+    const lit = (scene: Scene): string[] => scene.shapes.flatMap((s) => (s.t === "text" && s.role === "label-strong" ? [s.text] : []));
+    const face = faceOf(van, "C30", "b", "wire side");
+    const small = drawSmallFace(face, "2");
+    expect(lit(small)).to.deep.equal(["2"]);
+    const numbers = textsOf(small);
+    expect(numbers).to.deep.equal(face.rows.flat().map((c) => c.number));
+    const wide = parseNotation(
+      `BAT -- RD 1mm2 1m -- C9(connector ways=24 rows=1).20 -- RD 1mm2 1m -- L1(lamp 5W) -- BK 1mm2 1m -- BAT`,
+    ).harness!;
+    const part = drawSmallFace(faceOf(wide, "C9", "a", "wire side"), "20");
+    expect(lit(part)).to.deep.equal(["20"]);
+    expect(part.width).to.be.below(350);
   });
 });

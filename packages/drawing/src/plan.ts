@@ -1,4 +1,4 @@
-import { heightWords, type Harness, type Spot, type Zone } from "@rheonom/core/harness";
+import { heightWords, spotWords, type Harness, type Spot, type Zone } from "@rheonom/core/harness";
 import type { Scene, Shape } from "./scene.ts";
 
 /** A lit spot: where a lead goes, or where what is selected is. */
@@ -102,11 +102,4 @@ function titleOf(lit: readonly Lit[], picked: string | undefined): string {
     ({ spot, role }) => `${role === "lead-red" ? "red lead" : role === "lead-black" ? "black lead" : "here"} ${spotWords(spot)}`,
   );
   return ["Vehicle from above", ...(picked === undefined ? [] : [`picked ${picked}`]), ...leads].join("; ");
-}
-
-/** "at the rear, left, low". */
-export function spotWords(spot: Spot): string {
-  const end = spot.along < 33 ? "at the front" : spot.along > 67 ? "at the rear" : "half-way along";
-  const side = spot.across < -10 ? "left" : spot.across > 10 ? "right" : "in the middle";
-  return [end, side, heightWords(spot)].filter((w) => w !== "").join(", ");
 }

@@ -1,3 +1,4 @@
+import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { deviceOf, lookupOf, type Harness } from "@rheonom/core/harness";
@@ -21,6 +22,8 @@ export function readRigs(root: string): readonly string[] {
     .map((f) => readFileSync(join(folder, f), "utf8"));
 }
 
+/** Random part of an id. */
+const ID_BYTES = 10;
 /** What a driver says of a part. */
 const SAYS: Readonly<Record<string, string>> = {
   none: "does not work",
@@ -31,16 +34,22 @@ const SAYS: Readonly<Record<string, string>> = {
   full: "works when nobody asks for it",
 };
 
-/** Draws a rig and a fault. `by`: who practises; `chance`: numbers from 0 to below 1; `bytes`: ten random bytes for each id. Throws AppError no-stand-in where no rig has a fault that is noticed. */
-export function practiceJob(rigs: readonly string[], by: string, now: Date, chance: () => number, bytes: () => Uint8Array): PracticeJob {
+/** Draws a rig and a fault. `by`: who practises; `chance`: numbers from 0 to below 1. Throws AppError no-stand-in where no rig has a fault that is noticed. */
+export function practiceJob(rigs: readonly string[], by: string, now: Date, chance: () => number): PracticeJob {
   const notation = rigs[Math.floor(chance() * rigs.length)];
   const harness = notation === undefined ? undefined : parseNotation(notation).harness;
   const drawn = harness === undefined ? undefined : benchFaultOf(harness, chance);
   if (notation === undefined || harness === undefined || drawn === undefined) throw new AppError("no-stand-in");
   const { complaint, faults } = drawn;
-  const jobId = uuidV7(now.getTime(), bytes());
+  const jobId = uuidV7(now.getTime(), randomBytes(ID_BYTES));
   const make = (n: number, body: object): JobEvent =>
-    jobEvent.parse({ id: uuidV7(now.getTime() + n, bytes()), jobId, at: new Date(now.getTime() + n).toISOString(), by, ...body });
+    jobEvent.parse({
+      id: uuidV7(now.getTime() + n, randomBytes(ID_BYTES)),
+      jobId,
+      at: new Date(now.getTime() + n).toISOString(),
+      by,
+      ...body,
+    });
   const said = complaint.evidence.flatMap(({ observe, result }) =>
     observe.kind === "part" && result.kind === "word" ? [{ observe, word: result.word }] : [],
   );

@@ -80,39 +80,28 @@ function isMended(fault: Fault, view: JobView, harness: Harness): boolean {
 
 /** Everything whose mending ends a fault: where it is, and where something touches what it should not, the cavity and the wires there, on either side. */
 function placesOfFault(harness: Harness, fault: Fault): readonly string[] {
-  const touching =
-    fault.kind === "across"
-      ? [fault.from, fault.to]
-      : fault.kind === "short to ground" || fault.kind === "short to feed"
-        ? [fault.place]
-        : [];
-  if (touching.length === 0) return [placeOfFault(fault)];
-  const { parts } = lookupOf(harness);
-  return touching.flatMap((place) => [
+  const touching = (place: string): readonly string[] => [
     place,
-    ...(parts.get(partNameIn(place))?.kind === "connector" ? [cavityIn(place)] : []),
+    ...(lookupOf(harness).parts.get(partNameIn(place))?.kind === "connector" ? [cavityIn(place)] : []),
     ...wiresAt(harness, place).map((w) => w.id),
-  ]);
-}
-
-function placeOfFault(fault: Fault): string {
+  ];
   switch (fault.kind) {
     case "open":
     case "series":
-      return fault.link;
+      return [fault.link];
     case "short to ground":
     case "short to feed":
-      return fault.place;
+      return touching(fault.place);
     case "across":
-      return fault.from;
+      return [...touching(fault.from), ...touching(fault.to)];
     // A part inside a device is mended by mending or changing the device.
     case "stuck":
-      return partNameIn(fault.link);
+      return [partNameIn(fault.link)];
     case "settings":
-      return fault.component;
+      return [fault.component];
     case "splice":
-      return fault.splice;
+      return [fault.splice];
     case "lead":
-      return fault.lead;
+      return [fault.lead];
   }
 }

@@ -4,15 +4,12 @@ import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circu
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
 import { buildReport, foldJob, latestScan } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { chanceOf } from "@rheonom/core/practice";
 import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
 import { practiceJob, type PracticeJob } from "../demo/practice.ts";
 import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
 import { AppError } from "../errors.ts";
 import { parseBody } from "../http/validate.ts";
 import { harnessRow, type NewVersion } from "../store/harness-row.ts";
-
-const ID_BYTES = 10;
 
 /** Work that takes longer than a request may hold up the others. Each takes and gives what crosses threads; failures are AppErrors. */
 export const TASKS = {
@@ -53,12 +50,9 @@ export const TASKS = {
   /** A reading on the simulated vehicle of a demo job. */
   simulate: async (log: Uint8Array, truth: readonly Fault[] | undefined, ask: Simulate): Promise<Simulated> =>
     simulateReading(entriesOf(log).events, truth, ask, Math.random),
-  /** A fault to practise on, drawn from the bench rigs. `random`: bytes that the ids and the draw are made of. */
-  practice: async (rigs: readonly string[], by: string, now: string, random: Uint8Array): Promise<PracticeJob> => {
-    let used = 0;
-    const chance = chanceOf(new DataView(random.buffer, random.byteOffset).getUint32(0));
-    return practiceJob(rigs, by, new Date(now), chance, () => random.slice((used += ID_BYTES), used + ID_BYTES));
-  },
+  /** A fault to practise on, drawn from the bench rigs. */
+  practice: async (rigs: readonly string[], by: string, now: string): Promise<PracticeJob> =>
+    practiceJob(rigs, by, new Date(now), Math.random),
   /** What the line to a vehicle needs of a job's log: its circuit, what is still wrong with its simulated vehicle, and whether its codes are written down. */
   lineFacts: async (log: Uint8Array, truth: readonly Fault[] | undefined): Promise<LineFacts> => {
     const entries = entriesOf(log).events;

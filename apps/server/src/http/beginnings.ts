@@ -1,14 +1,10 @@
-import { randomBytes } from "node:crypto";
 import { Router } from "express";
-import { beginning, type Begun } from "@rheonom/contract/light";
+import { practising, type Begun } from "@rheonom/contract/light";
 import { readDemoJobs, seedDemo, type DemoJob } from "../demo/seed.ts";
 import { readRigs } from "../demo/practice.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
 import { readBody } from "./validate.ts";
-
-/** Ten random bytes for an id. */
-const BYTES = 10;
 
 const isFinished = ({ events }: DemoJob): boolean => events.at(-1)?.type === "job-closed";
 
@@ -18,16 +14,14 @@ export function beginningRoutes(store: Store, heavy: Heavy, root: string, now: (
   const rigs = readRigs(root);
   const finished = readDemoJobs(root).find(isFinished)!.events[0]!.jobId;
   router.post("/practice", async (request, response) => {
-    const { by } = readBody(beginning, request);
-    // More than any job needs, so that the drawing itself is a function of what it is given.
-    const { events, truth } = await heavy.run("practice", rigs, by, now().toISOString(), Uint8Array.from(randomBytes(64 * BYTES)));
+    const { by } = readBody(practising, request);
+    const { events, truth } = await heavy.run("practice", rigs, by, now().toISOString());
     const [first, ...rest] = events;
     await store.openJob(first!, { truth });
     if (rest.length > 0) await store.appendEvents(first!.jobId, rest);
     response.status(201).json({ jobId: first!.jobId } satisfies Begun);
   });
-  router.post("/samples/finished", async (request, response) => {
-    readBody(beginning, request);
+  router.post("/samples/finished", async (_request, response) => {
     await seedDemo(store, root, now(), isFinished);
     response.status(201).json({ jobId: finished } satisfies Begun);
   });

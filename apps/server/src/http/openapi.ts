@@ -3,7 +3,7 @@ import { z } from "zod";
 import { appendEvents, benchKept, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
 import {
   appended,
-  beginning,
+  practising,
   begun,
   earlierJobs,
   earlierQuery,
@@ -168,7 +168,7 @@ const paths: ZodOpenApiPathsObject = {
     post: {
       operationId: "practise",
       description: "Opens a job on a bench rig with a fault drawn by chance; a simulated vehicle answers for it.",
-      requestBody: json(beginning),
+      requestBody: json(practising),
       responses: { 201: { description: "Opened", ...json(begun) }, ...failures(400, 409, 503, 507) },
     },
   },
@@ -176,8 +176,8 @@ const paths: ZodOpenApiPathsObject = {
     post: {
       operationId: "showFinished",
       description: "Puts a finished demo job into the shop, once.",
-      requestBody: json(beginning),
-      responses: { 201: { description: "It is there", ...json(begun) }, ...failures(400, 503, 507) },
+      requestBody: json(z.strictObject({})),
+      responses: { 201: { description: "It is there", ...json(begun) }, ...failures(503, 507) },
     },
   },
   "/api/demo-circuits": {

@@ -1,4 +1,5 @@
 import type { Content } from "pdfmake/interfaces";
+import { inWords } from "@rheonom/core/diagnosis";
 import { predictAll } from "@rheonom/core/instruments";
 import { type Harness, partNameIn, sliceOf } from "@rheonom/core/harness";
 import { pathsOfJob, type JobView, type Report, type JobPath } from "@rheonom/core/job";
@@ -120,9 +121,9 @@ function proofSection(report: Report): Content[] {
   ]);
   const checks = proof.checks.map((c) => [
     `${c.what}${c.stateWords === "" ? "" : `\n${c.stateWords}`}`,
-    c.before,
-    c.after ?? "–",
-    c.sound,
+    inWords(c.before),
+    inWords(c.after ?? "–"),
+    inWords(c.sound),
     OUTCOME_WORDS[c.outcome],
   ]);
   const without = closing?.withoutProof ?? "";
@@ -134,16 +135,15 @@ function proofSection(report: Report): Content[] {
   return [
     heading("Proof: the same test before and after"),
     ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Expected", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
-    rows.length === 0 && checks.length > 0
+    ...(rows.length === 0 ? [] : [table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows)]),
+    ...(rows.length + checks.length > 0
       ? []
-      : rows.length === 0
-        ? {
+      : [
+          {
             text:
-              proof.outcome === "no mend"
-                ? "Nothing was mended."
-                : "No reading had failed before the mend, so there is no pair to compare.",
-          }
-        : table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows),
+              proof.outcome === "no mend" ? "Nothing was mended." : "Nothing had failed before the mend, so there is no pair to compare.",
+          },
+        ]),
     facts([
       ["Closed without proof", without],
       ["Vehicle", safe],

@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useDeferredValue, useRef, useState } from "react";
 import { Autocomplete, Dialog, Input, Menu, MenuItem, SearchField, useFilter } from "react-aria-components";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
@@ -47,8 +47,10 @@ export interface PaletteProps {
   readonly flipTheme: () => void;
 }
 
-/** Jobs that are offered, the latest ones. */
-const PALETTE_JOBS = 100;
+/** Jobs that are offered: the latest ones, of those that hold what is typed. */
+const PALETTE_JOBS = 20;
+/** What is typed finds jobs on the server, however many there are. */
+const JOB = "Job: ";
 
 /** Type a few letters of a screen, a job or a command. */
 export function Palette({ isOpen, typed, onClose, jobId, flipTheme }: PaletteProps) {
@@ -65,8 +67,10 @@ export function Palette({ isOpen, typed, onClose, jobId, flipTheme }: PalettePro
 
 function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOpen">) {
   const navigate = useNavigate();
-  const { data } = useJobsQuery({ limit: PALETTE_JOBS });
+  const [text, setText] = useState(typed);
+  const { currentData } = useJobsQuery({ limit: PALETTE_JOBS, search: useDeferredValue(text).slice(0, 200) });
   const { contains } = useFilter({ sensitivity: "base" });
+  const isFound = (command: string, asked: string): boolean => command.startsWith(JOB) || contains(command, asked);
   const box = useRef<HTMLInputElement>(null);
   const go = (to: string) => () => void navigate(to);
   const commands: Command[] = [
@@ -76,9 +80,9 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
     { id: "plug", text: "Unknown plug: find its pins", act: go("/plug") },
     { id: "new", text: "New job", act: go("/jobs/new") },
     { id: "theme", text: "Change between light and dark", act: flipTheme },
-    ...(data?.jobs ?? []).map((j) => ({
+    ...(currentData?.jobs ?? []).map((j) => ({
       id: j.id,
-      text: `Job: ${j.vehicle} ${j.registration} – ${j.words.slice(0, 60)}`,
+      text: `${JOB}${j.vehicle} ${j.registration} – ${j.words.slice(0, 60)}`,
       act: go(`/jobs/${j.id}`),
     })),
   ];
@@ -87,13 +91,13 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
     commands.find((c) => c.id === id)?.act();
   };
   /** Enter takes the first match, also before the list has marked it, which it does half a second after the last key. */
-  const runFirst = (text: string): void => {
+  const runFirst = (asked: string): void => {
     const marked = box.current?.getAttribute("aria-activedescendant") ?? "";
-    const first = marked === "" && text !== "" ? commands.find((c) => contains(c.text, text)) : undefined;
+    const first = marked === "" && asked !== "" ? commands.find((c) => isFound(c.text, asked)) : undefined;
     if (first !== undefined) run(first.id);
   };
   return (
-    <Autocomplete filter={contains} defaultInputValue={typed}>
+    <Autocomplete filter={isFound} inputValue={text} onInputChange={setText}>
       <SearchField aria-label="Find a command, a screen or a job" autoFocus onSubmit={runFirst}>
         <Box ref={box} placeholder="Screen, job or command" />
       </SearchField>

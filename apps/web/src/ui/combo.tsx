@@ -1,5 +1,6 @@
 import { ComboBox, Input, ListBox } from "react-aria-components";
 import { styled } from "styled-components";
+import { bare } from "./bare.ts";
 import { box, FieldLabel } from "./field.tsx";
 import { Menu, Option } from "./list-box.ts";
 
@@ -37,9 +38,6 @@ export interface ComboProps<T extends string> {
   readonly autoFocus?: boolean;
   readonly onBlur?: () => void;
 }
-
-/** Blanks and capitals do not matter: a plate is typed as it comes. */
-const bare = (text: string): string => text.toLowerCase().replace(/\s+/g, "");
 
 /** One of many, found by typing; words that are none of them may stay. */
 export function Combo<T extends string>({

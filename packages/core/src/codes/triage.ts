@@ -1,6 +1,7 @@
 import {
   type Harness,
   lookupOf,
+  partNameIn,
   type Monitor,
   netAt,
   partOfPlace,
@@ -29,8 +30,8 @@ export interface Triage {
   readonly silent: readonly string[];
   /** Modules that did not answer and, with the key and engine as they were, need not. */
   readonly notExpected: readonly string[];
-  /** What to work first: a silent module or a code, why, and the parts behind it. */
-  readonly first: { readonly what: string; readonly why: string; readonly parts: readonly string[] } | undefined;
+  /** What to work first: a silent module, a code or what several share, why, the parts behind it, and the place that they share. */
+  readonly first: { readonly what: string; readonly why: string; readonly parts: readonly string[]; readonly at?: string } | undefined;
   /** What the parts behind the codes and the silent modules share, and the working ones do not. */
   readonly shared: readonly SharedNode[];
 }
@@ -222,6 +223,8 @@ function togetherOf(
     what: node.words,
     why: `${failing.map((c) => codeName(c.entry)).join(" and ")} share it, and nothing that works goes through it`,
     parts: [...parts],
+    // A line of a bus is no one place.
+    ...(lookupOf(harness).parts.has(partNameIn(node.id)) ? { at: node.id } : {}),
   };
 }
 

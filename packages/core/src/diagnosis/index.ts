@@ -47,7 +47,7 @@ export { misfitOf } from "./answer/explain.ts";
 export type { Standing } from "./answer/standing.ts";
 export { standingOf } from "./answer/standing.ts";
 export { colouredLeads, coloursAt, WIRE_COLOUR } from "./evidence/wire-colour.ts";
-export { handsAt, loggedWords, namesIn, observableWords, resultWords } from "./evidence/describe.ts";
+export { handsAt, inWords, loggedWords, namesIn, observableWords, resultWords } from "./evidence/describe.ts";
 export type { CaseAnswer, CaseFile } from "./answer/case-file.ts";
 export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema, questionOf } from "./answer/case-file.ts";
 export type { Mark, Moved, Sample, WiggleJudged } from "./evidence/wiggle.ts";

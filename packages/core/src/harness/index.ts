@@ -82,4 +82,4 @@ export {
   otherEnd,
 } from "./maps.ts";
 export type { Whereabouts } from "./plan.ts";
-export { heightWords, whereaboutsOf } from "./plan.ts";
+export { heightWords, spotWords, whereaboutsOf } from "./plan.ts";

@@ -15,11 +15,16 @@ const BESIDE = 10;
 /** How far from the middle a spot is at one end, % of the length. */
 const FRONT = 33;
 const REAR = 67;
+const isLeft = (s: Spot): boolean => s.across < -BESIDE;
+const isRight = (s: Spot): boolean => s.across > BESIDE;
+const isFront = (s: Spot): boolean => s.along < FRONT;
+const isRear = (s: Spot): boolean => s.along > REAR;
+/** Words of a part that say where it is; lamps that only one end has among them. */
 const SIDES: readonly (readonly [word: RegExp, is: (s: Spot) => boolean])[] = [
-  [/\bleft\b/i, (s) => s.across < -BESIDE],
-  [/\bright\b/i, (s) => s.across > BESIDE],
-  [/\b(front|head)/i, (s) => s.along < FRONT],
-  [/\b(rear|tail|stop|reverse|number plate)/i, (s) => s.along > REAR],
+  [/\bleft\b/i, isLeft],
+  [/\bright\b/i, isRight],
+  [/\b(front|head)/i, isFront],
+  [/\b(rear|tail|stop|reverse|number plate)/i, isRear],
 ];
 
 /**
@@ -44,3 +49,10 @@ export function whereaboutsOf(harness: Harness, name: string): Whereabouts | und
 
 /** How high a spot is, in a word; nothing where it is about half-way up. */
 export const heightWords = ({ height }: Spot): "low" | "high" | "" => (height < 30 ? "low" : height > 75 ? "high" : "");
+
+/** "at the rear, left, low". */
+export function spotWords(spot: Spot): string {
+  const end = isFront(spot) ? "at the front" : isRear(spot) ? "at the rear" : "half-way along";
+  const side = isLeft(spot) ? "left" : isRight(spot) ? "right" : "in the middle";
+  return [end, side, heightWords(spot)].filter((w) => w !== "").join(", ");
+}

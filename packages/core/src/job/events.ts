@@ -200,7 +200,6 @@ const bodies = [
       instrument: z.enum(["typed", "simulated"]),
     }),
   }),
-  /** The note went into the vehicle's wiring as a new version. */
   /** Whose job it is, what it waits for and until when; the last word counts. */
   z.strictObject({
     type: z.literal("planned"),
@@ -212,6 +211,7 @@ const bodies = [
       until: z.union([z.iso.date(), z.literal("")]).default(""),
     }),
   }),
+  /** The note went into the vehicle's wiring as a new version. */
   z.strictObject({ type: z.literal("found-promoted"), data: z.strictObject({ target: uuid7, version: z.number().int().min(1).max(1e9) }) }),
 ] as const;
 

@@ -385,6 +385,28 @@ describe("proof", () => {
     expect(view().outcome).to.equal("proven");
   });
 
+  it("takes no scan for proof that could not have shown the code", () => {
+    const after = (status: "active" | "stored", next: Partial<Scan>, state = fanOn): readonly (string | undefined)[] => {
+      const log = new LogWriter();
+      log.add("job-opened", COMPLAINT);
+      log.add("circuit-set", { notation: FAN });
+      const heard = { ...SCAN, modules: [{ id: "BCM", answers: true }] };
+      log.add("codes-read", { scan: { ...heard, codes: [{ ...SCAN.codes[0]!, status }] }, state: fanOn });
+      log.add("mend-made", MEND);
+      log.add("codes-read", { scan: { ...heard, ...next }, state });
+      const [check] = buildProof(fan, viewOf(log)).checks;
+      return [check!.before, check!.after, check!.outcome];
+    };
+    const stored = [{ ...SCAN.codes[0]!, status: "stored" as const }];
+    expect(after("active", { codes: [] })).to.deep.equal(["active", "absent", "proven"]);
+    expect(after("active", { codes: stored })).to.deep.equal(["active", "stored", "proven"]);
+    expect(after("stored", { codes: stored }), "remembered then and now").to.deep.equal(["stored", "stored", "still failing"]);
+    const mute = { codes: [], modules: [{ id: "BCM", answers: false }] };
+    expect(after("active", mute), "its module does not answer").to.deep.equal(["active", undefined, "not repeated"]);
+    const off = { ...fanOn, key: "off" as const };
+    expect(after("active", { codes: [] }, off), "another key position").to.deep.equal(["active", undefined, "not repeated"]);
+  });
+
   it("takes readings before and after a struck mend as one phase", () => {
     const log = tracedJob();
     const mend = log.add("mend-made", MEND);

@@ -76,15 +76,11 @@ function partChecks(harness: Harness, view: JobView): ProofCheck[] {
         data.observe.part === observe.part &&
         stateKey(data.state) === stateKey(state),
     );
-    checks.set(`${observe.part} ${stateKey(state)}`, {
-      kind: "part",
-      what: observe.part,
-      state,
-      before: word,
-      sound,
-      after: again?.data.word,
-      outcome: again === undefined ? "not repeated" : again.data.word === sound ? "proven" : "still failing",
-    });
+    const after = again?.data.word;
+    checks.set(
+      `${observe.part} ${stateKey(state)}`,
+      checkOf({ kind: "part", what: observe.part, state, before: word, sound, after }, after === sound),
+    );
   }
   return [...checks.values()];
 }
@@ -102,58 +98,42 @@ function soundWord(harness: Harness, state: VehicleState, part: string): string 
   return known.get(key);
 }
 
-/** Codes that were there, and modules that did not answer, at the last scan before the first mend, by the latest scan since the last. */
+/**
+ * Codes that were there, and modules that did not answer, at the last scan before the first mend, by the latest scan since the last that was made with key and engine as then. A code that was
+ * active must not be active any more; one that was only remembered must be gone. What a module that does not answer now might have says nothing.
+ */
 function scanChecks(view: JobView): ProofCheck[] {
   const mends = mendsOf(view);
   const scans = view.scans.filter((s) => s.struck === undefined);
   const before = scans.findLast((s) => s.mendsBefore === 0);
   if (before === undefined) return [];
-  const after = scans.findLast((s) => s.mendsBefore === mends);
   const { scan, state } = before.data;
-  const found = scan.codes.filter((c) => c.status === "active");
-  const codes = [...new Set((found.length > 0 ? found : scan.codes).map((c) => codeName(c)))].map((what): ProofCheck => {
-    const now = after?.data.scan.codes.find((c) => codeName(c) === what);
-    return checkOf(
-      "code",
-      what,
-      state,
-      "active",
-      "absent",
-      after === undefined ? undefined : (now?.status ?? "absent"),
-      now?.status !== "active",
-    );
-  });
-  const modules = silentIn(scan).map((what): ProofCheck => {
-    const now = after?.data.scan.modules.find((m) => m.id === what);
-    return checkOf(
-      "module",
-      what,
-      state,
-      "no answer",
-      "answers",
-      now === undefined ? undefined : now.answers ? "answers" : "no answer",
-      now?.answers === true,
-    );
-  });
-  return [...codes, ...modules];
+  const now = scans.findLast((s) => s.mendsBefore === mends && s.data.state.key === state.key && s.data.state.engine === state.engine)?.data
+    .scan;
+  const mute = new Set(now === undefined ? [] : silentIn(now));
+  const active = scan.codes.filter((c) => c.status === "active");
+  const codes = new Map((active.length > 0 ? active : scan.codes).map((c) => [codeName(c), c]));
+  return [
+    ...[...codes].map(([what, c]): ProofCheck => {
+      const found = now?.codes.find((x) => codeName(x) === what);
+      const after = now === undefined || (found === undefined && mute.has(c.module)) ? undefined : (found?.status ?? "absent");
+      const isGood = after === "absent" || (c.status === "active" && after !== "active");
+      return checkOf(
+        { kind: "code", what, state, before: c.status, sound: c.status === "active" ? "not active" : "absent", after },
+        isGood,
+      );
+    }),
+    ...silentIn(scan).map((what): ProofCheck => {
+      const answers = now?.modules.find((m) => m.id === what)?.answers;
+      const after = answers === undefined ? undefined : answers ? "answers" : "no answer";
+      return checkOf({ kind: "module", what, state, before: "no answer", sound: "answers", after }, answers === true);
+    }),
+  ];
 }
 
-const checkOf = (
-  kind: ProofCheck["kind"],
-  what: string,
-  state: VehicleState,
-  before: string,
-  sound: string,
-  after: string | undefined,
-  isGood: boolean,
-): ProofCheck => ({
-  kind,
-  what,
-  state,
-  before,
-  sound,
-  after,
-  outcome: after === undefined ? "not repeated" : isGood ? "proven" : "still failing",
+const checkOf = (check: Omit<ProofCheck, "outcome">, isGood: boolean): ProofCheck => ({
+  ...check,
+  outcome: check.after === undefined ? "not repeated" : isGood ? "proven" : "still failing",
 });
 
 function pairsOf(

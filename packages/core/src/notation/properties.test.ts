@@ -5,7 +5,8 @@ import { decodeText, plainCell, readCsv, writeCsv } from "./csv.ts";
 import { printCondition, readCondition } from "./module-words.ts";
 import { parseNotation } from "./parse.ts";
 import { printNotation } from "./print.ts";
-import { readTables, writeTables } from "./tables.ts";
+import { readTables } from "./tables.ts";
+import { writeTables } from "./write-tables.ts";
 import { answerProblems, fillTemplate, formOf, TEMPLATES } from "./templates/index.ts";
 
 const RUNS = { numRuns: 150 };

@@ -3,7 +3,8 @@ import { readdirSync, readFileSync } from "node:fs";
 import type { Harness } from "../harness/index.ts";
 import { decodeText, readCsv } from "./csv.ts";
 import { parseNotation } from "./parse.ts";
-import { readTables, writeTables, type TableFile } from "./tables.ts";
+import { readTables, type TableFile } from "./tables.ts";
+import { writeTables } from "./write-tables.ts";
 
 const folder = new URL("../../../../demo/vehicles/", import.meta.url);
 

@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import { styled } from "styled-components";
 import { usePractiseMutation, useShowFinishedMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
+import { PersonDialog } from "../../job/person.tsx";
 import { useAppSelector } from "../../job/store.ts";
 import { Button } from "../../ui/button.tsx";
 import { Panel } from "../../ui/layout.tsx";
@@ -16,9 +17,6 @@ const Ways = styled.div`
     margin: 0;
   }
 `;
-/** A name for who has given none yet; entries of a practice job carry it. */
-const TRAINEE = "Trainee";
-
 /** Ways to begin while the shop has no job. */
 export function Beginnings() {
   const navigate = useNavigate();
@@ -26,12 +24,13 @@ export function Beginnings() {
   const [practise, practising] = usePractiseMutation();
   const [showFinished, showing] = useShowFinishedMutation();
   const [failed, setFailed] = useState<string | undefined>(undefined);
-  const by = person === "" ? TRAINEE : person;
-  const begin = async (make: typeof practise, screen: string): Promise<void> => {
-    const answer = await make({ by });
+  const [isUnnamed, setUnnamed] = useState(false);
+  const go = async (begun: ReturnType<typeof practise> | ReturnType<typeof showFinished>, screen: string): Promise<void> => {
+    const answer = await begun;
     if ("error" in answer) setFailed(failureOf(answer.error).message);
     else void navigate(`/jobs/${answer.data.jobId}/${screen}`);
   };
+  const practiseAs = (by: string): void => void go(practise({ by }), "trace");
   const isBusy = practising.isLoading || showing.isLoading;
   return (
     <Ways>
@@ -44,15 +43,15 @@ export function Beginnings() {
       </Panel>
       <Panel aria-label="A fault to practise on">
         <h2>A fault to practise on</h2>
-        <p>A bench rig with something wrong in it. Every reading can be simulated; nothing can be burnt.</p>
-        <Button isDisabled={isBusy} onPress={() => void begin(practise, "trace")}>
+        <p>A bench rig with something wrong in it. The simulated vehicle answers every reading.</p>
+        <Button isDisabled={isBusy} onPress={() => (person === "" ? setUnnamed(true) : practiseAs(person))}>
           Practise
         </Button>
       </Panel>
       <Panel aria-label="A finished job">
         <h2>A finished job</h2>
         <p>From complaint to signed report, as it looks when the work is done.</p>
-        <Button isDisabled={isBusy} onPress={() => void begin(showFinished, "record")}>
+        <Button isDisabled={isBusy} onPress={() => void go(showFinished(undefined), "record")}>
           Have a look
         </Button>
       </Panel>
@@ -61,6 +60,7 @@ export function Beginnings() {
           {failed}
         </Notice>
       )}
+      <PersonDialog isOpen={isUnnamed} onClose={() => setUnnamed(false)} onNamed={practiseAs} />
     </Ways>
   );
 }

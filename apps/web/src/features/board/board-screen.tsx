@@ -1,10 +1,12 @@
 import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState, type ReactNode } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
+import { formatISO } from "date-fns/formatISO";
 import { Plus } from "lucide-react";
 import { styled } from "styled-components";
 import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
 import { useJobsQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
+import { ago } from "../../ui/ago.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
@@ -13,24 +15,6 @@ import { Segmented } from "../../ui/segmented.tsx";
 import { SortHeading, Table } from "../../ui/table.tsx";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { readAddress, SHOWN } from "./address.ts";
-
-const AGO = new Intl.RelativeTimeFormat("en-GB", { numeric: "always" });
-/** Units of time from the largest, s. */
-const UNITS = [
-  ["year", 365 * 86_400],
-  ["month", 30 * 86_400],
-  ["day", 86_400],
-  ["hour", 3600],
-  ["minute", 60],
-  ["second", 1],
-] as const;
-/** "12 minutes ago". */
-function ago(iso: string): string {
-  if (iso === "") return "–";
-  const seconds = (Date.parse(iso) - Date.now()) / 1000;
-  const [unit, size] = UNITS.find(([, s]) => Math.abs(seconds) >= s) ?? UNITS[UNITS.length - 1]!;
-  return AGO.format(Math.round(seconds / size), unit);
-}
 
 const Vehicle = styled(Link)`
   display: block;
@@ -76,13 +60,11 @@ const NEXT: Readonly<Partial<Record<JobSummary["stage"], string>>> = {
 const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 /** "Tue 1 Dec". The hour keeps it the same day in every time zone of a shop. */
 const day = (iso: string): string => DAY.format(new Date(`${iso}T12:00`)).replace(",", "");
-/** Today here, as days are written. */
-const today = (): string => new Intl.DateTimeFormat("sv-SE").format(new Date());
 
 /** What a job waits for, else what is to be done next. */
 function Next({ job }: { job: JobSummary }) {
   const { stage, waits, until, next } = job;
-  const isDue = until !== "" && until <= today();
+  const isDue = until !== "" && until <= formatISO(new Date(), { representation: "date" });
   return (
     <>
       <Stage data-stage={stage}>{SHOWN.find((s) => s.id === stage)?.text ?? stage}</Stage>{" "}

@@ -6,9 +6,12 @@ import type { ToBrowser } from "@rheonom/contract/link";
 
 /** What the Codes screen keeps and says: no interface, no line. */
 
-/** Key on, with what was unplugged, bridged or fitted; `told`: how the simulated vehicle stands. */
-export const scanState = (harness: Harness | undefined, view: JobView, told?: VehicleState): VehicleState => ({
-  ...(told ?? { ...REST_STATE, key: "run" as const }),
+/** Key and engine as they are said to be while codes are read. */
+export type Asked = Pick<VehicleState, "key" | "engine">;
+
+/** Key and engine as they were said to be, with what was unplugged, bridged or fitted; `told`: how the simulated vehicle stands, which knows better. */
+export const scanState = (harness: Harness | undefined, view: JobView, asked: Asked, told?: VehicleState): VehicleState => ({
+  ...(told ?? { ...REST_STATE, ...asked }),
   ...(harness === undefined ? {} : trayInModel(harness, view)),
 });
 

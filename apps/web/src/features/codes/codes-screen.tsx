@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { addressedModules, type Scan } from "@rheonom/core/codes";
@@ -5,10 +6,11 @@ import type { Harness } from "@rheonom/core/harness";
 import { latestScan } from "@rheonom/core/job";
 import type { LinkModule } from "@rheonom/contract/link";
 import { useJobContext } from "../../job/job-context.ts";
-import { Faint, Page, Panel } from "../../ui/layout.tsx";
+import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { session } from "../../worker/the-session.ts";
-import { areWrittenDown, clearOutcome, scanFrom, scanNotices, scanState } from "./codes-model.ts";
+import { areWrittenDown, clearOutcome, scanFrom, scanNotices, scanState, type Asked } from "./codes-model.ts";
 import { CodesTable } from "./codes-table.tsx";
 import { LinkPanel } from "./link-panel.tsx";
 import { LivePanel } from "./live-panel.tsx";
@@ -35,14 +37,16 @@ export function CodesScreen() {
   const { view } = job;
   const link = useLink(job.id);
   const closed = view.closed !== undefined;
+  const [asked, setAsked] = useState<Asked>({ key: "run", engine: "stopped" });
   const keep: TypeCodesProps["onKeep"] = (codes, silent, source, takenAt = new Date().toISOString()) =>
-    void markAsleep(harness, scanFrom(codes, silent, source, takenAt), scanState(harness, view)).then((data) =>
+    void markAsleep(harness, scanFrom(codes, silent, source, takenAt), scanState(harness, view, asked)).then((data) =>
       record({ type: "codes-read", data }),
     );
   return (
     <Page>
       <h1>Codes</h1>
-      {closed ? null : <Line link={link} />}
+      {closed || link.told !== undefined ? null : <KeyAndEngine asked={asked} onAsked={setAsked} />}
+      {closed ? null : <Line link={link} asked={asked} />}
       {closed ? null : link.status === "connected" ? (
         <Fold>
           <summary>Type or import codes instead</summary>
@@ -52,7 +56,7 @@ export function CodesScreen() {
         <TypeCodes onKeep={keep} />
       )}
       <Latest />
-      {closed ? null : <OverTheLine link={link} />}
+      {closed ? null : <OverTheLine link={link} asked={asked} />}
     </Page>
   );
 }
@@ -65,14 +69,46 @@ async function markAsleep(harness: Harness | undefined, scan: Scan, state: Vehic
   return { scan: { ...scan, modules }, state };
 }
 
+const KEYS = [
+  { id: "off", text: "off" },
+  { id: "accessory", text: "acc" },
+  { id: "run", text: "run" },
+] as const;
+const ENGINES = [
+  { id: "stopped", text: "stopped" },
+  { id: "idling", text: "idling" },
+] as const;
+
+/** How the vehicle stands while codes are read: which modules need answer, and what a scan after the repair is compared with. A simulated vehicle says so itself. */
+function KeyAndEngine({ asked, onAsked }: { asked: Asked; onAsked: (asked: Asked) => void }) {
+  return (
+    <Row>
+      <Segmented
+        label="Codes are read with key"
+        options={KEYS}
+        value={asked.key}
+        onChange={(key) => onAsked({ key, engine: key === "run" ? asked.engine : "stopped" })}
+      />
+      <Segmented
+        label="engine"
+        options={ENGINES}
+        value={asked.engine}
+        onChange={(engine) => onAsked({ key: engine === "idling" ? "run" : asked.key, engine })}
+      />
+    </Row>
+  );
+}
+
 /** The line to the vehicle: asks all modules, clears them, works the simulated one. */
-function Line({ link }: { link: Link }) {
+function Line({ link, asked }: { link: Link; asked: Asked }) {
   const { job, record, harness } = useJobContext();
   const { view } = job;
   const askAll = (modules: readonly LinkModule[]): void =>
     link.scan(modules, (m) => {
       if (m.scan.modules.length > 0)
-        void markAsleep(harness, m.scan, scanState(harness, view, link.told?.state)).then((data) => record({ type: "codes-read", data }));
+        void markAsleep(harness, m.scan, scanState(harness, view, asked, link.told?.state)).then((data) =>
+          record({ type: "codes-read", data }),
+        );
       scanNotices(m).forEach(toast);
     });
   const clearAll = (modules: readonly LinkModule[]): void =>
@@ -119,12 +155,12 @@ function Latest() {
 }
 
 /** What the line gives while a vehicle is connected: status while a ground is given, and live values. */
-function OverTheLine({ link }: { link: Link }) {
+function OverTheLine({ link, asked }: { link: Link; asked: Asked }) {
   const { job, record, harness } = useJobContext();
   const { view } = job;
   if (harness === undefined || link.status !== "connected") return null;
   const scan = latestScan(view)?.data.scan;
-  const state = scanState(harness, view, link.told?.state);
+  const state = scanState(harness, view, asked, link.told?.state);
   return (
     <>
       {scan === undefined ? null : (

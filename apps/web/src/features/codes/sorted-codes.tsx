@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import { styled } from "styled-components";
-import type { Scan } from "@rheonom/core/codes";
+import type { Scan, Triage } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
 import { useJobContext } from "../../job/job-context.ts";
 import { Faint, Panel } from "../../ui/layout.tsx";
@@ -13,6 +13,10 @@ const Shared = styled.ul`
   margin: 0;
   padding-left: var(--s4);
 `;
+
+/** Where Trace opens for what is to be worked first: on its part, and on what several codes share. */
+const traceOf = ({ parts, at }: NonNullable<Triage["first"]>): string =>
+  new URLSearchParams({ ...(parts[0] === undefined ? {} : { load: parts[0] }), ...(at === undefined ? {} : { at }) }).toString();
 
 /** Codes sorted into causes and what follows from them, and what those that fail share. */
 export function SortedCodes({ harness, scan }: { harness: Harness; scan: Scan }) {
@@ -27,8 +31,8 @@ export function SortedCodes({ harness, scan }: { harness: Harness; scan: Scan })
       {value.first === undefined ? null : (
         <Notice tone="info" title={`Start with: ${value.first.what}`}>
           {`${value.first.why.slice(0, 1).toUpperCase()}${value.first.why.slice(1)}. `}
-          <Link to={`/jobs/${job.id}/trace${value.first.parts[0] === undefined ? "" : `?load=${value.first.parts[0]}`}`}>
-            Trace {value.first.parts.length === 0 ? "it" : value.first.parts.slice(0, 4).join(", ")}
+          <Link to={`/jobs/${job.id}/trace?${traceOf(value.first)}`}>
+            Trace {value.first.at ?? (value.first.parts.length === 0 ? "the battery" : value.first.parts.slice(0, 4).join(", "))}
           </Link>
         </Notice>
       )}

@@ -1,8 +1,9 @@
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
-import { formatDistanceToNowStrict } from "date-fns";
 import type { EarlierJob } from "@rheonom/contract/light";
 import { useEarlierJobsQuery } from "../../api/api.ts";
+import { ago } from "../../ui/ago.ts";
+import { bare } from "../../ui/bare.ts";
 import { Notice } from "../../ui/notice.tsx";
 
 /** So much of a plate has to be typed before it is looked for. */
@@ -22,9 +23,6 @@ export function useEarlier(typed: string): readonly EarlierJob[] {
   const { data } = useEarlierJobsQuery(find, { skip: find.length < LEAST_TYPED });
   return find.length < LEAST_TYPED ? NONE : (data?.jobs ?? NONE);
 }
-
-const bare = (text: string): string => text.toLowerCase().replace(/\s+/g, "");
-const ago = (iso: string): string => formatDistanceToNowStrict(new Date(iso), { addSuffix: true });
 
 /** The vehicles of earlier jobs, each once, by its latest job. */
 export function vehiclesOf(

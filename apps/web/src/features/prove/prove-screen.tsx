@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { Check, CircleAlert, CircleDashed } from "lucide-react";
 import { styled } from "styled-components";
 import { describeState, stateKey } from "@rheonom/core/circuit";
+import { inWords } from "@rheonom/core/diagnosis";
 import { lookupOf, type Harness } from "@rheonom/core/harness";
 import { cautionsFor, describeLeads, trayInModel, type ProofCheck, type ProofPair, type ReadingView } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
@@ -12,6 +13,7 @@ import { ClosePanel } from "../../job/close-panel.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { readTyped } from "../../job/reading.ts";
+import { saidOn } from "../../job/said.ts";
 import { TrayList } from "../../job/tray.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button, buttonLink } from "../../ui/button.tsx";
@@ -95,20 +97,13 @@ function ProofOf() {
   );
 }
 
-const WORDS = [
-  { word: "full", text: "Works" },
-  { word: "weak", text: "Weak" },
-  { word: "none", text: "Dead" },
-  { word: "flickers", text: "Intermittent" },
-] as const;
+/** What is answered when it is asked whether a part works. */
+const WORDS = ["full", "weak", "none", "flickers"] as const;
 const CHECKED: Record<ProofCheck["outcome"], string> = {
   proven: "good now",
   "still failing": "still failing",
   "not repeated": "not done again yet",
 };
-/** What a part does, as it is said; the words of codes and modules stay. */
-const saidOf = (word: string): string => WORDS.find((w) => w.word === word)?.text.toLowerCase() ?? word;
-
 /** Does it work now? What was wrong and is no drop is looked at again, in the same state. */
 function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: Harness }) {
   const { job, record } = useJobContext();
@@ -128,21 +123,21 @@ function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: H
                 {label === undefined ? "" : ` ${label}`}
               </strong>{" "}
               <Faint>
-                was {saidOf(c.before)}; {CHECKED[c.outcome]}
-                {c.after === undefined ? "" : `: ${saidOf(c.after)}`}. {c.kind === "part" ? describeState(c.state, harness) : ""}
+                was {inWords(c.before)}; {CHECKED[c.outcome]}
+                {c.after === undefined ? "" : `: ${inWords(c.after)}`}. {c.kind === "part" ? describeState(c.state, harness) : ""}
               </Faint>
             </span>
             {isClosed ? null : c.kind === "part" ? (
               stateKey(now) === stateKey(c.state) ? (
                 <Row>
-                  {WORDS.map(({ word, text }) => (
+                  {WORDS.map((word) => (
                     <Button
                       key={word}
                       onPress={() =>
                         record({ type: "seen", data: { state: c.state, observe: { kind: "part", part: c.what }, word, wrong: false } })
                       }
                     >
-                      {text}
+                      {saidOn(word)}
                     </Button>
                   ))}
                 </Row>

@@ -1,5 +1,6 @@
 import { format } from "date-fns";
 import { styled } from "styled-components";
+import { inWords } from "@rheonom/core/diagnosis";
 import type { Report } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { Faint, Hidden } from "../../ui/layout.tsx";
@@ -132,18 +133,19 @@ export function ProofSection({ report: { proof, closing } }: SectionProps) {
                 <td>
                   {c.what} <Faint>{c.stateWords}</Faint>
                 </td>
-                <td>{c.before}</td>
-                <td>{c.after ?? "–"}</td>
-                <td>{c.sound}</td>
+                <td>{inWords(c.before)}</td>
+                <td>{inWords(c.after ?? "–")}</td>
+                <td>{inWords(c.sound)}</td>
                 <td>{OUTCOME[c.outcome]}</td>
               </tr>
             ))}
           </tbody>
         </Table>
       )}
-      {proof.pairs.length === 0 && proof.checks.length > 0 ? null : proof.pairs.length === 0 ? (
-        <p>{proof.outcome === "no mend" ? "Nothing was mended." : "No reading had failed before the mend."}</p>
-      ) : (
+      {proof.pairs.length + proof.checks.length > 0 ? null : (
+        <p>{proof.outcome === "no mend" ? "Nothing was mended." : "Nothing had failed before the mend."}</p>
+      )}
+      {proof.pairs.length === 0 ? null : (
         <Table>
           <thead>
             <tr>

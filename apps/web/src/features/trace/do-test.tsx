@@ -5,20 +5,7 @@ import { readGauge } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
 import { Row } from "../../ui/layout.tsx";
-
-/** Words a technician says, by what is asked. */
-const SAID: Readonly<Record<string, string>> = {
-  full: "Works",
-  weak: "Weak",
-  none: "Dead",
-  flickers: "Intermittent",
-  "too much": "Too much",
-  stuck: "Stuck",
-  yes: "Responds",
-  no: "No response",
-};
-/** What a part does, as it is said in a sentence; other words stay. */
-export const inWords = (word: string): string => (word in SAID ? SAID[word]!.toLowerCase() : word);
+import { saidOn } from "../../job/said.ts";
 
 export interface SeenBody {
   readonly state: VehicleState;
@@ -88,7 +75,7 @@ export function DoTest({ test, hands, onTake }: { test: Test; hands: Hands; onTa
                 hands.onSeen({ state: test.state, observe: o, word: w, wrong: false });
               }}
             >
-              {SAID[w] ?? w}
+              {saidOn(w)}
             </Button>
           ))
         : null}

@@ -2,13 +2,13 @@ import type { Ref } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
 import { describeChange, describeState, openedWord, type VehicleState } from "@rheonom/core/circuit";
-import { coloursAt, type CaseAnswer } from "@rheonom/core/diagnosis";
+import { coloursAt, inWords, type CaseAnswer } from "@rheonom/core/diagnosis";
 import { describePlace, type Harness } from "@rheonom/core/harness";
 import { TriangleAlert } from "lucide-react";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Faint } from "../../ui/layout.tsx";
 import type { Asking, Diagnosing } from "../../worker/use-diagnosis.ts";
-import { DoTest, inWords, type Hands } from "./do-test.tsx";
+import { DoTest, type Hands } from "./do-test.tsx";
 import type { Proposed } from "./trace-model.ts";
 import { WhyTest } from "./why-test.tsx";
 

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Controller, useForm } from "react-hook-form";
 import { styled } from "styled-components";
 import { describeLink, describePlace, type Harness, linksOf, partNameIn } from "@rheonom/core/harness";
-import type { Standing } from "@rheonom/core/diagnosis";
+import { inWords, type Standing } from "@rheonom/core/diagnosis";
 import type { Prediction } from "@rheonom/core/instruments";
 import { formatAmps, formatVolts } from "@rheonom/core/quantity";
 import { FOUND_KINDS, type EventOf } from "@rheonom/core/job";
@@ -11,7 +11,6 @@ import { Dialog } from "../../ui/dialog.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
-import { inWords } from "./do-test.tsx";
 
 const Box = styled.section`
   border-top: 1px solid var(--line);

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
-import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
+import { inWords, type CaseAnswer, type ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
@@ -9,7 +9,7 @@ import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { percent, ShareBar } from "../../ui/share.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
-import { inWords, type Hands } from "./do-test.tsx";
+import type { Hands } from "./do-test.tsx";
 import { Tight } from "./trace-layout.ts";
 
 const List = styled.ol`

@@ -1,14 +1,13 @@
 import { useState } from "react";
 import { DialogTrigger, Popover, Dialog } from "react-aria-components";
 import { styled } from "styled-components";
-import type { Test } from "@rheonom/core/diagnosis";
+import { inWords, type Test } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
 import { Faint } from "../../ui/layout.tsx";
 import { percent, ShareBar } from "../../ui/share.tsx";
 import type { Asking } from "../../worker/use-diagnosis.ts";
 import { useQuery } from "../../worker/use-query.ts";
-import { inWords } from "./do-test.tsx";
 
 const Box = styled(Popover)`
   width: min(440px, calc(100vw - 2 * var(--s3)));

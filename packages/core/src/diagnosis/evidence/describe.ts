@@ -6,6 +6,16 @@ import type { Predicted } from "./predicted.ts";
 
 /** "volts, red on C1.2a, black on battery negative". */
 export const observableWords = (harness: Harness, o: Observable): string => kindOf(o).describe(o, harness);
+/** How it is said what a part does or a module answers; other words stay as they are. */
+const SAID: Readonly<Record<string, string>> = {
+  full: "works",
+  none: "dead",
+  flickers: "intermittent",
+  yes: "responds",
+  no: "no response",
+};
+/** A result or prediction as a technician says it. */
+export const inWords = (word: string): string => (word in SAID ? SAID[word]! : word);
 /** What was observed, in the few words of a log. */
 export const loggedWords = (o: Observable): string => kindOf(o).logged(o);
 /** Where hands or leads go for an observation. */
