@@ -11,7 +11,7 @@ test("a circuit with errors names line and column, in the list and in the editor
     'BAT -- RD 0mm2 1m -- F1(10A) -- RD 1mm2 1m -- LA(lamp 5W) -- BK 1mm2 1m -- G1\nG1 -- BX 25mm2 0.5m -- BAT\nG9("spare")',
   );
   await expect(page.getByRole("button", { name: /Line 1, column 11:.*area of 0 mm²/ })).toBeVisible();
-  await expect(page.getByRole("button", { name: /Line 2, column 7:.*"BX" is no wire colour/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /Line 2, column 7:.*"BX" is not a wire colour/ })).toBeVisible();
   await expect(page.locator(".cm-lintRange-error")).toHaveCount(2);
   // A press leads to the place.
   await page.getByRole("button", { name: /Line 2, column 7/ }).click();
@@ -59,7 +59,7 @@ test("readings that are none come back at their field with what to type, and not
     ["12,31", /Type the decimal point: 12\.31/],
     ["12.3.1", /more than one point/],
     ["", /Type what the meter shows/],
-    ["12.3 bar", /no unit of a meter/],
+    ["12.3 bar", /not a unit of a meter/],
     ["3 ohm", /meter is set to volts/],
   ] as const) {
     await value.fill(typed);

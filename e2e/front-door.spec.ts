@@ -124,3 +124,57 @@ test("Trace is one cockpit: no page scroll, one proposal, and neither it nor the
   await page.getByRole("tab", { name: "Close the drawer" }).click();
   await expect(page.getByRole("tabpanel")).toBeHidden();
 });
+
+test("the drawing says how far each part is suspected, and is searched, enlarged and widened", async ({ page }) => {
+  await workAs(page, "Pell Anderby");
+  const id = await demoJob(page, /both stop lights burn/);
+  await page.goto(`/jobs/${id}/trace`);
+  const drawing = page.getByRole("region", { name: "Circuit" });
+  const suspects = page.getByRole("region", { name: "Suspects" });
+  await expect(suspects).toHaveAttribute("aria-busy", "false", { timeout: 60_000 });
+  // The first suspect's share stands beside it in the drawing too.
+  const share = (await suspects.getByRole("list", { name: "Suspects" }).locator("b").first().textContent())!;
+  await expect(drawing.locator("svg text", { hasText: share }).first()).toBeAttached();
+  await expect(drawing.locator("path.suspect").first()).toBeAttached();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("/");
+  await expect(drawing.getByRole("combobox", { name: "Find in the drawing" })).toBeFocused();
+  await page.keyboard.type("G1: ");
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Enter");
+  const selected = page.getByRole("region", { name: "Selected" });
+  await expect(selected).toContainText("ground G1");
+  await expect(selected).toContainText("min to reach");
+  await expect(drawing.locator('[data-hit="link:G1"]')).toBeInViewport();
+  const fit = drawing.getByRole("button", { name: /Fit the room/ });
+  const before = await fit.textContent();
+  await drawing.getByRole("button", { name: "Larger" }).click();
+  await expect(fit).not.toHaveText(before!);
+  await fit.click();
+  await expect(fit).toHaveText(before!);
+  const parts = async (): Promise<number> =>
+    Number(/: (\d+) parts/.exec((await drawing.locator("svg[aria-label^=Circuit]").getAttribute("aria-label"))!)![1]);
+  const own = await parts();
+  await drawing.getByRole("button", { name: /Draw what shares/ }).click();
+  await expect.poll(parts).toBeGreaterThan(own);
+});
+
+test("a word typed into the reading answers the test that asks for one, and another is answered with the list", async ({ page }) => {
+  await workAs(page, "Pell Anderby");
+  const id = await demoJob(page, /It does not crank, not even a click/);
+  await page.goto(`/jobs/${id}/trace`);
+  const card = page.getByRole("region", { name: "Next test" });
+  const field = page.getByRole("textbox", { name: "Reading", exact: true });
+  await expect(card).toContainText(/does R2 \(start relay\) work/, { timeout: 60_000 });
+  await field.fill("purple");
+  await field.press("Enter");
+  await expect(page.getByText(/“purple” does not answer the next test. Type works, weak, dead/)).toBeVisible();
+  await field.fill("no click");
+  await field.press("Enter");
+  await expect(field).toHaveValue("");
+  const last = async (): Promise<unknown> => {
+    const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as { events: { type: string; data: unknown }[] };
+    return events.findLast((e) => e.type === "seen")?.data;
+  };
+  await expect.poll(last).toMatchObject({ word: "none", observe: { kind: "part", part: "R2" } });
+});

@@ -1,11 +1,11 @@
 import { expect, test } from "@playwright/test";
-import { demoJob, uuid7, workAs } from "./pages.ts";
+import { choose, demoJob, stateChip, uuid7, workAs } from "./pages.ts";
 
 test("a job is found on another device as it was left, and the board says what is next and whose it is", async ({ page, browser }) => {
   await workAs(page, "Inga Torsvik");
   const id = await demoJob(page, /horn is dead/);
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByRole("radiogroup", { name: "Key" }).getByText("acc").click();
+  await choose(page, "Key", "accessory");
   await expect(page.getByRole("region", { name: "Next test" })).toContainText("Next", { timeout: 30_000 });
   const next = async (): Promise<{ next: string; whose: string }> => {
     const { jobs } = (await (await page.request.get("/api/jobs?limit=200")).json()) as {
@@ -19,7 +19,7 @@ test("a job is found on another device as it was left, and the board says what i
   const there = await other.newPage();
   await workAs(there, "Morag Quill");
   await there.goto(`/jobs/${id}/trace`);
-  await expect(there.getByRole("radiogroup", { name: "Key" }).getByRole("radio", { name: "acc" })).toBeChecked();
+  await expect(stateChip(there, "Key")).toContainText("accessory");
   await there.goto("/");
   const row = there.getByRole("row", { name: /horn is dead/ });
   await expect(row).toContainText((await next()).next);

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { HEATER, demoJob, handSwitch, openJob, redLead, takeReading, workAs } from "./pages.ts";
+import { choose, HEATER, demoJob, handSwitch, openJob, redLead, takeReading, workAs } from "./pages.ts";
 
 /** Presses Tab until something with this accessible name has the focus. */
 async function tabTo(page: Page, name: RegExp): Promise<void> {
@@ -68,10 +68,10 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await page.keyboard.press("Enter");
   await takeReading(page, "htr.1", "10.43 V");
   await takeReading(page, "htr.2", "94 mV");
-  await expect(page.getByLabel("Verdict")).toContainText("2.08 V is lost between BAT.+ and HTR.1");
+  await expect(page.getByLabel("Verdict")).toContainText("2.08 V dropped between BAT.+ and HTR.1");
   await takeReading(page, "c5.2a", "12.10");
   await takeReading(page, "c5.2b", "10.55");
-  await expect(page.getByLabel("Verdict")).toContainText("1.55 V is lost between C5.2a and C5.2b");
+  await expect(page.getByLabel("Verdict")).toContainText("1.55 V dropped between C5.2a and C5.2b");
   await expect(page.getByLabel("Verdict")).toContainText("mΩ instead of");
   // What is unplugged goes into the tray.
   await page.keyboard.press("Escape");
@@ -117,7 +117,7 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await page.keyboard.press("Enter");
   await expect(page.getByText("This job is closed.", { exact: false })).toBeVisible();
   const record = page.getByRole("region", { name: "Repair record" });
-  for (const text of ["The cab heater only gets lukewarm.", "Terminal renewed and sealed.", "Nils Varga", "proven", "1.55 V"]) {
+  for (const text of ["The cab heater only gets lukewarm.", "Terminal renewed and sealed.", "Nils Varga", "verified", "1.55 V"]) {
     await expect(record.getByText(text, { exact: false }).first()).toBeVisible();
   }
   // On paper only the record is left, light.
@@ -152,7 +152,7 @@ test("weighs the suspects: says why a new part must wait, prepares the vehicle, 
   // In a state in which a sound one stands still too, nothing can be complained of.
   await expect(left.getByText("The part should be off in this state.")).toBeVisible();
   await handSwitch(page, "SW2").click();
-  await page.getByLabel("State of the vehicle").getByText("run", { exact: true }).click();
+  await choose(page, "Key", "run");
   await left.getByRole("button", { name: "Dead" }).click();
   await followProposals(page, /Enough to repair W5/);
   await left.getByText("why").first().click();

@@ -50,6 +50,15 @@ export async function demoJob(page: Page, words: RegExp): Promise<string> {
 export const circuitText = (page: Page): Locator => page.getByRole("textbox", { name: "Circuit text" });
 export const redLead = (page: Page): Locator => page.getByRole("textbox", { name: "Red lead" });
 export const reading = (page: Page): Locator => page.getByRole("textbox", { name: "Reading", exact: true });
+/** The chip of key, engine or presence in the state bar; a tap opens the choice. */
+export const stateChip = (page: Page, label: "Key" | "Engine" | "Fault now"): Locator =>
+  page.getByLabel("State of the vehicle").getByRole("button", { name: `${label}:` });
+/** Two taps on a chip of the state bar: open it, choose. */
+export async function choose(page: Page, label: "Key" | "Engine" | "Fault now", option: string): Promise<void> {
+  await stateChip(page, label).click();
+  await page.getByRole("radiogroup", { name: label }).getByText(option, { exact: true }).click();
+  await expect(stateChip(page, label)).toContainText(option);
+}
 /** The toggle of a hand switch in the state bar. */
 export const handSwitch = (page: Page, id: string): Locator =>
   page.getByLabel("State of the vehicle").getByRole("button", { name: new RegExp(`^${id} `) });

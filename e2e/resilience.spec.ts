@@ -65,7 +65,7 @@ test("a server killed between readings costs nothing: work goes on, and all of i
   await takeReading(page, "HTR.1", "10.43");
   await takeReading(page, "HTR.2", "94 mV");
   await expect(page.getByText(/2 entries are kept on this device/)).toBeVisible();
-  await expect(page.getByLabel("Verdict")).toContainText("2.08 V is lost");
+  await expect(page.getByLabel("Verdict")).toContainText("2.08 V dropped");
   // The same server again: what waited is sent by itself.
   await server.start();
   await expect(page.getByText(/kept on this device/)).toHaveCount(0, { timeout: 15_000 });

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { handSwitch, HEATER, openJob, reading, redLead, workAs } from "./pages.ts";
+import { choose, handSwitch, HEATER, openJob, reading, redLead, workAs } from "./pages.ts";
 
 test("walks through a test of the trade: state, leads, reading, and the step that is too tall", async ({ page }) => {
   await workAs(page, "Ansa Tollan");
@@ -82,7 +82,7 @@ test("asks whether the trouble is there once it comes and goes, and keeps that w
   const left = page.getByRole("region", { name: "Suspects" });
   await left.getByRole("button", { name: "Fault present" }).click();
   await page.getByRole("option", { name: "sometimes" }).click();
-  await page.getByText("absent", { exact: true }).click();
+  await choose(page, "Fault now", "absent");
   await redLead(page).fill("HTR.1");
   await page.getByRole("textbox", { name: "Reading", exact: true }).fill("12.1");
   await page.keyboard.press("Enter");

@@ -65,7 +65,7 @@ test("a form gives a circuit to trace in a few keys, and opens again with its an
   await page.getByRole("option", { name: "Relay circuit" }).click();
   await page.getByLabel("What it is").fill("Bilge pump");
   await page.getByLabel("Current of the load, A").fill("much");
-  await expect(page.getByText("is no number")).toBeVisible();
+  await expect(page.getByText("is not a number")).toBeVisible();
   await page.getByLabel("Current of the load, A").fill("11");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Relay: Bilge pump" })).toBeVisible();
@@ -87,7 +87,7 @@ test("a job is pinned to a version; what is found different goes into the next o
     .last()
     .click();
   await page.getByRole("option", { name: "Bench rig: horn and relay" }).click();
-  await page.getByRole("button", { name: "Take version 1" }).click();
+  await page.getByRole("button", { name: "Use version 1" }).click();
   await page.getByRole("button", { name: /Save and trace/ }).click();
   await page.getByRole("region", { name: "Circuit" }).locator('[data-hit="link:W5"]').click({ timeout: 15_000 });
   await page.getByRole("button", { name: "Differs from diagram" }).click();
@@ -119,7 +119,7 @@ test("tables with faults change nothing and say where; mended ones show what the
   await choose(page, [{ name: "wires.csv", mimeType: "text/csv", buffer: Buffer.alloc(50_000_000, 120) }]);
   await expect(page.getByText("This file has 50 MB")).toBeVisible();
   await choose(page, [{ name: "photo.csv", mimeType: "text/csv", buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0xff]) }]);
-  await expect(page.getByText("This is no text")).toBeVisible();
+  await expect(page.getByText("This is not text")).toBeVisible();
   const hostile = lampTables(2).map((f) =>
     f.name === "components.csv"
       ? {

@@ -32,7 +32,7 @@ const VIEWS: readonly (readonly [string, (page: Page) => Promise<string>])[] = [
   ["vehicle, in and out", async () => "/vehicles/ouse/transfer"],
   ["vehicle, versions", async () => "/vehicles/ouse/versions"],
   ["unknown vehicle", async () => "/vehicles/nobody/circuit"],
-  ["unknown plug", async () => "/plug"],
+  ["unknown connector", async () => "/plug"],
   ["unknown job", async () => "/jobs/0190a1b2-c3d4-7e5f-8a9b-000000000000/trace"],
   ["unknown page", async () => "/nowhere"],
 ];

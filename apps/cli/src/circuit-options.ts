@@ -125,7 +125,7 @@ export function placeOf(harness: Harness, option: string, text: string | undefin
   if (answer.kind === "place") return answer.place;
   const near = answer.kind === "ambiguous" ? answer.choices : answer.nearest;
   throw new UsageError(
-    `--${option}: ${text === undefined ? "a place is missing" : `"${text}" is no one place of this circuit`}. Near it: ${near.join(", ")}`,
+    `--${option}: ${text === undefined ? "a place is missing" : `"${text}" does not name one place of this circuit`}. Near it: ${near.join(", ")}`,
   );
 }
 
@@ -173,7 +173,7 @@ function setFault(harness: Harness, component: string, words: string, wrong: (wh
     (words.match(/(?:[^\s"]|"[^"]*")+/g) ?? []).map((pair) => {
       // A value with blanks stands in quotes.
       const at = /^(\w+)=(?:"([^"]*)"|([^"]+))$/.exec(pair);
-      if (at === null) throw wrong(`: "${pair}" is no setting. Write it as name=value, and a value with blanks as name="two words".`);
+      if (at === null) throw wrong(`: "${pair}" is not a setting. Write it as name=value, and a value with blanks as name="two words".`);
       const [name, quoted, bare] = [at[1]!, at[2], at[3]!];
       const value = Number(bare);
       return [name, quoted ?? (bare === "true" ? true : bare === "false" ? false : Number.isNaN(value) ? bare : value)];

@@ -81,7 +81,7 @@ describe("rheonom", () => {
     expect(
       (await run("diagnose", put("word.json", { ...data, evidence: [{ ...seen, result: { kind: "value", value: 1 } }] }))).err,
     ).to.match(/needs one of the words full, weak/);
-    expect((await run("diagnose", put("none.json", "{"))).err).to.match(/is no JSON/);
+    expect((await run("diagnose", put("none.json", "{"))).err).to.match(/is not valid JSON/);
     expect((await run("diagnose", put("empty.json", { complaint: data.complaint }))).err).to.match(/needs "harness" or "notation"/);
   });
 
@@ -282,7 +282,7 @@ describe("rheonom", () => {
     expect(open.verdict).to.be.oneOf(["open", "stop"]);
     for (const [pins, why] of [
       [["0 12"], /two to five pins/],
-      [["0 12", "0 x"], /Pin 2 "0 x": "x" is no reading/],
+      [["0 12", "0 x"], /Pin 2 "0 x": "x" is not a reading/],
       [["0 12", "0 1 2 3"], /three moments/],
     ] as const) {
       const bad = await run("find-pins", ...pins);

@@ -36,7 +36,7 @@ function pinOf(text: string, index: number): PinReadings[number] {
       const read = parseReading(word);
       if (read.kind !== "value" || read.quantity !== "volts")
         throw new UsageError(
-          `Pin ${index + 1} "${text}": "${word}" is no reading. Write volts, t where the display fluctuates, or - for what was not read.`,
+          `Pin ${index + 1} "${text}": "${word}" is not a reading. Write volts, t where the display fluctuates, or - for what was not read.`,
         );
       return [[MOMENTS[i]!, { kind: "steady", volts: read.value }]];
     }),

@@ -41,6 +41,6 @@ function tableFile(path: string): { name: string; text: string } {
     throw new UsageError(`${path} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
   }
   const { text, doubtful } = decodeText(bytes);
-  if (doubtful) throw new UsageError(`${path} is no text. Save the sheet as CSV and give that file.`);
+  if (doubtful) throw new UsageError(`${path} is not text. Save the sheet as CSV and give that file.`);
   return { name: basename(path), text };
 }

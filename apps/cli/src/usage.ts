@@ -41,7 +41,7 @@ export function readJson(file: string): unknown {
   try {
     return JSON.parse(text);
   } catch (error) {
-    throw new UsageError(`${file} is no JSON: ${error instanceof Error ? error.message : String(error)}`);
+    throw new UsageError(`${file} is not valid JSON: ${error instanceof Error ? error.message : String(error)}`);
   }
 }
 

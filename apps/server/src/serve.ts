@@ -82,7 +82,7 @@ async function listen(server: Server, { host, port }: Config, log: Logger, stop:
       const words = {
         EADDRINUSE: `Port ${port} on ${host} is taken. Set PORT to another number.`,
         EACCES: `Port ${port} may not be used by this user. Set PORT to a number above 1023.`,
-        EADDRNOTAVAIL: `${host} is no address of this machine. Set HOST to one that is.`,
+        EADDRNOTAVAIL: `${host} is not an address of this machine. Set HOST to one that is.`,
       }[error.code];
       process.stderr.write(`${words}\n`);
       stop(1);

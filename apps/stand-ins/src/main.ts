@@ -80,7 +80,7 @@ async function givenBy(lines: AsyncIterator<string>): Promise<z.infer<typeof giv
   try {
     return given.parse(JSON.parse(value));
   } catch (error) {
-    throw new UsageError(`The first line is no harness with faults: ${error instanceof Error ? error.message.slice(0, 300) : ""}`);
+    throw new UsageError(`The first line is not a harness with faults: ${error instanceof Error ? error.message.slice(0, 300) : ""}`);
   }
 }
 

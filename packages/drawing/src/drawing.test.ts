@@ -70,19 +70,28 @@ describe("slice", () => {
     expect(one.scene).to.deep.equal(two.scene);
   });
 
-  it("hatches suspects closer the fewer there are, and flags the leads", async () => {
-    const hatchOf = async (ids: string[]): Promise<string | undefined> => {
+  it("hatches suspects closer the likelier they are, leaves what is ruled out with its words, and flags the leads", async () => {
+    const drawn = async (share: number | undefined): Promise<readonly (string | undefined)[]> => {
       const { scene } = await sliceOf(circuitOf(FAN), {
-        suspects: new Map(ids.map((id) => [id, "1 V lost"])),
+        suspects: new Map([["W2", { words: "1 V lost", share }]]),
         red: "F1.2",
         black: "BAT.-",
       });
-      expect(textsOf(scene)).to.include.members(["red", "black"]);
-      return scene.shapes.flatMap((s) => (s.t === "path" && s.role === "suspect" ? [s.dash] : []))[0];
+      expect(textsOf(scene)).to.include.members(["red", "black", "1 V lost"]);
+      return scene.shapes.flatMap((s) => (s.t === "path" && s.role === "suspect" ? [s.dash] : []));
     };
-    const [one, many] = [await hatchOf(["W2"]), await hatchOf(["W1", "W2", "W3", "W4"])];
-    const gap = (dash: string | undefined): number => Number(dash?.split(" ")[1]);
-    expect(gap(one)).to.be.below(gap(many));
+    const gaps = await Promise.all([0.9, 0.3, 0.1, 0.01].map(async (share) => Number((await drawn(share))[0]?.split(" ")[1])));
+    expect(gaps, gaps.join()).to.deep.equal([...new Set(gaps)].sort((p, q) => p - q));
+    expect(await drawn(undefined)).to.deep.equal([]);
+  });
+
+  it("leaves room for every label and flag beside it", async () => {
+    const far = ["BAT.+", "BAT.-", "F1.1", "F1.2", "C1.4a", "C1.4b", "FAN.1"];
+    const { scene } = await sliceOf(circuitOf(FAN), { notes: new Map(far.map((p) => [p, "11.98 V"])), red: "F1.2", black: "BAT.-" });
+    const left = scene.left ?? 0;
+    expect(left).to.be.below(0);
+    for (const s of scene.shapes) if (s.t === "text" && s.anchor === "end") expect(s.x - 7 * s.text.length, s.text).to.be.at.least(left);
+    expect(sceneToSvg(scene, "sans-serif")).to.contain(`viewBox="${left.toFixed(1).replace(/\.0$/, "")} 0 `);
   });
 });
 

@@ -59,6 +59,8 @@ export type Shape =
   | { readonly t: "target"; readonly x: number; readonly y: number; readonly w: number; readonly h: number; readonly hit: Hit };
 
 export interface Scene {
+  /** Where the drawing begins to the left, px; 0 when left out. Labels may reach beyond what was laid out. */
+  readonly left?: number;
   readonly width: number;
   readonly height: number;
   readonly shapes: readonly Shape[];

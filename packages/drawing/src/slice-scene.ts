@@ -3,12 +3,23 @@ import { type Component, describeLink, describePlace, type Harness, linksOf, par
 import type { Scene, Shape } from "./scene.ts";
 import { DEVICE_HEIGHT, nameWords, SYMBOL, type LayoutEdge, type LayoutGraph, type LayoutNode } from "./slice-graph.ts";
 
+/** How far a thing is suspected, and the words beside it. */
+export interface Suspicion {
+  /** What stands beside it: its share, the drop measured there; may be empty. */
+  readonly words: string;
+  /** Its part of the belief, from 0 to 1; undefined for what the ranking does not hold any more, which is not hatched. */
+  readonly share: number | undefined;
+}
+
+/** Where nothing is suspected. */
+export const NO_SUSPECTS: ReadonlyMap<string, Suspicion> = new Map();
+
 export interface SliceOptions {
   readonly state: VehicleState;
   /** Potential by place, V; undefined or missing where unknown. */
   readonly volts: ReadonlyMap<string, number | undefined>;
-  /** Links under suspicion, with the words that stand beside them. */
-  readonly suspects: ReadonlyMap<string, string>;
+  /** By link or part. */
+  readonly suspects: ReadonlyMap<string, Suspicion>;
   /** Text beside a place, such as the measured value. */
   readonly notes: ReadonlyMap<string, string>;
   readonly selected: string | undefined;
@@ -16,6 +27,8 @@ export interface SliceOptions {
   readonly black: string | undefined;
   /** Components and wires that this vehicle has not got, shown faintly. */
   readonly ghosts?: ReadonlySet<string>;
+  /** Components and wires that are not asked about, drawn without colour. */
+  readonly muted?: ReadonlySet<string>;
 }
 
 /** Draws a laid-out slice: symbols, wires in their colours with the potential along their edge, cavity numbers, leads. */
@@ -23,15 +36,14 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
   const shapes: Shape[] = [];
   const full = Math.max(0.1, ...[...options.volts.values()].map((v) => v ?? 0));
   const at = portPositions(graph);
-  const ghosts = options.ghosts ?? new Set();
-  for (const edge of graph.edges) {
-    const made = edgeShapes(harness, edge, options, full);
-    shapes.push(...(ghosts.has(edge.id) ? made.map(ghostly) : made));
-  }
-  for (const node of graph.children) {
-    const made = nodeShapes(harness, node, options);
-    shapes.push(...(ghosts.has(partNameIn(node.id)) ? made.map(ghostly) : made));
-  }
+  /** As it is, or behind: what is not there, or not asked about and not suspect. */
+  const put = (id: string, made: readonly Shape[]): void => {
+    if (options.ghosts?.has(id) === true) shapes.push(...made.map(ghostly));
+    else if (options.muted?.has(id) === true && !isSuspect(options, id)) shapes.push(...made.map(quiet));
+    else shapes.push(...made);
+  };
+  for (const edge of graph.edges) put(edge.id, edgeShapes(harness, edge, options, full));
+  for (const node of graph.children) put(partNameIn(node.id), nodeShapes(harness, node, options));
   for (const [place, p] of at) {
     if (place.includes("|")) continue;
     const note = options.notes.get(place);
@@ -63,16 +75,36 @@ export function drawSlice(harness: Harness, graph: LayoutGraph, options: SliceOp
         hit: { kind: "place", id: place, name: describePlace(harness, place) },
       });
   }
+  // Labels and flags beside the outermost symbols are not part of the layout.
+  const [left, right] = extent(shapes);
   return {
-    // Labels to the right of the outermost symbol are not part of the layout.
-    width: Math.max(
-      graph.width ?? 0,
-      ...shapes.map((s) => (s.t === "text" && (s.anchor ?? "start") === "start" ? s.x + 7.4 * s.text.length + 8 : 0)),
-    ),
+    left: Math.min(0, left),
+    width: Math.max(graph.width ?? 0, right) - Math.min(0, left),
     height: graph.height ?? 0,
     shapes,
     title: `Circuit ${harness.name}: ${harness.components.length} parts, ${harness.wires.length} wires, feed at the top, return at the bottom.`,
   };
+}
+
+/** Width of a letter of a label at its widest, px, and what stays free beside it. */
+const LETTER = 7.4;
+const BESIDE = 8;
+/** How far right of a wire's label its suspicion stands: beyond the wire, px. */
+const BESIDE_WIRE = 20;
+/** How far a lead's flag reaches to either side of its word, px. */
+const FLAG_HALF = 24;
+
+/** From where to where labels and flags reach, px. */
+function extent(shapes: readonly Shape[]): readonly [left: number, right: number] {
+  let [left, right] = [0, 0];
+  for (const s of shapes) {
+    if (s.t !== "text") continue;
+    const long = s.role === "lead-text" ? 2 * FLAG_HALF : LETTER * s.text.length;
+    const from = s.x - { start: 0, middle: long / 2, end: long }[s.anchor ?? "start"];
+    left = Math.min(left, from - BESIDE);
+    right = Math.max(right, from + long + BESIDE);
+  }
+  return [left, right];
 }
 
 /** What is not on this vehicle: thin, broken and without colour. */
@@ -91,8 +123,40 @@ function ghostly(s: Shape): Shape {
   }
 }
 
-/** Suspicion as density: the fewer things share it, the closer the hatch. */
-const hatch = (options: SliceOptions): string => (options.suspects.size <= 1 ? "2 3" : options.suspects.size <= 3 ? "2 6" : "1.6 9");
+const isSuspect = ({ suspects }: SliceOptions, id: string): boolean =>
+  [...suspects].some(([name, { share }]) => share !== undefined && (name === id || partNameIn(name) === id));
+
+/** What only shares a node with what is asked about: without colour. */
+function quiet(s: Shape): Shape {
+  switch (s.t) {
+    case "wire":
+      return { t: "path", d: s.d, role: "faint", width: 3 };
+    case "text":
+      return { ...s, role: "label-faint" };
+    case "path":
+    case "circle":
+      return { ...s, role: "faint" };
+    case "target":
+      return s;
+  }
+}
+
+/** Suspicion as density: strokes stand closer the larger the share. From share, 0…1, to dash and gap, px. */
+const HATCHES: readonly (readonly [least: number, dash: string])[] = [
+  [0.5, "2 3"],
+  [0.2, "2 6"],
+  [0.05, "1.6 9"],
+  [0, "1.4 14"],
+];
+/** The hatch over a thing; none where nothing, or nothing any more, makes it suspect. */
+function hatched(suspicion: Suspicion | undefined, d: string, width?: number): Shape[] {
+  const { share } = suspicion ?? {};
+  if (share === undefined) return [];
+  const [, dash] = HATCHES.find(([least]) => share >= least) ?? HATCHES.at(-1)!;
+  return [{ t: "path", d, role: "suspect", dash, ...(width === undefined ? {} : { width }) }];
+}
+/** What stands beside it; undefined for nothing. */
+const saidOf = (suspicion: Suspicion | undefined): string | undefined => suspicion?.words || undefined;
 
 /** A lead's tip: a flag with its letter. */
 function lead(p: { x: number; y: number }, letter: "R" | "B"): Shape[] {
@@ -124,20 +188,16 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
   const wire = harness.wires.find((w) => w.id === edge.id);
   if (wire === undefined) {
     const stud = edge.id.startsWith("m:") ? edge.id.slice(2) : edge.id;
-    return options.suspects.has(stud)
-      ? [
-          { t: "path", d, role: "suspect", dash: hatch(options) },
-          { t: "path", d, role: "conductor" },
-        ]
-      : [{ t: "path", d, role: "conductor" }];
+    return [...hatched(options.suspects.get(stud), d), { t: "path", d, role: "conductor" }];
   }
   const place = edge.sources[0]!.replace(/^p:/, "");
   const volts = options.volts.get(place);
   const [base, tracer] = (wire.colour ?? "GY").split("/") as [string, string | undefined];
   const suspect = options.suspects.get(wire.id);
+  const words = saidOf(suspect);
   const label = edge.labels?.[0];
   return [
-    ...(suspect === undefined ? [] : [{ t: "path", d, role: "suspect", width: 20, dash: hatch(options) } as const]),
+    ...hatched(suspect, d, 20),
     { t: "wire", d, base, tracer, potential: volts === undefined ? undefined : volts / full },
     ...(options.selected === wire.id ? [{ t: "path", d, role: "selected", width: 1.5 } as const] : []),
     ...(label?.x === undefined
@@ -145,9 +205,10 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
       : [
           { t: "text", x: label.x + label.width - 2, y: (label.y ?? 0) + 11, text: label.text, role: "label-mono", anchor: "end" } as const,
         ]),
-    ...(suspect === undefined || label?.x === undefined
+    // To the right of the wire there is room: its own label stands to the left.
+    ...(words === undefined || label?.x === undefined
       ? []
-      : [{ t: "text", x: label.x + label.width - 2, y: (label.y ?? 0) + 25, text: suspect, role: "label-strong", anchor: "end" } as const]),
+      : [{ t: "text", x: label.x + label.width + BESIDE_WIRE, y: (label.y ?? 0) + 11, text: words, role: "label-strong" } as const]),
   ];
 }
 
@@ -182,9 +243,10 @@ function nodeShapes(harness: Harness, node: LayoutNode, options: SliceOptions): 
 function labels(part: Component, node: LayoutNode, options: SliceOptions): Shape[] {
   const x = node.x ?? 0;
   const y = (node.y ?? 0) + node.height / 2;
-  if (part.kind === "splice") return [{ t: "text", x: x + 12, y: y + 4, text: part.id, role: "label-strong" }];
+  const suspect = saidOf(options.suspects.get(node.id));
+  if (part.kind === "splice")
+    return [{ t: "text", x: x + 12, y: y + 4, text: [part.id, suspect].filter(Boolean).join(" "), role: "label-strong" }];
   const left = x + SYMBOL + 6;
-  const suspect = options.suspects.get(node.id);
   const words = part.kind === "connector" ? node.id : nameWords(part);
   const name: Shape = {
     t: "text",
@@ -203,9 +265,7 @@ function symbol(part: Component, node: LayoutNode, options: SliceOptions): Shape
   const x = (node.x ?? 0) + SYMBOL / 2;
   const top = node.y ?? 0;
   const h = node.height;
-  const suspect: Shape[] = options.suspects.has(node.id)
-    ? [{ t: "path", d: `M ${x} ${top - 4} v ${h + 8}`, role: "suspect", width: 21, dash: hatch(options) }]
-    : [];
+  const suspect = hatched(options.suspects.get(node.id), `M ${x} ${top - 4} v ${h + 8}`, 21);
   const chosen: Shape[] =
     options.selected === node.id ? [{ t: "path", d: `M ${x - 20} ${top - 2} h 40 v ${h + 4} h -40 Z`, role: "selected" }] : [];
   const opened = options.state.opened.includes(part.id);
@@ -250,9 +310,12 @@ function deviceShapes(part: Extract<Component, { kind: "device" }>, node: Layout
     role: "label-mono",
     anchor: "middle",
   }));
-  const suspect = [...options.suspects].find(([id]) => id === part.id || id.startsWith(`${part.id}.`))?.[1];
+  const [suspicion] = [...options.suspects]
+    .flatMap(([id, s]) => (id === part.id || id.startsWith(`${part.id}.`) ? [s] : []))
+    .sort((p, q) => (q.share ?? 0) - (p.share ?? 0));
+  const suspect = saidOf(suspicion);
   return [
-    ...(suspect === undefined ? [] : [{ t: "path", d: box, role: "suspect", width: 9, dash: hatch(options) } as const]),
+    ...hatched(suspicion, box, 9),
     { t: "path", d: box, role: "outline", filled: true },
     ...names,
     { t: "text", x: x + w / 2, y: y + (part.label === undefined ? 35 : 29), text: nameWords(part), role: "label-strong", anchor: "middle" },

@@ -113,8 +113,8 @@ const sideLabel = (text: string, x: number, y: number): Shape => ({ t: "text", x
 
 function titleOf(trace: PathJudgement): string {
   const suspects = trace.stretches.filter((s) => s.verdict === "suspect");
-  const said = suspects.map((s) => `${formatVolts(s.dropVolts)} lost between ${s.fromPlace} and ${s.toPlace}`).join("; ");
-  return `Staircase of ${trace.staircase.loadId}, ${trace.staircase.steps.length} steps from battery positive to negative. ${said === "" ? "No step is too tall" : said}.`;
+  const said = suspects.map((s) => `${formatVolts(s.dropVolts)} drop between ${s.fromPlace} and ${s.toPlace}`).join("; ");
+  return `Staircase of ${trace.staircase.loadId}, ${trace.staircase.steps.length} steps from battery positive to negative. ${said === "" ? "No step is over its limit" : said}.`;
 }
 
 /** Flat treads at each place with a riser in the middle of each step. */

@@ -37,7 +37,7 @@ const escapeXml = (text: string): string =>
 /** Writes a scene as a stand-alone SVG document on white. Names are escaped; nothing in it can run. */
 export function sceneToSvg(scene: Scene, fontFamily: string): string {
   const body = scene.shapes.map((s) => shapeToSvg(s, fontFamily)).join("");
-  const size = `width="${round(scene.width)}" height="${round(scene.height)}" viewBox="0 0 ${round(scene.width)} ${round(scene.height)}"`;
+  const size = `width="${round(scene.width)}" height="${round(scene.height)}" viewBox="${round(scene.left ?? 0)} 0 ${round(scene.width)} ${round(scene.height)}"`;
   return `<svg xmlns="http://www.w3.org/2000/svg" ${size}><title>${escapeXml(scene.title)}</title>${body}</svg>`;
 }
 

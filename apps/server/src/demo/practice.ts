@@ -1,6 +1,7 @@
 import { randomBytes } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import { shownBy } from "@rheonom/core/diagnosis";
 import { deviceOf, lookupOf, type Harness } from "@rheonom/core/harness";
 import { EMPTY_COMPLAINT, jobEvent, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
@@ -50,18 +51,22 @@ export function practiceJob(rigs: readonly string[], by: string, now: Date, chan
       by,
       ...body,
     });
-  const said = complaint.evidence.flatMap(({ observe, result }) =>
-    observe.kind === "part" && result.kind === "word" ? [{ observe, word: result.word }] : [],
-  );
-  const words = said.map((s) => `${partName(harness, s.observe.part)} ${SAYS[s.word] ?? s.word}.`).join(" ");
+  // A driver also tells of what is as it should be; that is no complaint.
+  const said = complaint.evidence.flatMap(({ observe, result, state }) => {
+    if (observe.kind !== "part" || result.kind !== "word") return [];
+    const sound = shownBy(harness, { state, observe }, []);
+    return [{ state, observe, word: result.word, wrong: sound.kind !== "word" || sound.word !== result.word }];
+  });
+  const words = said
+    .filter((s) => s.wrong)
+    .map((s) => `${partName(harness, s.observe.part)} ${SAYS[s.word] ?? s.word}.`)
+    .join(" ");
   return {
     truth: faults,
     events: [
       make(1, { type: "job-opened", data: { ...EMPTY_COMPLAINT, vehicle: `Practice: ${harness.name}`, registration: "bench", words } }),
       make(2, { type: "circuit-set", data: { notation } }),
-      ...said.map(({ observe, word }, i) =>
-        make(3 + i, { type: "seen", data: { state: complaint.state, observe, word, wrong: true, source: "customer" } }),
-      ),
+      ...said.map((data, i) => make(3 + i, { type: "seen", data: { ...data, source: "customer" } })),
     ],
   };
 }

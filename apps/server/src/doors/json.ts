@@ -61,7 +61,7 @@ function checkText(text: string, path: string, most: number): string {
   const bad = UNPRINTABLE.exec(text);
   if (bad !== null) {
     const code = bad[0].charCodeAt(0).toString(16).toUpperCase().padStart(4, "0");
-    throw new AppError("body-shape", { what: `${at} holds the character U+${code}, which is no printable text` });
+    throw new AppError("body-shape", { what: `${at} holds the character U+${code}, which is not printable text` });
   }
   if (!isWellFormed(text)) throw new AppError("body-shape", { what: `${at} holds half a character (a lone surrogate)` });
   return text;

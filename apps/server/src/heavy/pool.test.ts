@@ -19,7 +19,7 @@ describe("heavy tasks", () => {
     expect(facts.harness?.name).to.be.a("string");
     expect(facts.faults).to.deep.equal([]);
   });
-  it("refuse a body that is no harness with every problem, as the API tells it", async () => {
+  it("refuse a body that is not a harness with every problem, as the API tells it", async () => {
     const refused = await localHeavy.run("importHarness", new TextEncoder().encode('{"harness":{}}')).catch((error: unknown) => error);
     expect(refused).to.be.instanceOf(AppError);
     expect((refused as AppError).code).to.equal("body-invalid");

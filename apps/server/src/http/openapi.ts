@@ -177,7 +177,7 @@ const paths: ZodOpenApiPathsObject = {
       operationId: "showFinished",
       description: "Puts a finished demo job into the shop, once.",
       requestBody: json(z.strictObject({})),
-      responses: { 201: { description: "It is there", ...json(begun) }, ...failures(503, 507) },
+      responses: { 201: { description: "In the shop", ...json(begun) }, ...failures(503, 507) },
     },
   },
   "/api/demo-circuits": {

@@ -62,7 +62,7 @@ describe("vehicles", () => {
     ["no wiring", () => save("empty", { format: "something" }, 0), 400, "body-invalid"],
     ["an unknown vehicle", () => request(app).get("/api/vehicles/nobody"), 404, "vehicle-not-found"],
     ["an unknown version", () => request(app).get("/api/vehicles/horn/versions/77"), 404, "version-not-found"],
-    ["a version that is no number", () => request(app).get("/api/vehicles/horn/versions/last"), 404, "version-not-found"],
+    ["a version that is not a number", () => request(app).get("/api/vehicles/horn/versions/last"), 404, "version-not-found"],
     ["a new version of nothing", () => save("nobody", HORN, 3), 404, "vehicle-not-found"],
     ["an unknown connector", () => request(app).get("/api/vehicles/horn/versions/1/faces/C99.pdf"), 400, "place-unknown"],
     ["a state that is none", () => request(app).get("/api/vehicles/horn/versions/1/faces/C7.pdf?key=sideways"), 400, "body-invalid"],

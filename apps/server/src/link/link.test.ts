@@ -152,7 +152,7 @@ describe("a tester at vehicles that do not do what they should", () => {
     expect(result.complete).to.equal(false);
     expect(codeOf(result.broken)).to.equal("link-closed");
   });
-  it("hangs up on what is no message at all", async () => {
+  it("hangs up on what is not a message at all", async () => {
     const { port, server } = await byteVehicle((_, socket) => void socket.write(hex("00 11 22 33 44 55 66 77")));
     const client = await connectVehicle({ host: "127.0.0.1", port });
     const result = await scanVehicle(client, five.slice(0, 1), now, () => undefined, never);

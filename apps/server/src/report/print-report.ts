@@ -4,6 +4,7 @@ import { predictAll } from "@rheonom/core/instruments";
 import { type Harness, partNameIn, sliceOf } from "@rheonom/core/harness";
 import { pathsOfJob, type JobView, type Report, type JobPath } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
+import { pathMarks } from "@rheonom/drawing/path-marks";
 import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
@@ -77,7 +78,7 @@ function findingsSection(report: Report): Content[] {
         { text: v.headline, bold: true },
         { text: v.detail },
         {
-          text: `${v.phase === "before" ? "Before" : "After"} the mend · ${v.load} · ${v.stateWords} · rule set ${report.rules}`,
+          text: `${v.phase === "before" ? "Before" : "After"} the repair · ${v.load} · ${v.stateWords} · rule set ${report.rules}`,
           style: "small",
         },
       ],
@@ -102,7 +103,7 @@ function mendSection(report: Report): Content[] {
 }
 
 const OUTCOME_WORDS: Record<Report["proof"]["pairs"][number]["outcome"], string> = {
-  proven: "proven",
+  proven: "verified",
   "still failing": "still failing",
   "not repeated": "not repeated",
   "cannot judge": "cannot be judged",
@@ -133,7 +134,7 @@ function proofSection(report: Report): Content[] {
       : { yes: "Safe to drive.", "with advice": "Safe to drive with the advice below.", no: "NOT safe to drive." }[closing.safeToDrive];
   if (rows.length + checks.length === 0 && closing === null) return [];
   return [
-    heading("Proof: the same test before and after"),
+    heading("Verification: the same test before and after"),
     ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Expected", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
     ...(rows.length === 0 ? [] : [table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows)]),
     ...(rows.length + checks.length > 0
@@ -141,7 +142,9 @@ function proofSection(report: Report): Content[] {
       : [
           {
             text:
-              proof.outcome === "no mend" ? "Nothing was mended." : "Nothing had failed before the mend, so there is no pair to compare.",
+              proof.outcome === "no mend"
+                ? "Nothing was repaired."
+                : "Nothing had failed before the repair, so there is no pair to compare.",
           },
         ]),
     facts([
@@ -165,7 +168,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
         stack: [
           ...(i === 0 ? [heading("Staircase")] : []),
           {
-            text: `${t.when === "before" ? "Before" : "After"} the mend: ${t.load}, ${stateOf(t)}. Dashed: a sound circuit. Dots: measured.`,
+            text: `${t.when === "before" ? "Before" : "After"} the repair: ${t.load}, ${stateOf(t)}. Dashed: a sound circuit. Dots: measured.`,
             style: "small",
           },
           { svg: sceneToSvg(scene, FONT), fit: [fit.width, fit.height] },
@@ -182,13 +185,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
   const scene = drawSlice(drawn, await layoutSlice(drawn, harness), {
     state: first.state,
     volts: "volts" in prediction ? prediction.volts : new Map(),
-    suspects: suspectsOf(first),
-    notes: new Map(
-      first.judged.staircase.places.flatMap((p, i) => {
-        const v = first.judged.measuredVolts[i];
-        return v === undefined ? [] : [[p, formatVolts(v)] as const];
-      }),
-    ),
+    ...pathMarks(first.judged),
     selected: undefined,
     red: undefined,
     black: undefined,
@@ -212,16 +209,6 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
 const stateOf = (t: JobPath): string =>
   `key ${t.state.key}, engine ${t.state.engine}${t.state.on.length === 0 ? "" : `, ${t.state.on.join(", ")} on`}`;
 
-/** Links of the suspect stretches with the drop beside the first of each. */
-function suspectsOf(t: JobPath): Map<string, string> {
-  const found = new Map<string, string>();
-  for (const s of t.judged.stretches) {
-    if (s.verdict !== "suspect") continue;
-    s.steps.forEach((i, n) => found.set(t.judged.staircase.steps[i]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""));
-  }
-  return found;
-}
-
 /** Width of the column for leads, pt, and what fits on a line of it and of the column for readings in any case, characters. */
 const LEADS_WIDTH = 108;
 const LEADS_CHARACTERS = 18;
@@ -238,7 +225,7 @@ function readingsSection(report: Report): Content[] {
   // What stands in the row above is not said again: it reads quicker, and a record of thousands of readings prints in seconds.
   const above = ["", "", ""];
   const rows = report.readings.map((r, i) => {
-    const state = `${r.stateWords}; ${r.phase} the mend${r.instrument === "simulated" ? "; simulated vehicle" : ""}`;
+    const state = `${r.stateWords}; ${r.phase} the repair${r.instrument === "simulated" ? "; simulated vehicle" : ""}`;
     const told = [timeWords(r.at), state, r.by].map((words, column) => {
       const same = i % TOLD_ANEW !== 0 && words === above[column];
       above[column] = words;

@@ -84,7 +84,7 @@ export function readCommand(line: string, harness: Harness, state: VehicleState)
     case "tell":
       return { kind: "command", command: { do: "tell" } };
     default:
-      return bad(`“${verb}” is no command. ${COMMAND_HELP}`);
+      return bad(`“${verb}” is not a command. ${COMMAND_HELP}`);
   }
 }
 

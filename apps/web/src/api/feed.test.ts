@@ -43,7 +43,7 @@ const ID = "0190a1b2-c3d4-7e5f-8a9b-000000000007";
 const message = (data: unknown): MessageEvent => ({ data: typeof data === "string" ? data : JSON.stringify(data) }) as MessageEvent;
 
 describe("the feed", () => {
-  it("catches up when it opens, tells what changed, and passes over what is no message", () => {
+  it("catches up when it opens, tells what changed, and passes over what is not a message", () => {
     const { sockets, seen } = page();
     sockets[0]!.onopen!({} as Event);
     sockets[0]!.onmessage!(message({ type: "job", id: ID, entries: 3 }));

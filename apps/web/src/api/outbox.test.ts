@@ -30,7 +30,7 @@ describe("what a device keeps", () => {
     await forgetEvents([first.id]);
     expect(await readKeptEvents()).to.deep.equal([second]);
   });
-  it("holds what an earlier version kept elsewhere, and passes over what is no event", async () => {
+  it("holds what an earlier version kept elsewhere, and passes over what is not an event", async () => {
     storage.setItem(`rheonom.outbox.${second.id}`, JSON.stringify(second));
     storage.setItem("rheonom.outbox.broken", "{");
     storage.setItem("rheonom.outbox.odd", JSON.stringify({ ...first, type: "guess" }));

@@ -77,7 +77,7 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
     { id: "board", text: "Board", act: go("/") },
     { id: "vehicles", text: "Vehicles", act: go("/vehicles") },
-    { id: "plug", text: "Unknown plug: find its pins", act: go("/plug") },
+    { id: "plug", text: "Unknown connector: find its pins", act: go("/plug") },
     { id: "new", text: "New job", act: go("/jobs/new") },
     { id: "theme", text: "Change between light and dark", act: flipTheme },
     ...(currentData?.jobs ?? []).map((j) => ({

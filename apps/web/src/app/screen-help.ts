@@ -39,7 +39,7 @@ const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
       name: "Codes",
       lines: [
         "Scan the vehicle, read a file in, or type codes. What caused them is told from what only follows.",
-        "A module that is asleep with the key as it was is no finding.",
+        "A module that is asleep with the key as it was is not a finding.",
         "Write codes down before they are cleared; Trace goes on with them as the question.",
       ],
       keys: ["job"],
@@ -144,7 +144,7 @@ const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
   [
     /^\/plug$/,
     {
-      name: "Unknown plug",
+      name: "Unknown connector",
       lines: [
         "Type what each pin reads with the key off and on: supply, ground, reference, signal and bus are told apart.",
         "What the readings exclude is dropped.",

@@ -211,7 +211,7 @@ export function Shell() {
         {jobId === undefined ? (
           <>
             <Place to="/vehicles">Vehicles</Place>
-            <Place to="/plug">Unknown plug</Place>
+            <Place to="/plug">Unknown connector</Place>
           </>
         ) : null}
         <Spread id={JOB_BAR} />

@@ -137,7 +137,7 @@ export function SceneView({ scene, zoom = 1, onPick }: SceneViewProps) {
     targets.at((at + by + targets.length) % targets.length)?.focus();
     event.preventDefault();
   };
-  const size = { width: scene.width * zoom, height: scene.height * zoom, viewBox: `0 0 ${scene.width} ${scene.height}` };
+  const size = { width: scene.width * zoom, height: scene.height * zoom, viewBox: `${scene.left ?? 0} 0 ${scene.width} ${scene.height}` };
   const firstTarget = scene.shapes.findIndex((s) => s.t === "target");
   return (
     // The group only listens to keys that reach it from the buttons inside.

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type DOMAttributes, type RefObject } from "react";
+import { useEffect, useMemo, useRef, type DOMAttributes, type RefObject } from "react";
 import { styled } from "styled-components";
 import type { Harness } from "@rheonom/core/harness";
 import type { Hit, Scene } from "@rheonom/drawing/scene";
@@ -19,9 +19,6 @@ const Waiting = styled.p`
   padding: var(--s3);
 `;
 
-/** Below this the labels cannot be read at arm's length. */
-const LEAST_ZOOM = 0.8;
-
 /** Moves a scrolling room by pulling it with the mouse; fingers do so by themselves. */
 function useDragPan(box: RefObject<HTMLDivElement | null>): Pick<DOMAttributes<HTMLDivElement>, "onPointerDown"> {
   return {
@@ -40,6 +37,29 @@ function useDragPan(box: RefObject<HTMLDivElement | null>): Pick<DOMAttributes<H
   };
 }
 
+/** The target of a place, a link or, of a part without a link of its own, one of its places. */
+function hitIn(box: HTMLElement, name: string): Element | undefined {
+  const id = CSS.escape(name);
+  return (
+    box.querySelector(`[data-hit="link:${id}"], [data-hit="place:${id}"]`) ??
+    box.querySelector(`[data-hit^="link:${id}."], [data-hit^="place:${id}."]`) ??
+    undefined
+  );
+}
+
+/** How far from the edge of the room something is brought at least, px. */
+const CLEAR = 12;
+
+/** Scrolls the drawing's own room and nothing around it: to its middle, or as little as it takes. */
+function bringIntoSight(box: HTMLElement, target: Element, toMiddle: boolean): void {
+  const [room, at] = [box.getBoundingClientRect(), target.getBoundingClientRect()];
+  const by = (from: number, to: number, low: number, high: number): number => {
+    if (toMiddle) return (from + to) / 2 - (low + high) / 2;
+    return from < low + CLEAR ? from - low - CLEAR : to > high - CLEAR ? to - high + CLEAR : 0;
+  };
+  box.scrollBy(by(at.left, at.right, room.left, room.right), by(at.top, at.bottom, room.top, room.bottom));
+}
+
 export interface SliceViewProps extends SliceOptions {
   readonly harness: Harness;
   /** The vehicle that the drawn part was cut from. */
@@ -48,8 +68,8 @@ export interface SliceViewProps extends SliceOptions {
   readonly onScene?: (scene: Scene) => void;
   readonly onPick?: (hit: Hit) => void;
   readonly zoom?: number;
-  /** Shrinks a drawing to its room, as far as it stays readable. */
-  readonly fit?: boolean;
+  /** What a drawing larger than its room opens with in the middle, unless something is selected. */
+  readonly middle?: string | undefined;
 }
 
 /** The circuit laid out feed at the top, return at the bottom. Scrolls so that what is selected stays in sight. */
@@ -59,7 +79,7 @@ export function SliceView({
   onScene,
   onPick,
   zoom = 1,
-  fit = false,
+  middle,
   state,
   volts,
   suspects,
@@ -68,6 +88,7 @@ export function SliceView({
   red,
   black,
   ghosts,
+  muted,
 }: SliceViewProps) {
   const layout = useLayout(harness, whole ?? harness);
   const box = useRef<HTMLDivElement>(null);
@@ -76,36 +97,34 @@ export function SliceView({
     () =>
       graph === undefined
         ? undefined
-        : drawSlice(harness, graph, { state, volts, suspects, notes, selected, red, black, ...(ghosts === undefined ? {} : { ghosts }) }),
-    [harness, graph, state, volts, suspects, notes, selected, red, black, ghosts],
+        : drawSlice(harness, graph, {
+            ...{ state, volts, suspects, notes, selected, red, black },
+            ...(ghosts === undefined ? {} : { ghosts }),
+            ...(muted === undefined ? {} : { muted }),
+          }),
+    [harness, graph, state, volts, suspects, notes, selected, red, black, ghosts, muted],
   );
   const pan = useDragPan(box);
-  const [room, setRoom] = useState({ width: 1000, height: 1000 });
-  const isDrawn = scene !== undefined;
-  useEffect(() => {
-    if (!fit || !isDrawn || box.current === null) return;
-    const watch = new ResizeObserver((entries) => setRoom(entries[0]?.contentRect ?? { width: 1000, height: 1000 }));
-    watch.observe(box.current);
-    return () => watch.disconnect();
-  }, [fit, isDrawn]);
   useEffect(() => {
     if (scene !== undefined) onScene?.(scene);
   }, [scene, onScene]);
-  const follow = red === undefined || red === "" ? selected : red;
+  const was = useRef<{ readonly graph?: unknown; readonly red?: string | undefined; readonly selected?: string | undefined }>({});
   useEffect(() => {
-    if (follow === undefined || scene === undefined || box.current === null) return;
-    const target = box.current.querySelector(`[data-hit="place:${CSS.escape(follow)}"], [data-hit="link:${CSS.escape(follow)}"]`);
-    target?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [follow, scene]);
+    if (graph === undefined || box.current === null) return;
+    const before = was.current;
+    was.current = { graph, red, selected };
+    const isNew = before.graph !== graph;
+    const lead = red === "" ? undefined : red;
+    // What has just changed is brought into sight; a new drawing opens with what it is about.
+    const target = isNew ? (selected ?? lead ?? middle) : selected !== before.selected ? selected : lead !== before.red ? lead : undefined;
+    const found = target === undefined ? undefined : hitIn(box.current, target);
+    if (found !== undefined) bringIntoSight(box.current, found, isNew);
+  }, [graph, red, selected, middle, scene]);
   if (layout.failed !== undefined) return <Waiting role="alert">The drawing could not be laid out: {layout.failed}</Waiting>;
   if (scene === undefined) return <Waiting>Drawing the circuit …</Waiting>;
   return (
     <Scroll ref={box} {...pan}>
-      <SceneView
-        scene={scene}
-        zoom={fit ? Math.min(1, Math.max(LEAST_ZOOM, Math.min((room.width - 16) / scene.width, (room.height - 4) / scene.height))) : zoom}
-        {...(onPick === undefined ? {} : { onPick })}
-      />
+      <SceneView scene={scene} zoom={zoom} {...(onPick === undefined ? {} : { onPick })} />
     </Scroll>
   );
 }

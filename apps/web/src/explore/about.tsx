@@ -1,5 +1,4 @@
 import {
-  accessMinutes,
   describeLink,
   describePlace,
   linkOf,
@@ -10,6 +9,7 @@ import {
   type Harness,
 } from "@rheonom/core/harness";
 import { formatVolts } from "@rheonom/core/quantity";
+import { reachWords } from "../drawing/reach-words.ts";
 import { Where } from "../drawing/where.tsx";
 import { Button } from "../ui/button.tsx";
 import { Faint, Panel, Row } from "../ui/layout.tsx";
@@ -31,7 +31,6 @@ export function About({ harness, selected, volts, isAbsent, onShow }: AboutProps
   const wire = lookupOf(harness).wires.get(selected);
   const part = lookupOf(harness).parts.get(selected) ?? partOfPlace(harness, selected);
   const zone = harness.zones?.find((z) => z.id === part?.zone);
-  const minutes = part === undefined ? undefined : accessMinutes(harness, part);
   const title =
     wire !== undefined && link !== undefined
       ? describeLink(harness, link)
@@ -56,25 +55,9 @@ export function About({ harness, selected, volts, isAbsent, onShow }: AboutProps
           {zone.outOfBounds}
         </Notice>
       )}
-      {part === undefined ? null : (
-        <Faint>
-          {[
-            part.at,
-            zone?.text,
-            part.box === undefined ? undefined : `${part.box} ${part.slot ?? ""}`,
-            part.sheet === undefined ? undefined : `sheet ${part.sheet}`,
-          ]
-            .filter(Boolean)
-            .join(", ")}
-          {minutes === undefined ? "" : ` · ${minutes} min to reach`}
-        </Faint>
-      )}
-      {wire === undefined ? null : (
-        <Faint>
-          {wire.areaMm2} mm², {wire.lengthM} m{wire.segments === undefined ? "" : `, through ${wire.segments.join(", ")}`}
-          {wire.sheet === undefined ? "" : `, sheet ${wire.sheet}`}
-        </Faint>
-      )}
+      {reachWords(harness, selected).map((line) => (
+        <Faint key={line}>{line}</Faint>
+      ))}
       <ul style={{ margin: 0, paddingLeft: "1.1em" }}>
         {places.slice(0, 10).map((p) => (
           <li key={p}>

@@ -1,11 +1,13 @@
 import { useCallback, useMemo, useRef, useState, type ReactNode, type RefObject } from "react";
-import { ZoomIn, ZoomOut } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { partNameIn, type Harness, type Slice } from "@rheonom/core/harness";
 import type { Hit, Scene } from "@rheonom/drawing/scene";
+import { NO_SUSPECTS } from "@rheonom/drawing/slice";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { SliceView } from "../drawing/slice-view.tsx";
+import { useZoom, type Zoom } from "../drawing/use-zoom.ts";
+import { ZoomButtons } from "../drawing/zoom-buttons.tsx";
 import { useShortcuts } from "../job/shortcuts.ts";
 import { Button, Toggle } from "../ui/button.tsx";
 import { Field } from "../ui/field.tsx";
@@ -16,7 +18,6 @@ import { toast } from "../ui/toast.tsx";
 import { About } from "./about.tsx";
 import { foundBy, ghostsOf, questionIn, sliceFor, startingPoints } from "./slice-question.ts";
 import { partWords } from "./part-words.ts";
-import { useZoom, type Zoom } from "./use-zoom.ts";
 
 const Grid = styled.div`
   display: grid;
@@ -76,7 +77,7 @@ const List = styled.ul`
   }
 `;
 
-const NOTHING: ReadonlyMap<string, string> = new Map();
+const NO_NOTES: ReadonlyMap<string, string> = new Map();
 const PAPER_FONT = "sans-serif";
 
 export interface ExplorerProps {
@@ -101,7 +102,7 @@ export interface ExplorerProps {
 }
 
 /** A circuit by slices: typed towards, picked, or asked for by the address. */
-export function CircuitExplorer({ harness, whole, options, state, volts, ask, query, name, notes = NOTHING, children }: ExplorerProps) {
+export function CircuitExplorer({ harness, whole, options, state, volts, ask, query, name, notes = NO_NOTES, children }: ExplorerProps) {
   const sheet = useRef<HTMLDivElement>(null);
   const field = useRef<HTMLInputElement>(null);
   const [scene, setScene] = useState<Scene | undefined>(undefined);
@@ -154,7 +155,7 @@ export function CircuitExplorer({ harness, whole, options, state, volts, ask, qu
               whole={drawnFrom}
               state={state}
               volts={volts}
-              suspects={NOTHING}
+              suspects={NO_SUSPECTS}
               notes={notes}
               selected={selected}
               red={undefined}
@@ -242,15 +243,7 @@ function DrawingTools({ zoom, sharers, ghosted, mayGhost, scene, name, ask }: Dr
         ) : null}
       </Row>
       <Row style={{ flexWrap: "nowrap", gap: "var(--s2)" }}>
-        <Button onPress={zoom.smaller} aria-label="Smaller">
-          <ZoomOut size={18} aria-hidden />
-        </Button>
-        <Button onPress={zoom.fit} aria-label="Fit the room">
-          {Math.round(zoom.zoom * 100)} %
-        </Button>
-        <Button onPress={zoom.larger} aria-label="Larger">
-          <ZoomIn size={18} aria-hidden />
-        </Button>
+        <ZoomButtons zoom={zoom} />
         <Button isDisabled={scene === undefined} onPress={() => void takeAway(scene, name, "svg")}>
           SVG
         </Button>

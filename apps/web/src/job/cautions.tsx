@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { styled } from "styled-components";
 import { TriangleAlert } from "lucide-react";
 import { CAUTION_FOOTER, type Caution } from "@rheonom/core/job";
@@ -20,7 +20,10 @@ const Box = styled.details`
     font-weight: 700;
   }
   p {
-    padding-bottom: var(--s2);
+    margin: 0;
+    padding-bottom: var(--s1);
+    font-size: 0.875rem;
+    line-height: 1.25;
   }
 `;
 
@@ -34,30 +37,46 @@ const readKeys = (): readonly string[] =>
     .filter((k) => k !== "");
 const isRead = (key: string): boolean => folded.has(key) || readKeys().includes(key);
 
-/** The cautions of the act at hand: open the first time in a job, one line once they were folded. */
-export function Cautions({ cautions, job = "" }: { cautions: readonly Caution[]; job?: string }) {
+function fold(key: string, isFolded: boolean): void {
+  const others = readKeys().filter((k) => k !== key);
+  if (isFolded) folded.add(key);
+  else folded.delete(key);
+  keepItem(KEPT, JSON.stringify({ keys: [...others, ...(isFolded ? [key] : [])].slice(-MOST_KEPT).join("\n") }));
+}
+
+export interface CautionsProps {
+  readonly cautions: readonly Caution[];
+  readonly job?: string;
+  /** How often the act was done; cautions fold by themselves once it was done under them. */
+  readonly done?: number;
+}
+
+/** The cautions of the act at hand: open the first time in a job, one line once they were folded or the act was done. */
+export function Cautions({ cautions, job = "", done = 0 }: CautionsProps) {
   const [, redraw] = useState(0);
-  if (cautions.length === 0) return null;
   const key = [job, ...cautions.map((c) => c.id)].join("+");
+  const under = useRef({ key, done });
+  useEffect(() => {
+    const before = under.current;
+    under.current = { key, done };
+    if (cautions.length === 0 || before.key !== key || done <= before.done || isRead(key)) return;
+    fold(key, true);
+    redraw((n) => n + 1);
+  }, [key, done, cautions.length]);
+  if (cautions.length === 0) return null;
   return (
     <Box
       key={key}
       open={!isRead(key)}
       onToggle={(e) => {
-        const others = readKeys().filter((k) => k !== key);
-        if (e.currentTarget.open) folded.delete(key);
-        else folded.add(key);
-        keepItem(KEPT, JSON.stringify({ keys: [...others, ...(e.currentTarget.open ? [] : [key])].slice(-MOST_KEPT).join("\n") }));
+        fold(key, !e.currentTarget.open);
         redraw((n) => n + 1);
       }}
     >
       <summary>
         <TriangleAlert size={18} aria-hidden /> {cautions.map((c) => c.title).join(" · ")}
       </summary>
-      {cautions.map((c) => (
-        <p key={c.id}>{c.text}</p>
-      ))}
-      <p>{CAUTION_FOOTER}</p>
+      <p>{[...cautions.map((c) => c.text), CAUTION_FOOTER].join(" ")}</p>
     </Box>
   );
 }

@@ -51,7 +51,7 @@ function Close() {
     <Panel>
       <h2>Close the job</h2>
       {blockers.map((b, i) => (
-        <Notice key={i} tone="caution" title={b.code === "tray" ? "Temporary changes" : "Not proven"}>
+        <Notice key={i} tone="caution" title={b.code === "tray" ? "Temporary changes" : "Not verified"}>
           {b.message}
         </Notice>
       ))}

@@ -36,6 +36,7 @@ export const SHORTCUTS = {
     words: "A digit typed beside the fields goes into the reading",
     on: "trace",
   },
+  findInTrace: { keys: ["/"], words: "Find a part, wire or cavity in the drawing", on: "trace" },
   findInDrawing: { keys: ["/"], words: "Find a part", on: "drawing" },
   zoomIn: { keys: ["+"], words: "Larger", on: "drawing" },
   zoomOut: { keys: ["-"], words: "Smaller", on: "drawing" },

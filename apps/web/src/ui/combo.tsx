@@ -1,7 +1,8 @@
+import type { Ref } from "react";
 import { ComboBox, Input, ListBox } from "react-aria-components";
 import { styled } from "styled-components";
 import { bare } from "./bare.ts";
-import { box, FieldLabel } from "./field.tsx";
+import { box, FieldLabel, UNSEEN } from "./field.tsx";
 import { Menu, Option } from "./list-box.ts";
 
 const Wrap = styled(ComboBox)`
@@ -37,6 +38,9 @@ export interface ComboProps<T extends string> {
   readonly placeholder?: string;
   readonly autoFocus?: boolean;
   readonly onBlur?: () => void;
+  /** The label is read out but not drawn. */
+  readonly hideLabel?: boolean;
+  readonly inputRef?: Ref<HTMLInputElement>;
 }
 
 /** One of many, found by typing; words that are none of them may stay. */
@@ -52,6 +56,8 @@ export function Combo<T extends string>({
   placeholder = "",
   autoFocus = false,
   onBlur,
+  hideLabel = false,
+  inputRef,
 }: ComboProps<T>) {
   const under = error ?? hint;
   return (
@@ -72,8 +78,8 @@ export function Combo<T extends string>({
       autoFocus={autoFocus}
       {...(onBlur === undefined ? {} : { onBlur })}
     >
-      <FieldLabel>{label}</FieldLabel>
-      <Box placeholder={placeholder} autoComplete="off" />
+      <FieldLabel style={hideLabel ? UNSEEN : undefined}>{label}</FieldLabel>
+      <Box placeholder={placeholder} autoComplete="off" {...(inputRef === undefined ? {} : { ref: inputRef })} />
       {under === undefined ? null : <Under $isWrong={error !== undefined}>{under}</Under>}
       <Menu>
         <ListBox renderEmptyState={() => <Empty>{none}</Empty>}>

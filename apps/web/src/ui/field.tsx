@@ -43,6 +43,8 @@ const Wrong = styled(FieldError)`
   font-size: 0.9375rem;
   font-weight: 600;
 `;
+/** Style of what is read out but not drawn. */
+export const UNSEEN = { position: "absolute", width: 1, height: 1, overflow: "hidden", clipPath: "inset(50%)" } as const;
 export const FieldLabel = styled(Label)`
   font-weight: 640;
   white-space: nowrap;

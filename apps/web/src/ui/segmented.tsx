@@ -54,10 +54,20 @@ export interface Choices<T extends string> {
   readonly isDisabled?: boolean;
   /** The label is read out but not drawn. */
   readonly hideLabel?: boolean;
+  /** Takes the focus as soon as it stands there. */
+  readonly autoFocus?: boolean;
 }
 
 /** One of a few, all in sight. Arrow keys move. */
-export function Segmented<T extends string>({ label, options, value, onChange, isDisabled = false, hideLabel = false }: Choices<T>) {
+export function Segmented<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+  isDisabled = false,
+  hideLabel = false,
+  autoFocus = false,
+}: Choices<T>) {
   return (
     <Group
       // With nothing chosen yet the first is reached by Tab; a value that is none of them would shut the keyboard out.
@@ -70,7 +80,7 @@ export function Segmented<T extends string>({ label, options, value, onChange, i
       {hideLabel ? null : <Label>{label}</Label>}
       <Row>
         {options.map((o) => (
-          <Choice key={o.id} value={o.id}>
+          <Choice key={o.id} value={o.id} autoFocus={autoFocus && o.id === value}>
             {o.text}
           </Choice>
         ))}

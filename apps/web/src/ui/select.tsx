@@ -1,7 +1,7 @@
 import { Button, ListBox, Select as AriaSelect, SelectValue } from "react-aria-components";
 import { ChevronDown } from "lucide-react";
 import { styled } from "styled-components";
-import { box, FieldLabel } from "./field.tsx";
+import { box, FieldLabel, UNSEEN } from "./field.tsx";
 import { Menu, Option } from "./list-box.ts";
 
 const Choose = styled(AriaSelect)`
@@ -32,8 +32,6 @@ export interface SelectProps<T extends string> {
   /** The label is read out but not drawn. */
   readonly hideLabel?: boolean;
 }
-
-const UNSEEN = { position: "absolute", width: 1, height: 1, overflow: "hidden", clipPath: "inset(50%)" } as const;
 
 /** One of many, in a list that opens. */
 export function Select<T extends string>({

@@ -1,9 +1,6 @@
 import { styled } from "styled-components";
 
-/** How much of the belief a thing holds; never rounded up to certainty. */
-export const percent = (p: number): string => (p > 0.995 ? "> 99 %" : p < 0.01 ? "< 1 %" : `${Math.round(100 * p)} %`);
-
-/** The same as a bar; the number beside it says it to a screen reader. */
+/** A share as a bar; the number beside it says it to a screen reader. */
 export const ShareBar = styled.span.attrs({ "aria-hidden": true })<{ $share: number }>`
   flex: none;
   width: 84px;

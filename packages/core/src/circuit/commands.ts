@@ -48,7 +48,7 @@ export const isTold = ({ risesAbove, fallsBelow }: CommandPin, [low, high]: Leve
 export function untoldParts(harness: Harness, pins: readonly CommandPin[], faults: readonly Fault[]): readonly Fault[] {
   return [...new Set(pins.map((p) => p.part))].map((id): Fault => {
     const part = lookupOf(harness).parts.get(id);
-    if (part?.kind !== "device") throw new RangeError(`${id} is no device`);
+    if (part?.kind !== "device") throw new RangeError(`${id} is not a device`);
     const changed = Object.assign({}, ...faults.map((f) => (f.kind === "settings" && f.component === id ? f.settings : {}))) as object;
     const now = settingsOf(part, new Map([[id, changed as Readonly<Record<string, unknown>>]]));
     const untold = deviceOf(part).device.untold!(

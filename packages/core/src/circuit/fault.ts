@@ -27,6 +27,6 @@ export type Fault = z.infer<typeof fault>;
 export function partsOfFault(harness: Harness, f: Fault): readonly Exclude<Fault, { kind: "splice" }>[] {
   if (f.kind !== "splice") return [f];
   const wires = wiresAt(harness, f.splice);
-  if (wires.length === 0) throw new RangeError(`${f.splice} is no splice of this circuit`);
+  if (wires.length === 0) throw new RangeError(`${f.splice} is not a splice of this circuit`);
   return wires.map((w) => ({ kind: "series", link: w.id, ohms: f.ohms }));
 }

@@ -27,7 +27,7 @@ const TYPES: Readonly<Record<string, string>> = {
   "1C": "voltage out of range",
   "1D": "current out of range",
   "1E": "resistance out of range",
-  "1F": "comes and goes",
+  "1F": "intermittent",
   "21": "signal too small",
   "22": "signal too large",
   "23": "signal stays low",

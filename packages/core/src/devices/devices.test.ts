@@ -42,7 +42,7 @@ describe("wire", () => {
     expect(wireOhms(squareMillimetres(2.5), metres(5), celsius(80))).to.be.closeTo(0.03448 * 1.2358, 1e-9);
   });
 
-  it("refuses what is no wire, with the value", () => {
+  it("refuses what is not a wire, with the value", () => {
     expect(() => metre(0)).to.throw(RangeError, "0 mm²");
     expect(() => wireOhms(squareMillimetres(1), metres(-1), celsius(20))).to.throw(RangeError, "-1 m");
     expect(() => metre(1, 500)).to.throw(RangeError, "500");

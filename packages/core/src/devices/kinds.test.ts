@@ -113,7 +113,7 @@ describe("bad settings", () => {
     expect(bad("relay", { coilOhms: -5 })).to.match(/^coilOhms: /);
     expect(bad("relay", { coilOhm: 85 })).to.match(/coilOhm/);
     expect(bad("module", { pins: { A: { sort: "supply" } } })).to.match(/no pin is a ground/);
-    expect(bad("module", { ...MODULE, rules: [{ pin: "J", when: { key: ["run"] } }] })).to.match(/J is no output/);
+    expect(bad("module", { ...MODULE, rules: [{ pin: "J", when: { key: ["run"] } }] })).to.match(/J is not an output/);
     expect(bad("module", { ...MODULE, rules: [{ pin: "C", when: { pin: "Z", above: 1 } }] })).to.match(/there is no pin Z/);
   });
 });

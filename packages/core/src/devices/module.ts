@@ -58,7 +58,7 @@ const settings = z
     for (const [i, r] of s.rules.entries()) {
       const sort = s.pins[r.pin]?.sort;
       if (sort !== "low" && sort !== "high")
-        context.addIssue({ code: "custom", message: `${r.pin} is no output`, path: ["rules", i, "pin"] });
+        context.addIssue({ code: "custom", message: `${r.pin} is not an output`, path: ["rules", i, "pin"] });
       for (const pin of pinsOf(r.when))
         if (s.pins[pin] === undefined) context.addIssue({ code: "custom", message: `there is no pin ${pin}`, path: ["rules", i, "when"] });
     }

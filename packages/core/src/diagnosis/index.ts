@@ -48,6 +48,8 @@ export type { Standing } from "./answer/standing.ts";
 export { standingOf } from "./answer/standing.ts";
 export { colouredLeads, coloursAt, WIRE_COLOUR } from "./evidence/wire-colour.ts";
 export { handsAt, inWords, loggedWords, namesIn, observableWords, resultWords } from "./evidence/describe.ts";
+export type { TypedWord } from "./evidence/typed-word.ts";
+export { readWord } from "./evidence/typed-word.ts";
 export type { CaseAnswer, CaseFile } from "./answer/case-file.ts";
 export { answerCase, caseAnswer as caseAnswerSchema, caseFile as caseFileSchema, questionOf } from "./answer/case-file.ts";
 export type { Mark, Moved, Sample, WiggleJudged } from "./evidence/wiggle.ts";

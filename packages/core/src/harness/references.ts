@@ -158,7 +158,7 @@ function colours(harness: Harness): HarnessProblem[] {
   return harness.wires.flatMap((w) => {
     const wrong = w.colour?.split("/").find((c) => !(c in WIRE_COLOURS));
     if (wrong === undefined) return [];
-    const message = `${wrong} of wire ${w.id} is no colour of IEC 60757. The letters are ${Object.keys(WIRE_COLOURS).join(" ")}.`;
+    const message = `${wrong} of wire ${w.id} is not a colour of IEC 60757. The letters are ${Object.keys(WIRE_COLOURS).join(" ")}.`;
     return [
       bad("colour-unknown", w.id, message, {
         words: `Leave the colour of ${w.id} open`,

@@ -54,7 +54,7 @@ export function parseReading(typed: string): TypedReading {
     unitText === "MΩ" || unitText === "Mohm" || unitText === "M"
       ? { quantity: "ohms" as const, factor: 1e6 }
       : UNITS[unitText.toLowerCase().replace("Ω", "ω")];
-  if (unit === undefined) return bad("unit", `"${unitText.slice(0, 20)}" is no unit of a meter. Use V, mV, A, mA, ohm or kohm.`);
+  if (unit === undefined) return bad("unit", `"${unitText.slice(0, 20)}" is not a unit of a meter. Use V, mV, A, mA, ohm or kohm.`);
   const value = Number(digits) * unit.factor * (sign === "-" || sign === "−" ? -1 : 1);
   if (Math.abs(value) > LARGEST[unit.quantity])
     return bad("too-large", `${text} is more than any reading on a vehicle's low-voltage side. Check the digits and the unit.`);

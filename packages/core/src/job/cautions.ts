@@ -18,7 +18,7 @@ const CAUTIONS = {
   cranking: {
     id: "cranking",
     title: "The engine is going to turn",
-    text: "Neutral or park, brake on, wheels chocked. Nobody under or leaning into the vehicle; agree on a signal before the key goes to crank. Keep leads, sleeves and hair out of belts and fan.",
+    text: "Neutral or park, brake on, wheels chocked. Nobody under or leaning into the vehicle; agree on a signal before cranking. Keep leads, sleeves and hair out of belts and fan.",
   },
   running: {
     id: "running",

@@ -30,7 +30,7 @@ export function describeEvent(event: LogEntry): string {
         return `Circuit of ${event.data.vehicle.id}, version ${event.data.vehicle.version}${event.data.vehicle.options.length === 0 ? "" : `, with ${event.data.vehicle.options.join(", ")}`}`;
       return `Circuit written, ${event.data.notation.split("\n").filter((l) => l.trim() !== "").length} lines`;
     case "found-different":
-      return `Found different at ${event.data.at}, ${event.data.what}: ${event.data.drawn === "" ? "" : `drawn ${event.data.drawn}, `}found ${event.data.found}`;
+      return `Differs from the diagram at ${event.data.at}, ${event.data.what}: ${event.data.drawn === "" ? "" : `drawn ${event.data.drawn}, `}found ${event.data.found}`;
     case "found-promoted":
       return `Taken into the vehicle's wiring as version ${event.data.version}`;
     case "rules-chosen":
@@ -48,7 +48,7 @@ export function describeEvent(event: LogEntry): string {
     case "codes-cleared":
       return `Codes cleared${event.data.note === "" ? "" : `: ${event.data.note}`}`;
     case "presence-told":
-      return event.data.share >= 1 ? "It is always there" : `It is there ${Math.round(100 * event.data.share)} % of the time`;
+      return event.data.share >= 1 ? "Fault always present" : `Fault present ${Math.round(100 * event.data.share)} % of the time`;
     case "wiggled":
       return `${describeLeads(event.data.leads)} watched for ${Math.round((event.data.samples.at(-1)?.[0] ?? 0) / 1000)} s while ${
         [...new Set(event.data.marks.map(([, at]) => at).filter((at) => at !== ""))].join(", ") || "nothing"

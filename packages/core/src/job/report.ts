@@ -92,7 +92,7 @@ export const report = z.object({
           outcome: z.enum(["proven", "still failing", "not repeated"]),
         }),
       )
-      .describe("What was wrong and is no drop: what parts did, codes, modules that did not answer"),
+      .describe("What was wrong and is not a drop: what parts did, codes, modules that did not answer"),
   }),
   temporary: z.array(
     z.object({

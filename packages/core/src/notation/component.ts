@@ -31,7 +31,7 @@ export function componentFrom(
     return {};
   };
   if (words.settings !== undefined && kind !== "device" && kind !== "battery")
-    fault("setting", `${id} is no device and takes no ${Object.keys(words.settings)[0]}=. Say what it is first, such as ${id}(relay).`);
+    fault("setting", `${id} is not a device and takes no ${Object.keys(words.settings)[0]}=. Say what it is first, such as ${id}(relay).`);
   switch (kind) {
     case "device": {
       const settings = words.settings ?? {};

@@ -95,7 +95,7 @@ const READERS: Record<string, Reader | undefined> = {
   nominal: (tokens, header, fault) => {
     const value = Number(/^(\d+)v?$/i.exec(tokens.map((t) => t.text).join(""))?.[1]);
     if (value === 6 || value === 12 || value === 24 || value === 48) header.nominalVolts = value;
-    else fault(`"${tokens.map((t) => t.text).join(" ")}" is no nominal voltage. Use 6, 12, 24 or 48 V.`);
+    else fault(`"${tokens.map((t) => t.text).join(" ")}" is not a nominal voltage. Use 6, 12, 24 or 48 V.`);
   },
   vehicle: (tokens, header, fault) => {
     const [make, model, engine] = tokens.filter((t) => t.quoted).map((t) => t.text);
@@ -183,7 +183,7 @@ const READERS: Record<string, Reader | undefined> = {
   if: (tokens, header, fault) => {
     if (tokens[0] === undefined) delete header.when;
     else if (WHEN.test(tokens[0].text)) header.when = tokens[0].text;
-    else fault(`"${tokens[0].text}" is no option. Write if fridge, if !fridge, if fridge&tow, and if alone to end.`, tokens[0].span);
+    else fault(`"${tokens[0].text}" is not an option. Write if fridge, if !fridge, if fridge&tow, and if alone to end.`, tokens[0].span);
   },
 };
 
@@ -213,7 +213,7 @@ function named(tokens: readonly Token[], list: readonly { readonly id: string }[
 function readCode(tokens: readonly Token[], header: Header, fault: Fault): void {
   const [code, at] = tokens;
   if (code === undefined || !/^[PCBU][0-9A-F]{4}(-[0-9A-F]{2})?$/.test(code.text))
-    return fault(`"${code?.text ?? ""}" is no trouble code. Codes are a letter of P, C, B, U and four digits 0-9, A-F, such as P0118.`);
+    return fault(`"${code?.text ?? ""}" is not a trouble code. Codes are a letter of P, C, B, U and four digits 0-9, A-F, such as P0118.`);
   const where = at === undefined || at.quoted ? null : /^([A-Za-z]\w{0,23})(?:\.(\w{1,12}))?$/.exec(at.text);
   if (where === null) return fault(`Which module sets ${code.text}? Write it behind the code, such as code ${code.text} ECM.B6`);
   const made: Monitor = { code: code.text, module: where[1]!, ...(where[2] === undefined ? {} : { pin: where[2] }), text: "" };

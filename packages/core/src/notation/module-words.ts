@@ -88,7 +88,7 @@ export function takePins(
     const known = PIN_SORT_BY_WORD[sort];
     const at = offset + before.length;
     if (known === undefined)
-      fault(`"${sort}" is no sort of pin. Sorts are ${Object.keys(PIN_SORT_BY_WORD).join(", ")}.`, at, offset + all.length);
+      fault(`"${sort}" is not a sort of pin. Sorts are ${Object.keys(PIN_SORT_BY_WORD).join(", ")}.`, at, offset + all.length);
     if (words.pins[pin] !== undefined) fault(`Pin ${pin} is said twice. Keep one.`, at, offset + all.length);
     const made: Json = { sort: known ?? "input" };
     for (const attribute of attributes.trim().split(/\s+/).filter(Boolean)) {
@@ -96,7 +96,7 @@ export function takePins(
       if (name === "when") {
         const when = readCondition(said);
         if (when === undefined)
-          fault(`"${said}" is no condition. Write such as when=8<4&key=run/crank|engine=idling`, at, offset + all.length);
+          fault(`"${said}" is not a condition. Write such as when=8<4&key=run/crank|engine=idling`, at, offset + all.length);
         else words.rules.push({ pin, when });
       } else made[name] = value(said);
     }

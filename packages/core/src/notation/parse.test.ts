@@ -181,10 +181,10 @@ ECM.2 -- BK 1mm2 1m -- G1${GROUND}`);
   const BAD_DEVICES: readonly (readonly [string, string, RegExp])[] = [
     ["R1(relay coilOhm=85)", "1:1 setting", /coilOhm/],
     ["R1(relay coilOhms=-85)", "1:1 setting", /coilOhms/],
-    ["R1(relay coilOhms=)", "1:10 setting", /no value for coilOhms/],
+    ["R1(relay coilOhms=)", "1:10 setting", /not a value for coilOhms/],
     ["R1(relay 85ohm)", "1:1 device-rating", /said by name/],
     ["M1(module pins={)", "1:11 setting", /JSON/],
-    ["F1(10A coilOhms=3)", "1:1 setting", /no device and takes no coilOhms/],
+    ["F1(10A coilOhms=3)", "1:1 setting", /not a device and takes no coilOhms/],
     ["BAT(charge=3)", "1:1 share", /share from 0 to 1/],
     ["BAT -- RD 1mm2 1m -- R1(relay)", "1:22 pin", /Which terminal of R1/],
     ["BAT -- RD 1mm2 1m -- R1.88(relay)", "1:22 pin", /terminals 86, 85, 30, 87, not 88/],

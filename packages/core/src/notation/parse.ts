@@ -252,7 +252,7 @@ function pinOf(part: Component, content: PartItem, way: "enter" | "leave", compl
     case "connector": {
       if (said === undefined) return wrong(`Which cavity of ${part.id}? Write it with a point, such as ${part.id}.4`);
       const shape = /^(\d{1,3})([abAB]?)$/.exec(said);
-      if (shape === null) return wrong(`"${said}" is no cavity of ${part.id}. Cavities are numbers, such as ${part.id}.4`);
+      if (shape === null) return wrong(`"${said}" is not a cavity of ${part.id}. Cavities are numbers, such as ${part.id}.4`);
       return pin(shape[1]! + (shape[2] === "" ? (way === "enter" ? "a" : "b") : shape[2]!.toLowerCase()));
     }
     case "device": {

@@ -201,7 +201,7 @@ function readSettings(inside: string, offset: number, words: PartWords, complain
     const value = valueOfSetting(text);
     if (m[1]! in TEXTS || m[1]! in COUNTS) readPlaceWord(m[1]!, text, words, (message) => complain("error", "place-word", message, span));
     else if (value === undefined)
-      complain("error", "setting", `"${text.slice(0, 40)}" is no value for ${m[1]}. Write a number, a word, or JSON in braces.`, span);
+      complain("error", "setting", `"${text.slice(0, 40)}" is not a value for ${m[1]}. Write a number, a word, or JSON in braces.`, span);
     else words.settings = { ...words.settings, [m[1]!]: value };
     rest = rest.slice(0, m.index) + " ".repeat(end - m.index) + rest.slice(end);
   }
@@ -277,6 +277,6 @@ function readRating(token: { text: string; span: Span }, words: PartWords, compl
       return;
     case "m":
     case "mm2":
-      complain("error", "rating-unit", `"${token.text}" is no rating of a part. Use A, W, ohm or V.`, token.span);
+      complain("error", "rating-unit", `"${token.text}" is not a rating of a part. Use A, W, ohm or V.`, token.span);
   }
 }

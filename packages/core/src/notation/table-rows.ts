@@ -41,7 +41,7 @@ function number(row: Row, column: string, least: number, most: number): number |
   // With semicolons between cells, or in quotes, a comma is a decimal comma; two of them or a point beside it are not one number.
   const text = /^[+-]?\d*,\d+/.test(cell) ? cell.replace(",", ".") : cell;
   const read = readValue(text.replace(/\s+/g, ""));
-  if (read.kind === "bad") row.fault(column, `"${cell.slice(0, 40)}" is no number. Write it like 2.5 or 2,5.`);
+  if (read.kind === "bad") row.fault(column, `"${cell.slice(0, 40)}" is not a number. Write it like 2.5 or 2,5.`);
   else if (read.value < least || read.value > most) row.fault(column, `${cell} cannot be: from ${least} to ${most}.`);
   else return read.value;
   return undefined;
@@ -80,7 +80,7 @@ function when(row: Row, out: Record<string, unknown>): void {
   const cell = row.cells.if ?? "";
   if (cell === "") return;
   if (WHEN.test(cell)) out.when = cell;
-  else row.fault("if", `"${cell.slice(0, 40)}" is no option. Write fridge, !fridge or fridge&tow.`);
+  else row.fault("if", `"${cell.slice(0, 40)}" is not an option. Write fridge, !fridge or fridge&tow.`);
 }
 
 /** Takes a part in; one that is said twice is told. */
@@ -108,7 +108,7 @@ const exposures = (row: Row): never[] => (row.cells.exposure ?? "").split(/[\s,;
 function spots(row: Row): ReturnType<typeof readSpots> {
   const said = row.cells.plan ?? "";
   const read = said === "" ? undefined : readSpots(said);
-  if (said !== "" && read === undefined) row.fault("plan", `"${said}" is no place on the plan. ${SPOT_HELP}`);
+  if (said !== "" && read === undefined) row.fault("plan", `"${said}" is not a place on the plan. ${SPOT_HELP}`);
   return read;
 }
 
@@ -119,7 +119,7 @@ export const ROW_READERS: Readonly<Record<TableName, (row: Row, draft: Draft) =>
     if ((c.name ?? "") !== "") draft.name = c.name!.slice(0, 120);
     const volts = number(row, "nominal_volts", 6, 48);
     if (volts === 6 || volts === 12 || volts === 24 || volts === 48) draft.nominalVolts = volts;
-    else if (volts !== undefined) row.fault("nominal_volts", `${volts} V is no nominal voltage. Use 6, 12, 24 or 48.`);
+    else if (volts !== undefined) row.fault("nominal_volts", `${volts} V is not a nominal voltage. Use 6, 12, 24 or 48.`);
     if ((c.make ?? "") !== "")
       draft.vehicle = kept({ make: c.make, model: c.model ?? "", years: c.years || undefined, engine: c.engine || undefined }) as never;
   },
@@ -149,7 +149,7 @@ export const ROW_READERS: Readonly<Record<TableName, (row: Row, draft: Draft) =>
     const { component, pin, sort, settings = "", when: condition = "" } = row.cells as Record<string, string>;
     const known = PIN_SORT_BY_WORD[sort!] ?? (Object.values(PIN_SORT_BY_WORD).includes(sort!) ? sort : undefined);
     if (known === undefined)
-      return row.fault("sort", `"${sort!.slice(0, 40)}" is no sort of pin. Sorts: ${Object.keys(PIN_SORT_BY_WORD).join(", ")}.`);
+      return row.fault("sort", `"${sort!.slice(0, 40)}" is not a sort of pin. Sorts: ${Object.keys(PIN_SORT_BY_WORD).join(", ")}.`);
     const own = draft.pins.get(component!.toLowerCase()) ?? { pins: {}, rules: [] };
     draft.pins.set(component!.toLowerCase(), own);
     if (own.pins[pin!] !== undefined) return row.fault("pin", `Pin ${pin} of ${component} stands in the table already.`);
@@ -157,13 +157,13 @@ export const ROW_READERS: Readonly<Record<TableName, (row: Row, draft: Draft) =>
     for (const word of settings.split(/\s+/).filter(Boolean)) {
       const at = word.indexOf("=");
       const value = at < 1 ? undefined : valueOfSetting(word.slice(at + 1));
-      if (value === undefined) row.fault("settings", `"${word.slice(0, 40)}" is no setting. Write name=value, with blanks between.`);
+      if (value === undefined) row.fault("settings", `"${word.slice(0, 40)}" is not a setting. Write name=value, with blanks between.`);
       else made[word.slice(0, at)] = value;
     }
     own.pins[pin!] = made;
     if (condition === "") return;
     const read = readCondition(condition) ?? jsonOf(condition);
-    if (read === undefined) row.fault("when", `"${condition.slice(0, 60)}" is no condition. Write such as 8<4&key=run/crank`);
+    if (read === undefined) row.fault("when", `"${condition.slice(0, 60)}" is not a condition. Write such as 8<4&key=run/crank`);
     else for (const w of Array.isArray(read) ? (read as unknown[]) : [read]) own.rules.push({ pin: pin!, when: w });
   },
   components: (row, draft) => {
@@ -220,17 +220,17 @@ export const ROW_READERS: Readonly<Record<TableName, (row: Row, draft: Draft) =>
     if ((c.length_m ?? "") === "") row.fault("length_m", "No length: 1 m is taken.", "warning");
     const from = pinRef(c.from!);
     const to = pinRef(c.to!);
-    if (from === undefined) row.fault("from", `"${c.from!.slice(0, 40)}" is no pin. Write part and pin with a point, such as F3.2.`);
-    if (to === undefined) row.fault("to", `"${c.to!.slice(0, 40)}" is no pin. Write part and pin with a point, such as C12.4b.`);
+    if (from === undefined) row.fault("from", `"${c.from!.slice(0, 40)}" is not a pin. Write part and pin with a point, such as F3.2.`);
+    if (to === undefined) row.fault("to", `"${c.to!.slice(0, 40)}" is not a pin. Write part and pin with a point, such as C12.4b.`);
     let id = c.id ?? "";
     if (id !== "" && !/^[Ww]\d\w{0,22}$/.test(id))
-      return row.fault("id", `"${id.slice(0, 40)}" is no number of a wire. Write W and digits, such as W12, or nothing.`);
+      return row.fault("id", `"${id.slice(0, 40)}" is not a number of a wire. Write W and digits, such as W12, or nothing.`);
     id = id.toUpperCase();
     if (id !== "" && draft.wireIds.has(id)) return row.fault("id", `There are two wires ${id}. Give one another number.`);
     draft.wireIds.add(id);
     const colour = c.colour?.toUpperCase().replace("-", "/") || undefined;
     if (colour !== undefined && !/^[A-Z]{2}(\/[A-Z]{2})?$/.test(colour))
-      return row.fault("colour", `"${c.colour!.slice(0, 40)}" is no wire colour. Write letters of IEC 60757, such as BK/WH.`);
+      return row.fault("colour", `"${c.colour!.slice(0, 40)}" is not a wire colour. Write letters of IEC 60757, such as BK/WH.`);
     if (areaMm2 === undefined || from === undefined || to === undefined) return;
     const segments = (c.segments ?? "").split(/[\s,;]+/).filter(Boolean);
     const rest: Record<string, unknown> = {};
@@ -253,7 +253,7 @@ export const ROW_READERS: Readonly<Record<TableName, (row: Row, draft: Draft) =>
     const ends = (["from", "to"] as const).map((column) => {
       const pin = pinRef(row.cells[column]!);
       if (pin === undefined)
-        row.fault(column, `"${row.cells[column]!.slice(0, 40)}" is no pin. Write part and pin with a point, such as F3.2.`);
+        row.fault(column, `"${row.cells[column]!.slice(0, 40)}" is not a pin. Write part and pin with a point, such as F3.2.`);
       return pin;
     });
     const rest: Record<string, unknown> = {};

@@ -102,7 +102,7 @@ type Complain = (file: string, row: number, column: string, message: string, sev
 
 function openTable(file: TableFile, complain: Complain): { file: string; table: TableName; rows: Row[] } | undefined {
   if (file.text.includes("\0")) {
-    complain(file.name, 1, "", "This is no text. Save the sheet as CSV and choose that file.");
+    complain(file.name, 1, "", "This is not text. Save the sheet as CSV and choose that file.");
     return undefined;
   }
   const csv = readCsv(file.text);

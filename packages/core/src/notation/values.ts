@@ -57,7 +57,7 @@ export function readValue(text: string): TypedValue {
   if (unitText === "") return { kind: "value", value, unit: "" };
   const known = UNITS[unitText.toLowerCase().replace("Ω", "ω")];
   if (known === undefined) {
-    return { kind: "bad", code: "unknown-unit", message: `"${unitText}" is no unit known here. Use V, A, W, ohm, m or mm2.` };
+    return { kind: "bad", code: "unknown-unit", message: `"${unitText}" is not a unit known here. Use V, A, W, ohm, m or mm2.` };
   }
   return { kind: "value", value: value * known.factor, unit: known.unit };
 }

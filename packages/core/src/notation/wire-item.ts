@@ -52,7 +52,7 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
     const span = { start: item.start + found.index, end: item.start + found.index + word.length };
     if (word.toLowerCase().startsWith("if=")) {
       when = word.slice(3);
-      if (!WHEN.test(when)) complain("error", "option", `"${when}" is no option. Write if=fridge, if=!fridge or if=fridge&tow.`, span);
+      if (!WHEN.test(when)) complain("error", "option", `"${when}" is not an option. Write if=fridge, if=!fridge or if=fridge&tow.`, span);
     } else if (word.toLowerCase().startsWith("via=")) {
       const named = word.slice(4).split(",");
       const wrong = named.find((n) => !/^[A-Za-z][A-Za-z0-9_-]{0,23}$/.test(n));
@@ -83,7 +83,8 @@ export function readWireItem(item: Item, complain: Complain): WireItem {
       const letters = word.toUpperCase().replace("-", "/").split("/");
       const wrong = letters.find((c) => !(c in WIRE_COLOURS));
       if (wrong === undefined) colour = letters.join("/");
-      else complain("error", "wire-colour", `"${wrong}" is no wire colour. The letters are ${Object.keys(WIRE_COLOURS).join(" ")}.`, span);
+      else
+        complain("error", "wire-colour", `"${wrong}" is not a wire colour. The letters are ${Object.keys(WIRE_COLOURS).join(" ")}.`, span);
     } else
       complain(
         "error",

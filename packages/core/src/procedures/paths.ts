@@ -106,7 +106,7 @@ export const ground: Procedure = {
           words: "The metal itself stands above the battery’s negative post: the strap from there, not this stud.",
           points: strapsOf(h, metal),
         },
-        { when: { loaded: "bad" }, words: "Too much is lost at this ground.", points: [target, ...own] },
+        { when: { loaded: "bad" }, words: "Too much drop at this ground.", points: [target, ...own] },
         {
           when: { rest: "bad" },
           words: "Something stands there with everything off: a current that should not flow, or a reference that is none.",

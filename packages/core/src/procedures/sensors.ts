@@ -302,14 +302,15 @@ export const wiggle: Procedure = {
       steps: [
         ...[...spots.keys()].map((id) =>
           see(`at ${id}`, `Watch the reading and move ${loom(id)}`, on, { kind: "wiggle", at: id }, word("steady"), {
-            because: "Bring it about first: load, heat, water, as in the complaint. “Move and watch” records reading and hands together.",
+            because:
+              "Reproduce the fault first: load, heat, water, as in the complaint. The wiggle test records reading and hands together.",
           }),
         ),
       ],
       rules: [
         ...[...spots].map(([id, points]): Rule => ({
           when: { [`at ${id}`]: "bad" },
-          words: `It comes and goes with ${loom(id)}.`,
+          words: `Intermittent, and it changes with ${loom(id)}.`,
           points,
         })),
         { when: {}, words: "Nothing moved it. Heat, cold or water are next; or it is in the part.", points: [], sound: true },

@@ -34,7 +34,7 @@ export const REFERENCE: Choice = {
     {
       id: "battery negative",
       words: "battery negative",
-      why: "Nothing lies between it and the battery: what is lost in straps and studs shows. Usual here, on a long lead if need be.",
+      why: "Nothing lies between it and the battery: the drop in straps and studs shows. Usual here, on a long lead if need be.",
     },
     {
       id: "engine block",
@@ -118,12 +118,12 @@ export const battery: Procedure = {
       rules.push(
         {
           when: { "positive cable": "bad" },
-          words: "Too much is lost between the positive post and the starter.",
+          words: "Too much drop between the positive post and the starter.",
           points: links(h, starter.id, "feed"),
         },
         {
           when: { "negative side": "bad" },
-          words: "Too much is lost between the starter’s case and the negative post: engine strap or negative cable.",
+          words: "Too much drop between the starter’s case and the negative post: engine strap or negative cable.",
           points: links(h, starter.id, "ground"),
         },
         {
@@ -180,7 +180,12 @@ export const noCrank: Procedure = {
     return {
       steps,
       rules: [
-        { when: { turns: "good" }, words: "It cranks as it should now. If it did not before, it comes and goes.", points: [], sound: true },
+        {
+          when: { turns: "good" },
+          words: "It cranks as it should now. If it did not before, the fault is intermittent.",
+          points: [],
+          sound: true,
+        },
         {
           when: { ground: "bad" },
           words: "The starter’s ground is lost or poor: engine strap, negative cable.",

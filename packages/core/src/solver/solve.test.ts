@@ -64,7 +64,7 @@ describe("solve", () => {
     expect(result).to.deep.equal({ kind: "singular", node: "V2" });
   });
 
-  it("finds the operating point of a filament, whose current is no straight line", () => {
+  it("finds the operating point of a filament, whose current is not a straight line", () => {
     // 21 W at 12 V behind 2 Ω; R = 6.857·(V/12)^0.45. Fixed point checked by bisection, another method.
     const ohmsAt = (v: number): number => Math.max(0.6857, 6.857 * (v / 12) ** 0.45);
     const result = solved(

@@ -56,7 +56,7 @@ describe("DoIP messages", () => {
   });
 });
 
-describe("what is no DoIP", () => {
+describe("what is not a DoIP", () => {
   const fault = (hex: string): Extract<Framed, { kind: "fault" }> => {
     const [first] = createFramer(MOST).push(bytesOf(hex));
     if (first?.kind !== "fault") throw new Error(JSON.stringify(first));

@@ -6,6 +6,7 @@ import { formOf, MAX_NOTATION_LENGTH, TEMPLATES } from "@rheonom/core/notation";
 import { useDemoCircuitsQuery } from "../../api/api.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { keepItem } from "../../job/kept.ts";
+import { NO_SUSPECTS } from "@rheonom/drawing/slice";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
@@ -233,7 +234,7 @@ function Preview({ text }: { text: string }) {
       harness={harness}
       state={state}
       volts={sound?.volts ?? new Map()}
-      suspects={NO_NOTES}
+      suspects={NO_SUSPECTS}
       notes={NO_NOTES}
       selected={undefined}
       red={undefined}

@@ -19,8 +19,8 @@ export function FoundNotes() {
   if (notes.length === 0) return null;
   const pin = job.view.circuit?.vehicle;
   return (
-    <Panel style={{ padding: "var(--s3)" }} aria-label="Found different on the vehicle">
-      <h2>Found different on the vehicle</h2>
+    <Panel style={{ padding: "var(--s3)" }} aria-label="Differs from the diagram">
+      <h2>Differs from the diagram</h2>
       <ul style={{ margin: 0, paddingLeft: "1.1em" }}>
         {notes.map((n) => (
           <li key={n.id}>

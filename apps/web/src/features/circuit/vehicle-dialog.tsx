@@ -58,7 +58,7 @@ function Choose({ onClose, onTake }: Omit<VehicleDialogProps, "isOpen">) {
             onClose();
           }}
         >
-          Take version {version === 0 ? "" : version}
+          Use version {version === 0 ? "" : version}
         </Button>
       </Row>
     </>

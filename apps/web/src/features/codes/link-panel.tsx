@@ -130,7 +130,8 @@ export function modulesIn(text: string): { readonly modules: readonly LinkModule
     .map((p) => p.trim())
     .filter((p) => p !== "")) {
     const read = /^([0-9a-f]{1,4})(?:\s*-\s*([0-9a-f]{1,4}))?$/i.exec(part);
-    if (read === null) return { modules: [], wrong: `“${part}” is no address. Use up to four hexadecimal digits, or two with a hyphen.` };
+    if (read === null)
+      return { modules: [], wrong: `“${part}” is not an address. Use up to four hexadecimal digits, or two with a hyphen.` };
     const from = Number.parseInt(read[1]!, 16);
     const to = Number.parseInt(read[2] ?? read[1]!, 16);
     if (to < from || modules.length + to - from >= MOST_RANGE)

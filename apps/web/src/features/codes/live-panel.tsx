@@ -93,7 +93,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
               <th scope="col">Value</th>
               <th scope="col">{chosen} sees</th>
               <th scope="col">Lowest to highest</th>
-              <th scope="col">What is really there</th>
+              <th scope="col">Measured</th>
             </tr>
           </thead>
           <tbody>
@@ -143,7 +143,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
       )}
       {actuators.length === 0 || module === undefined ? null : (
         <Row role="group" aria-label="Outputs that may be worked">
-          <span>Work an output, engine stopped:</span>
+          <span>Actuator test, engine off:</span>
           {actuators.map((a) => (
             <Toggle
               key={a.did}

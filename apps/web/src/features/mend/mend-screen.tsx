@@ -34,7 +34,7 @@ function useSuspects(): readonly { readonly at: string; readonly words: string; 
         .flatMap((s) =>
           s.steps.map((i) => {
             const { link } = t.judged.staircase.steps[i]!;
-            const drop = `${formatVolts(s.dropVolts)} lost between ${s.fromPlace} and ${s.toPlace}, ${formatVolts(s.soundDropVolts)} would be sound`;
+            const drop = `${formatVolts(s.dropVolts)} drop between ${s.fromPlace} and ${s.toPlace}, expected ${formatVolts(s.soundDropVolts)}`;
             return { at: link.id, words: describeLink(harness, links.get(link.id) ?? link), found: drop };
           }),
         ),

@@ -90,7 +90,7 @@ export function PlugScreen() {
   };
   return (
     <Page>
-      <h1>Unknown plug</h1>
+      <h1>Unknown connector</h1>
       <Notice tone="danger" title="Not on airbag or high-voltage plugs">
         Restraint circuits, whatever their colour: no meter, no lamp; disconnect the battery and wait as the manufacturer states. Orange
         cables: out of bounds. Not on ignition coils or boosted injectors: hundreds of volts.

@@ -43,7 +43,7 @@ const OUTCOME: Record<ProofPair["outcome"], { words: string; icon: typeof Check 
   proven: { words: "Verified: the failed test now passes.", icon: Check },
   "still failing": { words: "Still failing: the same test shows it again.", icon: CircleAlert },
   "not repeated": { words: "Not repeated yet. Take the same readings again, in the same state.", icon: CircleDashed },
-  "cannot judge": { words: "Repeated, but it cannot be judged yet. Take the readings closer, or load the circuit.", icon: CircleDashed },
+  "cannot judge": { words: "Repeated, inconclusive. Measure across the part, or load the circuit.", icon: CircleDashed },
 };
 
 /** The test that failed, again, before and after side by side; and everything put back. */
@@ -67,7 +67,7 @@ function ProofOf() {
         </Panel>
       ) : null}
       {outcome === "nothing failed before" ? (
-        <Notice tone="info" title="No reading had failed before the mend">
+        <Notice tone="info" title="No reading had failed before the repair">
           There is no test to repeat. Trace the circuit again under load, or say at the end why the job ends without proof.
         </Notice>
       ) : null}
@@ -91,7 +91,7 @@ function ProofOf() {
       {outcome === "proven" && view.closed === undefined ? <ClosePanel /> : null}
       <Row>
         <ToRecord to={`/jobs/${job.id}/record`}>On to the report</ToRecord>
-        {outcome === "open" ? <Faint>The job can be closed when every test is proven, or with a reason.</Faint> : null}
+        {outcome === "open" ? <Faint>The job can be closed when every test is good now, or with a reason.</Faint> : null}
       </Row>
     </Page>
   );

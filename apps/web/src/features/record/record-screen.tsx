@@ -2,9 +2,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { FileDown, FileJson, Printer } from "lucide-react";
 import { styled } from "styled-components";
-import { formatVolts } from "@rheonom/core/quantity";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
+import { pathMarks } from "@rheonom/drawing/path-marks";
 import { drawnPart } from "../../drawing/drawn-part.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
@@ -125,7 +125,7 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
         traces.map((t, i) => (
           <section key={i}>
             <h2>
-              {t.load} {t.when} the mend
+              {t.load} {t.when} the repair
             </h2>
             <Faint>
               key {t.state.key}, engine {t.state.engine}
@@ -139,29 +139,11 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
         <section>
           <h2>Circuit: {harness.name}</h2>
           <SliceView
-            harness={drawnPart(harness, [first.load])}
+            harness={drawnPart(harness, [first.load]).harness}
             whole={harness}
             state={first.state}
             volts={sound?.volts ?? new Map()}
-            suspects={
-              new Map(
-                first.judged.stretches
-                  .filter((s) => s.verdict === "suspect")
-                  .flatMap((s) =>
-                    s.steps.map(
-                      (step, n) =>
-                        [first.judged.staircase.steps[step]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""] as const,
-                    ),
-                  ),
-              )
-            }
-            notes={
-              new Map(
-                first.judged.staircase.places.flatMap((p, i) =>
-                  first.judged.measuredVolts[i] === undefined ? [] : [[p, formatVolts(first.judged.measuredVolts[i])] as const],
-                ),
-              )
-            }
+            {...pathMarks(first.judged)}
             selected={undefined}
             red={undefined}
             black={undefined}

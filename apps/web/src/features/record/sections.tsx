@@ -75,7 +75,7 @@ export function VerdictSection({ report }: SectionProps) {
         <p key={i} style={{ marginBottom: 8 }}>
           <strong>{v.headline}</strong> {v.detail}{" "}
           <Faint>
-            {v.phase} the mend, {v.load}, {v.stateWords}, rule set {report.rules}
+            {v.phase} the repair, {v.load}, {v.stateWords}, rule set {report.rules}
           </Faint>
         </p>
       ))}
@@ -105,7 +105,7 @@ export function MendSection({ report }: SectionProps) {
 }
 
 const OUTCOME = {
-  proven: "proven",
+  proven: "verified",
   "still failing": "still failing",
   "not repeated": "not repeated",
   "cannot judge": "cannot be judged",
@@ -143,7 +143,7 @@ export function ProofSection({ report: { proof, closing } }: SectionProps) {
         </Table>
       )}
       {proof.pairs.length + proof.checks.length > 0 ? null : (
-        <p>{proof.outcome === "no mend" ? "Nothing was mended." : "Nothing had failed before the mend."}</p>
+        <p>{proof.outcome === "no mend" ? "Nothing was repaired." : "Nothing had failed before the repair."}</p>
       )}
       {proof.pairs.length === 0 ? null : (
         <Table>
@@ -226,7 +226,7 @@ export function ReadingSection({ report }: SectionProps) {
               <td>{time(r.at)}</td>
               <td>{r.leadsWords}</td>
               <td>
-                {r.stateWords}; {r.phase} the mend{r.instrument === "simulated" ? "; simulated vehicle" : ""}
+                {r.stateWords}; {r.phase} the repair{r.instrument === "simulated" ? "; simulated vehicle" : ""}
                 {r.struck === null ? "" : ` (struck: ${r.struck})`}
               </td>
               <td className="n">{r.text}</td>

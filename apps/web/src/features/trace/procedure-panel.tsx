@@ -162,7 +162,7 @@ function Walk({ harness, view, hands, isDisabled, onOpen, offer, target }: Proce
                 </Faint>
               )}
               {s.refusals.map((r) => (
-                <Notice key={r.rule + r.at} tone="danger" title="Not in this way">
+                <Notice key={r.rule + r.at} tone="danger" title="Do not test this way">
                   {r.reason} Instead: {r.instead}
                 </Notice>
               ))}

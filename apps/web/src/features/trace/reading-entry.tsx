@@ -38,6 +38,9 @@ const Act = styled.div`
 /** Stands for the place of a test that has none. */
 export const NO_PLACE = "…";
 
+/** What is typed when a test is answered with a word: letters alone. */
+const WORDS = /^[a-z]{2,}( [a-z]+)*$/i;
+
 export type ReadingData = EventOf<"reading-taken">["data"];
 
 export interface EntryHandle {
@@ -54,6 +57,8 @@ export interface ReadingEntryProps {
   readonly change: (change: Partial<BenchDraft>) => void;
   /** What an empty red field takes with Enter. */
   readonly proposal: { readonly text: string; readonly take: () => void } | undefined;
+  /** Answers the proposed test with a word; with a message where it does not. */
+  readonly sayWord: (typed: string) => string | undefined;
   readonly isDisabled: boolean;
   readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument">) => void;
   /** Asks the stand-in vehicle; undefined for a real one. Answers with a message when it cannot. */
@@ -68,7 +73,18 @@ type Wrong = {
 };
 
 /** Black lead, red lead, reading: typed one after the other with Enter between. */
-export function ReadingEntry({ ref, harness, state, draft, change, proposal, isDisabled, onReading, simulate }: ReadingEntryProps) {
+export function ReadingEntry({
+  ref,
+  harness,
+  state,
+  draft,
+  change,
+  proposal,
+  sayWord,
+  isDisabled,
+  onReading,
+  simulate,
+}: ReadingEntryProps) {
   const red = useRef<HTMLInputElement>(null);
   const black = useRef<HTMLInputElement>(null);
   const value = useRef<HTMLInputElement>(null);
@@ -126,6 +142,13 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
   };
 
   async function submit(anyway = false, instrument: ReadingData["instrument"] = "typed", text = draft.text): Promise<void> {
+    if (readTyped(text, draft.mode).kind === "bad" && WORDS.test(text.trim())) {
+      const message = sayWord(text);
+      setWrong(message === undefined ? undefined : { field: "value", message });
+      if (message !== undefined) return;
+      change({ text: "", red: "", around: "", armed: "red" });
+      return red.current?.focus();
+    }
     const at = place("red");
     if (at === undefined) return;
     const from = clamp ? "" : place("black");
@@ -216,7 +239,7 @@ export function ReadingEntry({ ref, harness, state, draft, change, proposal, isD
           mono
           inputRef={value}
           value={draft.text}
-          placeholder={{ volts: "12.31", ohms: "0.4 or OL", amps: "18.2" }[draft.mode]}
+          placeholder={proposal?.text === NO_PLACE ? "lit, dim, out" : { volts: "12.31", ohms: "0.4 or OL", amps: "18.2" }[draft.mode]}
           onChange={(v) => change({ text: v })}
           onKeyDown={(e) => onEnter(e, () => void submit())}
           error={errorAt("value")}

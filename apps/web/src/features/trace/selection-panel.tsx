@@ -6,6 +6,7 @@ import { inWords, type Standing } from "@rheonom/core/diagnosis";
 import type { Prediction } from "@rheonom/core/instruments";
 import { formatAmps, formatVolts } from "@rheonom/core/quantity";
 import { FOUND_KINDS, type EventOf } from "@rheonom/core/job";
+import { reachWords } from "../../drawing/reach-words.ts";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
@@ -41,7 +42,6 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
   if (selected === undefined) return null;
   const link = linksOf(harness).find((l) => l.id === selected);
   const owner = harness.components.find((c) => c.id === partNameIn(selected));
-  const where = owner?.at === undefined ? "" : `, ${owner.at}`;
   if (link === undefined) {
     const place = selected;
     const volts = sound?.volts.get(place);
@@ -50,8 +50,8 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
       <Box aria-label="Selected">
         <strong>
           {selected}: {describePlace(harness, place)}
-          {where}
         </strong>
+        <Reach harness={harness} name={selected} />
         <span>
           expected {volts === undefined ? "floats in this state" : formatVolts(volts)}
           {read === undefined ? "" : `, measured ${formatVolts(read)}`}
@@ -67,10 +67,8 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
   const low = sound?.volts.get(to);
   return (
     <Box aria-label="Selected">
-      <strong>
-        {describeLink(harness, link)}
-        {where}
-      </strong>
+      <strong>{describeLink(harness, link)}</strong>
+      <Reach harness={harness} name={selected} />
       <span>
         expected: {formatAmps(Math.abs(amps))}
         {high === undefined || low === undefined ? "" : `, drops ${formatVolts(high - low)}`}
@@ -84,6 +82,11 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
       </span>
     </Box>
   );
+}
+
+/** Where it is and how to reach it. */
+function Reach({ harness, name }: { harness: Harness; name: string }) {
+  return reachWords(harness, name).map((line) => <Faint key={line}>{line}</Faint>);
 }
 
 /** Why it is, or is not, among the suspects. */

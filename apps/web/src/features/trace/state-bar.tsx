@@ -2,9 +2,10 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import { KEY_POSITIONS } from "@rheonom/core/devices";
 import type { Harness } from "@rheonom/core/harness";
 import { styled } from "styled-components";
+import type { ReactNode } from "react";
 import { Toggle } from "../../ui/button.tsx";
+import { ChoiceChip } from "../../ui/chip.tsx";
 import { Select } from "../../ui/select.tsx";
-import { Segmented } from "../../ui/segmented.tsx";
 
 const Bar = styled.section`
   display: flex;
@@ -12,11 +13,14 @@ const Bar = styled.section`
   align-items: center;
   gap: var(--s1) var(--s2);
   font-size: 0.9375rem;
-  label[data-rac] {
-    padding: 0 9px;
-  }
 `;
-const KEY_WORDS = { off: "off", accessory: "acc", run: "run", crank: "crank" } as const;
+/** Long names of switches are cut off, so that the state stands in one line. */
+const Name = styled.span`
+  max-width: 190px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+`;
+const KEY_WORDS = { off: "off", accessory: "accessory", run: "run", crank: "crank" } as const;
 const ENGINES = [
   { id: "stopped", text: "stopped" },
   { id: "cranking", text: "cranking" },
@@ -39,40 +43,41 @@ function keyFor(engine: Engine, key: Key): Key {
 }
 
 /** Up to so many switches all stand in sight. */
-const FEW_SWITCHES = 6;
+const FEW_SWITCHES = 3;
 
 export interface StateBarProps {
   readonly harness: Harness;
   readonly state: VehicleState;
-  /** Switches that have to do with the load; of the others only those that are on stand in sight. */
+  /** Switches that have to do with the question; of the others only those that are on stand in sight. */
   readonly near: ReadonlySet<string>;
   readonly onChange: (change: Partial<VehicleState>) => void;
+  /** Stands at the end of the line. */
+  readonly children?: ReactNode;
 }
 
 /** The state that every reading carries: key, engine, consumers. */
-export function StateBar({ harness, state, near, onChange }: StateBarProps) {
+export function StateBar({ harness, state, near, onChange, children }: StateBarProps) {
   const switches = harness.components.filter((c) => c.kind === "switch" && c.closedBy === "hand");
   const shown = switches.length <= FEW_SWITCHES ? switches : switches.filter((s) => near.has(s.id) || state.on.includes(s.id));
   const others = switches.filter((s) => !shown.includes(s));
   const flip = (id: string, on: boolean): void => onChange({ on: on ? [...state.on, id].sort() : state.on.filter((s) => s !== id) });
   return (
     <Bar aria-label="State of the vehicle">
-      <Segmented
+      <ChoiceChip
         label="Key"
         options={KEY_POSITIONS.map((k) => ({ id: k, text: KEY_WORDS[k] }))}
         value={state.key}
         onChange={(key) => onChange({ key, engine: engineFor(key, state.engine) })}
       />
-      <Segmented
+      <ChoiceChip
         label="Engine"
-        hideLabel
         options={ENGINES}
         value={state.engine}
         onChange={(engine) => onChange({ engine, key: keyFor(engine, state.key) })}
       />
       {shown.map((s) => (
         <Toggle key={s.id} isSelected={state.on.includes(s.id)} onChange={(on) => flip(s.id, on)}>
-          {[s.id, s.label, state.on.includes(s.id) ? "on" : "off"].filter(Boolean).join(" ")}
+          <Name title={s.label}>{[s.id, s.label].filter(Boolean).join(" ")}</Name> {state.on.includes(s.id) ? "on" : "off"}
         </Toggle>
       ))}
       {others.length === 0 ? null : (
@@ -86,6 +91,7 @@ export function StateBar({ harness, state, near, onChange }: StateBarProps) {
           onChange={(id) => flip(id, true)}
         />
       )}
+      {children}
     </Bar>
   );
 }

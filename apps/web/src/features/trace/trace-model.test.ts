@@ -9,11 +9,11 @@ import {
   loadOnBench,
   loadOptions,
   loadWords,
+  marksOf,
   measuredByPlace,
   presenceSaid,
   proposalsOf,
   questionOnBench,
-  suspectNotes,
 } from "./trace-model.ts";
 
 const fan = parseNotation(
@@ -36,17 +36,36 @@ describe("the model of the Trace screen", () => {
   it("gives what was measured by place, and the drop at the first link of a suspect stretch", () => {
     expect(measuredByPlace(judged).get("FAN.1")).to.be.closeTo(9.1, 1e-9);
     expect(measuredByPlace(judged).has("FAN.2")).to.equal(false);
-    const [[link, note] = [], ...others] = [...suspectNotes(judged)];
+    const [[link, mark] = [], ...others] = [...marksOf(judged, undefined).suspects];
     expect([link, others]).to.deep.equal(["W2", []]);
-    expect(note).to.match(/^3\.25\sV lost$/);
-    expect(measuredByPlace(undefined).size + suspectNotes(undefined).size).to.equal(0);
+    expect(mark!.words).to.match(/^3\.25\sV drop$/);
+    expect(mark!.share).to.equal(1);
+    expect(measuredByPlace(undefined).size + marksOf(undefined, undefined).suspects.size).to.equal(0);
+  });
+  it("hatches by the ranking once there is one, and leaves a drop written where the ranking suspects nothing", () => {
+    const ranking = (...suspects: (readonly [string, number])[]): CaseAnswer =>
+      ({ suspects: suspects.map(([element, probability]) => ({ element, probability })) }) as unknown as CaseAnswer;
+    const { suspects, notes } = marksOf(judged, ranking(["W2", 0.7], ["FAN", 0.295], ["G1", 0.005]));
+    expect(suspects.get("W2")).to.deep.include({ share: 0.7 });
+    expect(suspects.get("W2")!.words).to.match(/^70 %, 3\.25\sV drop$/);
+    expect([suspects.get("FAN")?.words, suspects.has("G1")]).to.deep.equal(["30 %", false]);
+    expect(notes.get("FAN.1")).to.match(/^9\.10\sV$/);
+    expect(marksOf(judged, ranking(["FAN", 1])).suspects.get("W2")).to.deep.include({ share: undefined });
   });
   it("puts the armed lead where the drawing was tapped, and no lead where none goes", () => {
     const place = { kind: "place", id: "F1.2", name: "F1" } as const;
-    expect(afterPick({ mode: "volts", armed: "black" }, place)).to.deep.equal({ change: { black: "F1.2", armed: "red" }, focus: "red" });
-    expect(afterPick({ mode: "volts", armed: "red" }, place)).to.deep.equal({ change: { red: "F1.2" }, focus: "value" });
-    expect(afterPick({ mode: "amps", armed: "red" }, place)).to.deep.equal({ change: {}, focus: undefined });
-    expect(afterPick({ mode: "amps", armed: "red" }, { kind: "link", id: "W2", name: "W2" }).change).to.deep.equal({ around: "W2" });
+    const none = { red: "", black: "" };
+    expect(afterPick({ mode: "volts", armed: "red", red: "", black: "F1.2" }, place)).to.deep.equal({ change: {}, focus: undefined });
+    expect(afterPick({ mode: "volts", armed: "black", red: "F1.2", black: "" }, place)).to.deep.equal({ change: {}, focus: undefined });
+    expect(afterPick({ mode: "volts", armed: "black", ...none }, place)).to.deep.equal({
+      change: { black: "F1.2", armed: "red" },
+      focus: "red",
+    });
+    expect(afterPick({ mode: "volts", armed: "red", ...none }, place)).to.deep.equal({ change: { red: "F1.2" }, focus: "value" });
+    expect(afterPick({ mode: "amps", armed: "red", ...none }, place)).to.deep.equal({ change: {}, focus: undefined });
+    expect(afterPick({ mode: "amps", armed: "red", ...none }, { kind: "link", id: "W2", name: "W2" }).change).to.deep.equal({
+      around: "W2",
+    });
   });
   it("says whether the trouble was there only where it comes and goes and somebody said so", () => {
     expect(presenceSaid(1, "absent")).to.deep.equal({});
@@ -78,7 +97,7 @@ describe("the model of the Trace screen", () => {
     expect(asked()).to.equal(undefined);
     const scan = { format: "rheonom-scan", version: 1, takenAt: "2026-05-20T10:00:00.000Z", source: "typed", modules: [], codes: [] };
     log.add("codes-read", { scan, state: REST_STATE });
-    expect(asked(), "a scan that found nothing is no finding").to.equal(undefined);
+    expect(asked(), "a scan that found nothing is not a finding").to.equal(undefined);
     log.add("codes-read", { scan: { ...scan, codes: [{ module: "BCM", code: "U0100", status: "active" }] }, state: REST_STATE });
     expect(asked()).to.deep.equal([{ kind: "code", code: "U0100" }]);
     log.add("mend-made", { at: "F1", found: "x", cause: "", method: "other", done: "x" });

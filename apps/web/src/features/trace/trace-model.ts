@@ -3,9 +3,10 @@ import { silentIn } from "@rheonom/core/codes";
 import { loggedWords, type CaseAnswer, type Observable, type PathJudgement, type Question, type Test } from "@rheonom/core/diagnosis";
 import { batteryNegative, type Harness, loadsOf, lookupOf, partNameIn, pinNameIn } from "@rheonom/core/harness";
 import { askedOfJob, complainedParts, latestScan, partsOfCodes, type JobView, type ReadingView } from "@rheonom/core/job";
-import { formatVolts } from "@rheonom/core/quantity";
+import { pathMarks, rankedMarks, type PathMarks } from "@rheonom/drawing/path-marks";
 import type { Hit } from "@rheonom/drawing/scene";
 import type { BenchDraft } from "../../job/bench.ts";
+import { percent } from "../../ui/percent.ts";
 
 /** What the Trace screen shows, from the job and what stands on the bench: no interface, no worker. */
 
@@ -34,15 +35,18 @@ export const measuredByPlace = (judged: PathJudgement | undefined): ReadonlyMap<
     }),
   );
 
-/** What is written at the links of suspect stretches: the drop at the first of each, nothing at the others. */
-export const suspectNotes = (judged: PathJudgement | undefined): ReadonlyMap<string, string> =>
-  new Map(
-    (judged?.stretches ?? []).flatMap((s) =>
-      s.verdict === "suspect"
-        ? s.steps.map((i, n) => [judged!.staircase.steps[i]!.link.id, n === 0 ? `${formatVolts(s.dropVolts)} lost` : ""] as const)
-        : [],
-    ),
-  );
+/** Below this share nothing is marked in the drawing. */
+const LEAST_MARKED = 0.01;
+
+/** What stands in the drawing: what the ranking suspects, and the drops that were measured; before anything is ranked what the path alone suspects. */
+export function marksOf(judged: PathJudgement | undefined, answer: CaseAnswer | undefined): PathMarks {
+  const path = pathMarks(judged);
+  if (answer === undefined) return path;
+  const ranked = answer.suspects
+    .filter((s) => s.probability >= LEAST_MARKED)
+    .map((s) => ({ element: s.element, share: s.probability, words: percent(s.probability) }));
+  return { ...path, suspects: rankedMarks(path.suspects, ranked) };
+}
 
 /** What the engine is asked; undefined while nothing was found that could be weighed. */
 export function questionOnBench(
@@ -141,10 +145,12 @@ export const actWords = ({ act, element }: CaseAnswer["enoughToAct"]): string =>
 
 /** Where a tap on the drawing puts the leads, and the field that is next; nothing for what no lead goes to. */
 export function afterPick(
-  draft: Pick<BenchDraft, "mode" | "armed">,
+  draft: Pick<BenchDraft, "mode" | "armed" | "red" | "black">,
   hit: Hit,
 ): { readonly change: Partial<BenchDraft>; readonly focus: "red" | "value" | undefined } {
   if (hit.kind === "link") return { change: draft.mode === "amps" ? { around: hit.id } : {}, focus: undefined };
   if (draft.mode === "amps") return { change: {}, focus: undefined };
+  // Both leads on one place would always show 0: the tap only selects.
+  if (hit.id === (draft.armed === "black" ? draft.red : draft.black)) return { change: {}, focus: undefined };
   return draft.armed === "black" ? { change: { black: hit.id, armed: "red" }, focus: "red" } : { change: { red: hit.id }, focus: "value" };
 }

@@ -1,36 +1,35 @@
-import { lazy, Suspense, useLayoutEffect, useMemo, useRef, useState, type RefObject } from "react";
+import { lazy, Suspense, useLayoutEffect, useRef, useState, type RefObject } from "react";
 import { Link } from "react-router";
 import { Tabs } from "react-aria-components";
 import { handsAt } from "@rheonom/core/diagnosis";
 import { type Harness, loadsOf } from "@rheonom/core/harness";
 import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray } from "@rheonom/core/job";
-import { formatVolts } from "@rheonom/core/quantity";
 import { drawnPart } from "../../drawing/drawn-part.ts";
-import { SliceView } from "../../drawing/slice-view.tsx";
-import { Where, type WhereProps } from "../../drawing/where.tsx";
+import type { WhereProps } from "../../drawing/where.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Cautions } from "../../job/cautions.tsx";
 import { useJobContext } from "../../job/job-context.ts";
 import { TrayList } from "../../job/tray.tsx";
 import { Button, Toggle } from "../../ui/button.tsx";
+import { ChoiceChip } from "../../ui/chip.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import type { PathShown } from "../../worker/queries.ts";
+import { DrawingPane } from "./drawing-pane.tsx";
 import { LogList, ReadingsTable } from "./log-tables.tsx";
 import { NextCard } from "./next-card.tsx";
 import { lookableParts, runsSound } from "./prepare.ts";
 import { ProcedurePanel } from "./procedure-panel.tsx";
 import { NO_PLACE, ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
-import { SelectionPanel } from "./selection-panel.tsx";
 import { StateBar } from "./state-bar.tsx";
 import { StepsTable } from "./steps-table.tsx";
 import { SuspectsPanel } from "./suspects-panel.tsx";
-import { Drawer, Grid, Rest, Sheet, SliceBox, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
-import { loadOptions, loadWords, measuredByPlace, PRESENT_WORDS, suspectNotes, type Proposed } from "./trace-model.ts";
+import { Drawer, Grid, Rest, Sheet, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";
+import { loadOptions, loadWords, PRESENT_WORDS, type Proposed } from "./trace-model.ts";
 import { useTrace, type TraceBench } from "./use-trace.ts";
 import { VerdictPanel } from "./verdict-panel.tsx";
 
@@ -67,8 +66,6 @@ export function TraceScreen() {
 /** Its chart is loaded when it is opened. */
 const WigglePanel = lazy(async () => ({ default: (await import("./wiggle-panel.tsx")).WigglePanel }));
 
-const NO_VOLTS: ReadonlyMap<string, number> = new Map();
-
 function TraceWork({ harness }: { harness: Harness }) {
   const entry = useRef<EntryHandle>(null);
   const bench = useTrace(harness, entry);
@@ -78,7 +75,7 @@ function TraceWork({ harness }: { harness: Harness }) {
   return (
     <Grid ref={grid}>
       <Hidden as="h1">Trace</Hidden>
-      <Drawing bench={bench} />
+      <DrawingPane bench={bench} places={proposedPlaces(bench.proposed)} />
       <Work>
         <TakeReading bench={bench} entry={entry} />
         {typeof computed.value === "string" ? <Notice tone="danger">{computed.value}</Notice> : null}
@@ -103,42 +100,6 @@ function useRoomBelow(of: RefObject<HTMLElement | null>): void {
   }, [of]);
 }
 
-/** The slice of the load, with what was measured and what is suspect. */
-function Drawing({ bench }: { bench: TraceBench }) {
-  const { harness, load, draft, shown, selected, closed, record } = bench;
-  const measured = useMemo(() => measuredByPlace(shown?.judged), [shown]);
-  const notes = useMemo(() => new Map([...measured].map(([p, v]) => [p, formatVolts(v)])), [measured]);
-  const suspects = useMemo(() => suspectNotes(shown?.judged), [shown]);
-  const clamp = draft.mode === "amps";
-  return (
-    <SliceBox aria-label="Circuit">
-      <SliceView
-        harness={drawnPart(harness, [load])}
-        whole={harness}
-        fit
-        state={bench.state}
-        volts={shown?.sound?.volts ?? NO_VOLTS}
-        suspects={suspects}
-        notes={notes}
-        selected={selected}
-        red={clamp ? undefined : draft.red}
-        black={clamp ? undefined : draft.black}
-        onPick={bench.pick}
-      />
-      <Where harness={harness} selected={selected} {...proposedPlaces(bench.proposed)} />
-      <SelectionPanel
-        harness={harness}
-        selected={selected}
-        sound={shown?.sound}
-        measured={measured}
-        standing={bench.standing.busy || bench.standing.failed !== undefined ? undefined : bench.standing.value}
-        onAcross={bench.putLeads}
-        onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
-      />
-    </SliceBox>
-  );
-}
-
 /** State, cautions, leads and the reading. */
 function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<EntryHandle | null> }) {
   const { harness, job, load, state, draft, shown, closed } = bench;
@@ -148,17 +109,18 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
       <StateBar
         harness={harness}
         state={state}
-        near={new Set(drawnPart(harness, [load]).components.map((c) => c.id))}
+        near={new Set(drawnPart(harness, [load]).harness.components.map((c) => c.id))}
         onChange={bench.changeState}
-      />
-      {job.view.presence < 1 && !closed ? (
-        <Segmented
-          label="Fault now"
-          value={bench.present}
-          onChange={bench.setPresent}
-          options={PRESENT_WORDS.map((id) => ({ id, text: id }))}
-        />
-      ) : null}
+      >
+        {job.view.presence < 1 && !closed ? (
+          <ChoiceChip
+            label="Fault now"
+            value={bench.present}
+            onChange={bench.setPresent}
+            options={PRESENT_WORDS.map((id) => ({ id, text: id }))}
+          />
+        ) : null}
+      </StateBar>
       {closed ? null : (
         <NextCard
           harness={harness}
@@ -186,11 +148,16 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         draft={draft}
         change={bench.change}
         proposal={closed || bench.proposed === undefined ? undefined : { text: proposedText(bench.proposed), take: bench.takeNext }}
+        sayWord={bench.sayWord}
         isDisabled={closed}
         onReading={bench.keepReading}
         simulate={bench.simulate}
       />
-      <Cautions cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)} job={job.id} />
+      <Cautions
+        cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)}
+        job={job.id}
+        done={job.view.readings.length}
+      />
     </Tight>
   );
 }
@@ -257,7 +224,7 @@ function Staircase({ bench, shown, isLarge }: { bench: TraceBench; shown: PathSh
 }
 
 /** As high as leaves the suspects in sight below it, px. */
-const staircaseHeight = (): number => (window.innerHeight < 830 ? 132 : window.innerHeight < 960 ? 172 : 230);
+const staircaseHeight = (): number => (window.innerHeight < 830 ? 116 : window.innerHeight < 960 ? 172 : 230);
 
 interface DetailsProps {
   readonly bench: TraceBench;

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { useSearchParams } from "react-router";
 import { describeState, type VehicleState } from "@rheonom/core/circuit";
-import type { CaseAnswer, Standing } from "@rheonom/core/diagnosis";
+import { readWord, type CaseAnswer, type Standing } from "@rheonom/core/diagnosis";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
 import { describeLeads, openTray, readingsAroundMend } from "@rheonom/core/job";
@@ -50,6 +50,8 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   /** Undefined while nothing was found. */
   readonly question: Asking | undefined;
   readonly diagnosing: Diagnosing;
+  /** The ranking of what stands in the log; undefined while there is none that is current. */
+  readonly ranked: CaseAnswer | undefined;
   /** Why what is selected is, or is not, among the suspects. */
   readonly standing: Computed<Standing>;
   readonly hands: Hands;
@@ -72,6 +74,8 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   readonly isEnough: boolean;
   readonly wordButtons: RefObject<HTMLDivElement | null>;
   readonly takeNext: () => void;
+  /** Answers the proposed test with a word that was typed; with a message where it does not. */
+  readonly sayWord: (typed: string) => string | undefined;
   readonly keepReading: ReadingEntryProps["onReading"];
 }
 
@@ -94,10 +98,12 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const question = useMemo(() => questionOnBench(harness, view, readings, load, state), [harness, view, readings, load, state]);
   const diagnosing = useDiagnosis(harness, question);
   const selected = params.get("at") ?? undefined;
+  const isCurrent = !diagnosing.busy || diagnosing.better;
+  // Nobody waits for it as for the next test, which stands first.
   const standing = useQuery(
     "standing",
     harness,
-    question === undefined || selected === undefined ? undefined : { question, name: selected },
+    question === undefined || selected === undefined || !isCurrent ? undefined : { question, name: selected },
   );
 
   const part = partNameIn(load);
@@ -145,7 +151,6 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     onPrepare: prepare,
   };
   const { answer } = diagnosing;
-  const isCurrent = !diagnosing.busy || diagnosing.better;
   const ranked = question === undefined || !isCurrent ? undefined : answer;
   const ofPath =
     shown?.answer.next === undefined || (question !== undefined && !isCurrent)
@@ -162,6 +167,17 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     if (describeState(wanted) !== describeState(state)) prepare(wanted);
     if (o.kind === "volts" || o.kind === "ohms" || o.kind === "amps") hands.onLeads(o);
     else requestAnimationFrame(() => wordButtons.current?.querySelector("button")?.focus());
+  };
+  const sayWord: TraceBench["sayWord"] = (typed) => {
+    if (proposed === undefined) return "No test is proposed that a word answers. Type what the meter shows, such as 12.31.";
+    const { observe, state: wanted } = proposed.test;
+    const read = readWord(observe, typed);
+    if (read.kind === "measured") return "The next test is measured: type what the meter shows, such as 12.31.";
+    if (read.kind === "other") return `“${typed.slice(0, 20)}” does not answer the next test. Type ${orList(read.words)}.`;
+    // Who says what it does there has brought it about.
+    if (describeState(wanted) !== describeState(state)) prepare(wanted);
+    hands.onSeen({ state: wanted, observe, word: read.word, wrong: false });
+    return undefined;
   };
   const keepReading: TraceBench["keepReading"] = (data) => {
     record({ type: "reading-taken", data: { ...data, state, load, ...said } });
@@ -226,6 +242,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     shown,
     question,
     diagnosing,
+    ranked,
     hands,
     present,
     simulate: job.simulated ? simulate : undefined,
@@ -236,6 +253,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     pick,
     putLeads,
     takeNext,
+    sayWord,
     keepReading,
     proposals,
     proposed,
@@ -246,6 +264,8 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     wordButtons,
   };
 }
+
+const orList = (words: readonly string[]): string => `${words.slice(0, -1).join(", ")} or ${words.at(-1)}`;
 
 /** How long the bench rests before it is kept, ms. */
 const KEEP_AFTER_MS = 1200;

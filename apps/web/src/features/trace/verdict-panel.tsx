@@ -7,6 +7,11 @@ const Box = styled.section`
   grid-template-columns: auto 1fr;
   gap: 2px var(--s3);
   padding: 1px var(--s3);
+  /* Always two lines high, so that nothing below it moves; what is longer scrolls. */
+  height: 48px;
+  overflow: auto;
+  align-content: center;
+  line-height: 1.3;
   font-size: 0.9375rem;
   border-radius: var(--radius);
   border: 1px solid var(--line);

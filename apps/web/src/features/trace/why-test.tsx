@@ -5,7 +5,8 @@ import { inWords, type Test } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
 import { Faint } from "../../ui/layout.tsx";
-import { percent, ShareBar } from "../../ui/share.tsx";
+import { percent } from "../../ui/percent.ts";
+import { ShareBar } from "../../ui/share.tsx";
 import type { Asking } from "../../worker/use-diagnosis.ts";
 import { useQuery } from "../../worker/use-query.ts";
 

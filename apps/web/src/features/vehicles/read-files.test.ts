@@ -39,10 +39,10 @@ describe("files that are brought in", () => {
   });
 
   const BAD: readonly (readonly [string, () => Promise<FilesRead>, RegExp])[] = [
-    ["broken JSON", () => read(file("a.json", "{ not json")), /a\.json {2}This is no JSON/],
+    ["broken JSON", () => read(file("a.json", "{ not json")), /a\.json {2}This is not valid JSON/],
     ["JSON of something else", () => read(file("a.json", '{"format":"recipe"}')), /a\.json/],
     ["a text with a slip", () => read(file("a.circuit", "BAT -- XX 1mm2 1m -- F1(10A)")), /a\.circuit 1 .*colour/],
-    ["a picture", () => read(file("a.csv", Uint8Array.from([0x89, 0x50, 0, 0, 0xff]))), /This is no text/],
+    ["a picture", () => read(file("a.csv", Uint8Array.from([0x89, 0x50, 0, 0, 0xff]))), /This is not text/],
     ["JSON among tables", () => read(file("a.json", "{}"), file("wires.csv", "from,to,area\n")), /Choose this file alone/],
     ["a text that is too long", () => read(file("a.circuit", `circuit "x"\n${"# long\n".repeat(40_000)}`)), /at most 200,000 characters/],
     ["an empty file", () => read(file("wires.csv", "")), /There is nothing in these files|empty/],

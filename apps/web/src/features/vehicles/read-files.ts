@@ -45,7 +45,7 @@ export async function readFiles(files: readonly File[], reader: Reader, onProgre
   const texts: (TableFile & { readonly encoding: string })[] = [];
   for (const f of files) {
     const { text, encoding, doubtful } = decodeText(new Uint8Array(await f.arrayBuffer()));
-    if (doubtful) return fail(f.name, "This is no text. Choose JSON, a circuit text or CSV tables.");
+    if (doubtful) return fail(f.name, "This is not text. Choose JSON, a circuit text or CSV tables.");
     texts.push({ name: f.name, text, encoding });
   }
   const single = texts.length === 1 ? texts[0]! : undefined;
@@ -65,7 +65,7 @@ export async function readFiles(files: readonly File[], reader: Reader, onProgre
       file: t.name,
       row: undefined,
       column: "",
-      message: "Read as Windows-1252, since it is no UTF-8. Check letters such as ä and Ω.",
+      message: "Read as Windows-1252, since it is not UTF-8. Check letters such as ä and Ω.",
     }));
   return {
     harness: read.harness,
@@ -79,7 +79,7 @@ function readJson(file: string, text: string): FilesRead {
   try {
     data = JSON.parse(text);
   } catch (error) {
-    return fail(file, `This is no JSON: ${error instanceof Error ? error.message : String(error)}`);
+    return fail(file, `This is not valid JSON: ${error instanceof Error ? error.message : String(error)}`);
   }
   const parsed = harnessSchema.safeParse(data);
   if (!parsed.success) {

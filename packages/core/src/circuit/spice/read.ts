@@ -86,7 +86,7 @@ export function readSpice(text: string): SpiceResult {
   for (const c of couplings) {
     for (const id of [c.first, c.second]) {
       if (!elements.some((e) => e.kind === "inductor" && e.id.toLowerCase() === id.toLowerCase()))
-        problems.push({ line: 1, message: `${c.id} couples ${id}, which is no inductor of this file.` });
+        problems.push({ line: 1, message: `${c.id} couples ${id}, which is not an inductor of this file.` });
     }
   }
   if (elements.length === 0 && problems.length === 0)
@@ -153,7 +153,7 @@ function readElement(
   switch (id[0]!.toLowerCase()) {
     case "r": {
       const ohms = value(rest[0], "the resistance");
-      if (ohms === 0) throw new Fault("A resistance of 0 is no resistor. Use a voltage source of 0 V.");
+      if (ohms === 0) throw new Fault("A resistance of 0 is not a resistor. Use a voltage source of 0 V.");
       return [{ ...ends, kind: "resistor", ohms }];
     }
     case "c": {

@@ -244,7 +244,7 @@ describe("SPICE text", () => {
     ["t\nV1 1 0 5\nR1 1 0 5\nr1 1 0 5\n", 4, /two elements r1/],
     ["t\nV1 1 0 EXP(0 5 1 1 1 1)\nR1 1 0 1\n", 2, /shape EXP/],
     ["t\nV1 1 0 5\nR1 1 0 5\n.noise v(1)\n", 4, /\.noise is not understood/],
-    ["t\nL1 1 0 5\nK1 L1 L9 0.5\nR1 1 0 5\n", 1, /L9, which is no inductor/],
+    ["t\nL1 1 0 5\nK1 L1 L9 0.5\nR1 1 0 5\n", 1, /L9, which is not an inductor/],
     ["t\n", 1, /no element/],
   ];
   for (const [text, line, message] of WRONG) {

@@ -192,7 +192,7 @@ function misfitWords(d: Diagnosis, evidence: readonly Evidence[]): string | unde
   );
   if (leader?.second !== undefined) {
     const both = singlesOf(leader).map((c) => c.fault.words);
-    return `No single fault fits all of this; two together do: ${both.join(", and ")}. Mend the one that is proven, then try again: what is left shows by itself.`;
+    return `No single fault fits all of this; two together do: ${both.join(", and ")}. Repair the one that is proven, then test again: what is left shows by itself.`;
   }
   const doubtful = evidence.filter((_, i) => d.belief.doubt[i]! > DOUBTFUL);
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 0) return undefined;
@@ -200,5 +200,5 @@ function misfitWords(d: Diagnosis, evidence: readonly Evidence[]): string | unde
   const bad = named.length === 0 ? "" : ` What fits worst: ${named.join("; ")}. Take it again, with the leads on bright metal.`;
   if (d.belief.unlisted < NOTHING_FITS && doubtful.length === 1)
     return `One reading does not fit the rest.${bad} If it comes out the same, there are two faults, or the vehicle is not as drawn there.`;
-  return `No single fault fits all of this. There may be two faults, one that comes and goes, a bad measurement, or a vehicle that is not as drawn.${bad} Check lamp and leads on both battery posts, check the black-lead point against battery negative, then take the oldest reading again.`;
+  return `No single fault fits all of this. There may be two faults, an intermittent one, a bad measurement, or a vehicle that is not as drawn.${bad} Check lamp and leads on both battery posts, check the black-lead point against battery negative, then take the oldest reading again.`;
 }

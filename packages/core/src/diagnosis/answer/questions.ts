@@ -22,7 +22,7 @@ const withoutType = (code: string): string => code.split("-")[0]!;
 export const questionedOf = (harness: Harness, evidence: readonly Evidence[]): readonly Questioned[] =>
   evidence.flatMap(({ id, observe: o, result }) => {
     if (o.kind === "answers" && !isModule(harness, o.module))
-      return [{ evidence: id, words: `${o.module} is no module: it cannot answer, nor be silent. Which module is meant?` }];
+      return [{ evidence: id, words: `${o.module} is not a module: it cannot answer, nor be silent. Which module is meant?` }];
     if (o.kind !== "code" || !o.code.startsWith("U") || result.kind !== "word" || result.word === "absent") return [];
     if (harness.monitors?.some((m) => withoutType(m.code) === withoutType(o.code)) === true) return [];
     return [

@@ -19,7 +19,7 @@ const of = (element: string, answer: ReturnType<typeof answerCase>): number =>
   answer.suspects.filter((s) => s.element === element).reduce((sum, s) => sum + s.probability, 0);
 
 describe("what is said before anything is suspected", () => {
-  it("a part that nobody switched on is no suspect: the switch is named, and nothing else", () => {
+  it("a part that nobody switched on is not a suspect: the switch is named, and nothing else", () => {
     const answer = answerCase(ask(rear, ["TL1"], stateOf(), [dark("TL1", stateOf())]));
     expect(answer.notAsked.map((n) => n.words).join()).to.match(/SW1 \(lamps\) is not switched on/);
     expect([answer.suspects, answer.next, answer.enoughToAct.yes, answer.enoughToAct.element]).to.deep.equal([[], [], false, null]);
@@ -214,7 +214,7 @@ describe("a code for lost communication", () => {
 describe("what can hardly be meant", () => {
   const can = provingCircuit("can-yard", []);
   const run = stateOf();
-  it("lost communication with a module that this vehicle does not have, and silence of what is no module, are questioned; codes left out of its list are not", () => {
+  it("lost communication with a module that this vehicle does not have, and silence of what is not a module, are questioned; codes left out of its list are not", () => {
     const evidence = [
       said(run, { kind: "code", code: "U0140-87" }, "active"),
       said(run, { kind: "answers", module: "RT1" }, "no"),
@@ -224,7 +224,7 @@ describe("what can hardly be meant", () => {
     ];
     const { questioned } = answerCase(ask(can, [], run, evidence), "none");
     expect(questioned.map((x) => x.evidence)).to.deep.equal([evidence[0]!.id, evidence[1]!.id]);
-    expect(questioned[1]!.words).to.match(/RT1 is no module/);
+    expect(questioned[1]!.words).to.match(/RT1 is not a module/);
   });
 });
 

@@ -25,7 +25,7 @@ describe("why something is, or is not, among the suspects", () => {
     for (const r of because) expect(r.predicted, r.words).not.to.equal(r.measured);
     expect(words).to.match(/F1 is ruled out/);
   });
-  it("what no finding can see is said to be so, and is no suspect", () => {
+  it("what no finding can see is said to be so, and is not a suspect", () => {
     // The pump's wire carries nothing that a tail lamp or its feed shows.
     for (const name of ["W28", "TP", "F3"]) expect(standingOf(question, name).standing, name).to.equal("not seen by any finding");
     expect(standingOf(question, "W28").words).to.match(/None of the 2 findings so far would be another if W28 were bad/);

@@ -314,7 +314,7 @@ describe("what a scan finds", () => {
     const share = (id: string): number => first.belief.repairs[first.oracle.space.repairs.find((r) => r.element === id)?.index ?? -1] ?? 0;
     expect(share("F4")).to.be.above(0.02);
   });
-  it("puts aside what lies beside the complaint, or is no part of this vehicle", () => {
+  it("puts aside what lies beside the complaint, or is not a part of this vehicle", () => {
     const plain = diagnose(asked([scanned({ kind: "answers", module: "ECM" }, "no")])).belief;
     const more = diagnose(
       asked([

@@ -50,7 +50,7 @@ function number(o: Observable, value: number): string {
 /** What a prediction looks like on the instrument, or the word that it comes to. */
 export function predictedWords(o: Observable, p: Predicted): string {
   const { read } = kindOf(o);
-  if (Number.isNaN(p.value)) return "no telling";
+  if (Number.isNaN(p.value)) return "not predicted";
   if (p.oscillating === true) return read.unsteady;
   if (isScale(read)) return number(o, p.value);
   return read.expected?.(p.value) ?? read.words[read.likeliest(p.value)]!;

@@ -45,8 +45,8 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
     case "narrowed":
       return {
         tone: "fault",
-        headline: `${formatVolts(verdict.stretch.dropVolts)} is lost between ${verdict.stretch.fromPlace} and ${verdict.stretch.toPlace}.`,
-        detail: `${verdict.stretch.steps.length} steps lie between; sound they drop ${formatVolts(verdict.stretch.soundDropVolts)} together${limitWords(verdict.stretch)}. Split them.${othersWords(answer.others)}`,
+        headline: `${formatVolts(verdict.stretch.dropVolts)} dropped between ${verdict.stretch.fromPlace} and ${verdict.stretch.toPlace}.`,
+        detail: `${verdict.stretch.steps.length} parts between; expected drop ${formatVolts(verdict.stretch.soundDropVolts)}${limitWords(verdict.stretch)}. Measure between them.${othersWords(answer.others)}`,
       };
     case "unclear":
       return { tone: "open question", ...unclearWords(verdict.stretch) };
@@ -67,7 +67,7 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
   }
 }
 
-const limitWords = (s: Stretch): string => (s.limitVolts === undefined ? "" : `; up to ${formatVolts(s.limitVolts)} would pass`);
+const limitWords = (s: Stretch): string => (s.limitVolts === undefined ? "" : `; limit ${formatVolts(s.limitVolts)}`);
 const othersWords = (others: readonly Stretch[]): string =>
   others.length === 0
     ? ""
@@ -89,12 +89,12 @@ function foundWords(
   const name = `${said[0]!.toUpperCase()}${said.slice(1)}.`;
   if (s.open) {
     return {
-      headline: `Open ${where}: the whole ${formatVolts(s.dropVolts)} stands across it.`,
+      headline: `Open ${where}: the full ${formatVolts(s.dropVolts)} across it.`,
       detail: `${name} Next to no current passes. Check terminals, crimps and the run of wire.${othersWords(others)}`,
     };
   }
   return {
-    headline: `${formatVolts(s.dropVolts)} is lost ${where}, where ${formatVolts(s.soundDropVolts)} is sound.`,
+    headline: `${formatVolts(s.dropVolts)} dropped ${where}; expected ${formatVolts(s.soundDropVolts)}.`,
     detail: `${name} ${ohmsWords(s)}${limitWords(s)}.${othersWords(others)}`,
   };
 }

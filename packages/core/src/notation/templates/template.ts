@@ -71,7 +71,7 @@ export function answerProblems(template: Template, answers: Answers): AnswerProb
     if (said === "" && f.kind !== "list") return fault(`${f.label} is empty. Usual: ${f.default}`);
     if (f.kind === "number") {
       const value = Number(said.replace(",", "."));
-      if (!Number.isFinite(value)) return fault(`"${said.slice(0, 20)}" is no number. Write it like ${f.default}.`);
+      if (!Number.isFinite(value)) return fault(`"${said.slice(0, 20)}" is not a number. Write it like ${f.default}.`);
       if (value <= 0 || value > 10_000) return fault(`${said} cannot be. Write a number above 0.`);
       if (f.unit === "m" && value > MOST_METRES) return fault(`${said} m is too long for a wire. Write up to ${MOST_METRES} m.`);
     }
