@@ -1,10 +1,11 @@
 import type { Harness } from "../harness/index.ts";
 import type { EventOf, JobEvent } from "./events.ts";
 import { openTray, type JobView } from "./fold.ts";
+import { neighboursLeft } from "./neighbours.ts";
 import { buildProof } from "./proof.ts";
 
 export interface ClosingBlocker {
-  readonly code: "tray" | "proof" | "closed" | "opened";
+  readonly code: "tray" | "proof" | "neighbours" | "closed" | "opened";
   readonly message: string;
 }
 
@@ -14,6 +15,19 @@ export function closingBlockers(view: JobView, harness: Harness | undefined, dat
     code: "tray",
     message: `${item.place} is still ${item.kind}. Put it back, or say why it stays in place.`,
   }));
+  if (harness !== undefined)
+    for (const { of, untold, nicked } of neighboursLeft(harness, view)) {
+      if (untold.length > 0)
+        blockers.push({
+          code: "neighbours",
+          message: `Beside ${of}: ${listed(untold)} not looked at. Say on Repair what they are like, or why they stay unseen.`,
+        });
+      if (nicked.length > 0)
+        blockers.push({
+          code: "neighbours",
+          message: `${listed(nicked)} beside ${of} nicked and not repaired. Repair, or say what was done.`,
+        });
+    }
   if (data.withoutProof === "" && view.mends.some((m) => m.struck === undefined) && harness !== undefined) {
     const proof = buildProof(harness, view);
     if (proof.outcome === "open") {
@@ -26,6 +40,9 @@ export function closingBlockers(view: JobView, harness: Harness | undefined, dat
   }
   return blockers;
 }
+
+/** The first few of a list, and how many more. */
+const listed = (ids: readonly string[]): string => ids.slice(0, 6).join(", ") + (ids.length > 6 ? ` and ${ids.length - 6} more` : "");
 
 /** What the rules about the next event need to know of a log. */
 export interface LogEnd {

@@ -3,6 +3,7 @@ import { codeName } from "../codes/index.ts";
 import { loggedWords } from "../diagnosis/index.ts";
 import type { Leads } from "../instruments/index.ts";
 import { unreachable } from "../quantity/index.ts";
+import { formatMoney, totalsOf } from "../repair/index.ts";
 import type { LogEntry } from "./entry.ts";
 import type { EventOf } from "./events.ts";
 
@@ -68,6 +69,28 @@ export function describeEvent(event: LogEntry): string {
       return `Stays: ${event.data.why}`;
     case "mend-made":
       return `Mended at ${event.data.at}, ${event.data.method}: ${event.data.done}`;
+    case "finding-kept":
+      return `${event.data.outcome === "advised" ? "Advised" : "Declined"} at ${event.data.at}: ${event.data.found}`;
+    case "neighbour-told":
+      return `Beside ${event.data.of}: ${event.data.wires.join(", ")} ${event.data.verdict}`;
+    case "neighbours-left":
+      return `Neighbours of ${event.data.of} not all looked at: ${event.data.why}`;
+    case "step-ticked":
+      return `${event.data.of}: ${event.data.step} ${event.data.done ? "done" : "not done"}`;
+    case "estimate-made": {
+      const { gross } = totalsOf(event.data);
+      return `Estimate: ${event.data.lines.length} lines, ${formatMoney(gross, event.data.currency)}`;
+    }
+    case "estimate-answered":
+      return `Estimate ${event.data.answer} by ${event.data.who}${event.data.how === "" ? "" : `, ${event.data.how}`}${event.data.note === "" ? "" : `: ${event.data.note}`}`;
+    case "test-excused":
+      return `Cannot be repeated: ${event.data.test}, because ${event.data.why}`;
+    case "driven":
+      return `Test drive: ${event.data.outcome}${event.data.met.length === 0 ? "" : `, with ${event.data.met.join(", ")}`}${event.data.seen === "" ? "" : `. ${event.data.seen}`}`;
+    case "return-watched":
+      return event.data.until === "" && event.data.distance === ""
+        ? "Nobody has to ask any more"
+        : `Ask ${[event.data.until === "" ? "" : `on ${event.data.until}`, event.data.distance === "" ? "" : `after ${event.data.distance}`].filter(Boolean).join(" or ")} whether it came back`;
     case "note-added":
       return event.data.text;
     case "job-closed":

@@ -5,6 +5,7 @@ import { circumstanceSchema, fitsWord, observableSchema, RESULT_WORDS, type Resu
 import { leadsSchema as leads } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
+import { mendDetails, repairBodies } from "./repair-events.ts";
 
 /** Version 7, so that ids sort by time and a client can make them without asking. */
 export const uuid7 = z
@@ -132,6 +133,7 @@ const bodies = [
       cause: text(1000),
       method: z.enum(MEND_METHODS),
       done: words(1000),
+      ...mendDetails,
     }),
   }),
   z.strictObject({ type: z.literal("note-added"), data: z.strictObject({ text: words(2000) }) }),
@@ -254,9 +256,18 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[18].extend(envelope),
   bodies[19].extend(envelope),
   bodies[20].extend(envelope),
+  repairBodies[0].extend(envelope),
+  repairBodies[1].extend(envelope),
+  repairBodies[2].extend(envelope),
+  repairBodies[3].extend(envelope),
+  repairBodies[4].extend(envelope),
+  repairBodies[5].extend(envelope),
+  repairBodies[6].extend(envelope),
+  repairBodies[7].extend(envelope),
+  repairBodies[8].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];
 export type EventOf<T extends JobEventType> = Extract<JobEvent, { type: T }>;
 export type ComplaintData = z.infer<typeof complaintData>;
-export const JOB_EVENT_TYPES: readonly JobEventType[] = bodies.map((b) => b.shape.type.value);
+export const JOB_EVENT_TYPES: readonly JobEventType[] = [...bodies, ...repairBodies].map((b) => b.shape.type.value);

@@ -73,6 +73,39 @@ export interface FoundView {
   readonly struck: string | undefined;
 }
 
+/** Something found that is not repaired now. */
+export interface FindingView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"finding-kept">["data"];
+  readonly struck: string | undefined;
+}
+
+export interface DriveView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"driven">["data"];
+  readonly mendsBefore: number;
+  readonly struck: string | undefined;
+}
+
+/** The neighbours of a damaged place: what was said of each wire last, and why the others were left. */
+export interface NeighboursView {
+  readonly of: string;
+  readonly told: readonly { readonly wire: string; readonly verdict: EventOf<"neighbour-told">["data"]["verdict"] }[];
+  readonly left: string | undefined;
+}
+
+/** The estimate that was made last, with the answer to it. */
+export interface EstimateView {
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"estimate-made">["data"];
+  readonly answer: { readonly at: string; readonly by: string; readonly data: EventOf<"estimate-answered">["data"] } | undefined;
+}
+
 export const STAGES = ["complaint", "circuit", "trace", "mend", "prove", "record"] as const;
 export type Stage = (typeof STAGES)[number] | "closed";
 
@@ -103,6 +136,16 @@ export interface JobView {
   readonly presence: number;
   readonly tray: readonly TrayItem[];
   readonly mends: readonly MendView[];
+  readonly findings: readonly FindingView[];
+  readonly neighbours: readonly NeighboursView[];
+  /** Steps of repairs that are done, "C21.4 negative off". */
+  readonly ticked: readonly string[];
+  readonly estimate: EstimateView | undefined;
+  /** Tests that cannot be repeated, with why. */
+  readonly excused: readonly { readonly test: string; readonly why: string; readonly by: string }[];
+  readonly drives: readonly DriveView[];
+  /** When somebody should ask whether it has come back; undefined when nobody need. */
+  readonly watch: EventOf<"return-watched">["data"] | undefined;
   readonly notes: readonly {
     readonly id: string;
     readonly at: string;
@@ -141,7 +184,7 @@ export const NOT_REPRODUCED_PRESENCE = 0.3;
 export const NO_PLAN: EventOf<"planned">["data"] = { whose: "", waits: "", until: "" };
 /** What a view is gathered in while the log is read: lists that grow, so that a long log costs its length once. */
 interface Gathering {
-  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan"> & {
+  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan" | "estimate" | "watch"> & {
     readonly presence: number | undefined;
     readonly lastAt: string;
   };
@@ -152,6 +195,11 @@ interface Gathering {
   readonly scans: ScanView[];
   readonly tray: TrayItem[];
   readonly mends: MendView[];
+  readonly findings: FindingView[];
+  readonly neighbours: Map<string, { readonly told: Map<string, NeighboursView["told"][number]["verdict"]>; left: string | undefined }>;
+  readonly ticked: Set<string>;
+  readonly excused: Map<string, { readonly why: string; readonly by: string }>;
+  readonly drives: DriveView[];
   readonly notes: JobView["notes"][number][];
   readonly unreadable: UnreadableEntry[];
   readonly people: Set<string>;
@@ -175,6 +223,8 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
       clears: 0,
       closed: undefined,
       plan: NO_PLAN,
+      estimate: undefined,
+      watch: undefined,
       presence: undefined,
       lastAt: first.at,
     },
@@ -185,6 +235,11 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     scans: [],
     tray: [],
     mends: [],
+    findings: [],
+    neighbours: new Map(),
+    ticked: new Set(),
+    excused: new Map(),
+    drives: [],
     notes: [],
     unreadable: [],
     people: new Set(),
@@ -228,6 +283,15 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     scans: counted(g.scans),
     tray: g.tray.filter((t) => !g.struck.has(t.id)).map((t) => ({ ...t, ended: g.ended.get(t.id) })),
     mends,
+    findings: marked(g.findings),
+    neighbours: [...g.neighbours].map(([of, { told, left }]) => ({
+      of,
+      told: [...told].map(([wire, verdict]) => ({ wire, verdict })),
+      left,
+    })),
+    ticked: [...g.ticked],
+    excused: [...g.excused].map(([test, { why, by }]) => ({ test, why, by })),
+    drives: counted(g.drives),
     notes: marked(g.notes),
     unreadable: g.unreadable,
     people: [...g.people],
@@ -300,6 +364,39 @@ function gather(g: Gathering, event: JobEvent): void {
     case "mend-made":
       g.mends.push({ ...stamp, data: event.data, struck: undefined });
       return;
+    case "finding-kept":
+      g.findings.push({ ...stamp, data: event.data, struck: undefined });
+      return;
+    case "neighbour-told": {
+      const { told } = neighboursOf(g, event.data.of);
+      for (const wire of event.data.wires) told.set(wire, event.data.verdict);
+      return;
+    }
+    case "neighbours-left":
+      neighboursOf(g, event.data.of).left = event.data.why;
+      return;
+    case "step-ticked": {
+      const key = stepKey(event.data.of, event.data.step);
+      if (event.data.done) g.ticked.add(key);
+      else g.ticked.delete(key);
+      return;
+    }
+    case "estimate-made":
+      g.head = { ...g.head, estimate: { at: event.at, by: event.by, data: event.data, answer: undefined } };
+      return;
+    case "estimate-answered":
+      if (g.head.estimate !== undefined)
+        g.head = { ...g.head, estimate: { ...g.head.estimate, answer: { at: event.at, by: event.by, data: event.data } } };
+      return;
+    case "test-excused":
+      g.excused.set(event.data.test, { why: event.data.why, by: event.by });
+      return;
+    case "driven":
+      g.drives.push({ ...stamp, data: event.data, mendsBefore: 0, struck: undefined });
+      return;
+    case "return-watched":
+      g.head = { ...g.head, watch: event.data.until === "" && event.data.distance === "" ? undefined : event.data };
+      return;
     case "note-added":
       g.notes.push({ ...stamp, text: event.data.text, struck: undefined });
       return;
@@ -318,6 +415,18 @@ function gather(g: Gathering, event: JobEvent): void {
     default:
       return unreachable(event);
   }
+}
+
+/** A step of the repair of a place, as it is ticked. */
+export const stepKey = (of: string, step: string): string => `${of} ${step}`;
+
+function neighboursOf(
+  g: Gathering,
+  of: string,
+): { readonly told: Map<string, NeighboursView["told"][number]["verdict"]>; left: string | undefined } {
+  const known = g.neighbours.get(of) ?? { told: new Map(), left: undefined };
+  g.neighbours.set(of, known);
+  return known;
 }
 
 /** The first word about its end counts. */

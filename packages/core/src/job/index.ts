@@ -17,11 +17,25 @@ export {
   TEMPORARY_KINDS,
   uuid7,
 } from "./events.ts";
-export type { FoundView, JobView, MendView, ReadingView, Stage, TrayItem } from "./fold.ts";
-export { EMPTY_COMPLAINT, foldJob, openTray, STAGES } from "./fold.ts";
+export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
+export type {
+  DriveView,
+  EstimateView,
+  FindingView,
+  FoundView,
+  JobView,
+  MendView,
+  NeighboursView,
+  ReadingView,
+  Stage,
+  TrayItem,
+} from "./fold.ts";
+export { EMPTY_COMPLAINT, foldJob, openTray, STAGES, stepKey } from "./fold.ts";
+export type { NeighboursLeft } from "./neighbours.ts";
+export { neighboursLeft } from "./neighbours.ts";
 export { clampFacts, readingsAroundMend, trayInModel, voltFacts } from "./evidence.ts";
 export type { Proof, ProofCheck, ProofPair } from "./proof.ts";
-export { buildProof } from "./proof.ts";
+export { buildProof, checkWords, NOT_SAID, pairWords } from "./proof.ts";
 export type { JobPath } from "./paths.ts";
 export { pathsOfJob } from "./paths.ts";
 export type { ClosingBlocker, LogEnd } from "./closing.ts";

@@ -9,9 +9,10 @@ import { describeEvent } from "./describe.ts";
 import { uuidV7 } from "./event-id.ts";
 import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
 import { readingsAroundMend, resolutionOf, trayInModel, voltFacts } from "./evidence.ts";
-import { foldJob, openTray, type JobView } from "./fold.ts";
-import { buildProof } from "./proof.ts";
+import { foldJob, openTray, stepKey, type JobView } from "./fold.ts";
+import { buildProof, checkWords, pairWords } from "./proof.ts";
 import type { Scan } from "../codes/index.ts";
+import { parseNotation } from "../notation/index.ts";
 import { evidenceOf, questionOfJob, scanBeforeClear } from "./question.ts";
 import { buildReport, report as reportSchema } from "./report.ts";
 import { pathsOfJob } from "./paths.ts";
@@ -155,6 +156,15 @@ describe("fold", () => {
       instrument: "typed",
     });
     log.add("mend-made", MEND);
+    log.add("finding-kept", { at: "G1", found: "rust", outcome: "advised", risk: "", why: "" });
+    log.add("neighbour-told", { of: "C1.4", wires: ["W2"], verdict: "sound" });
+    log.add("neighbours-left", { of: "C1.4", why: "x" });
+    log.add("step-ticked", { of: "C1.4", step: "key off", done: true });
+    log.add("estimate-made", { currency: "EUR", taxPercent: 0, lines: [{ kind: "part", text: "x", quantity: 1, unitPrice: 100 }] });
+    log.add("estimate-answered", { answer: "declined", who: "x", how: "", note: "" });
+    log.add("test-excused", { test: "x", why: "x" });
+    log.add("driven", { met: ["rain"], unmet: [], outcome: "fault did not appear", seen: "" });
+    log.add("return-watched", { until: "2026-12-24", distance: "500 km", what: "" });
     log.add("note-added", { text: "x" });
     log.add("job-closed", CLOSING);
     log.add("job-reopened", { why: "x" });
@@ -320,11 +330,68 @@ describe("proof", () => {
       ["11.88", "C1.4b"],
     ] as const)
       log.read(text, red, { state: fanOn });
+    // A good drop of a circuit that is off, or broken elsewhere, reads the same: something has to show that current flowed.
+    const unloaded = buildProof(fan, viewOf(log));
+    expect([unloaded.outcome, unloaded.pairs[0]!.outcome]).to.deep.equal(["open", "no current"]);
+    expect(unloaded.checks.map((c) => [c.what, c.before, c.outcome])).to.deep.equal([["FAN", "not said", "not repeated"]]);
+    log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "full" });
     const proven = buildProof(fan, viewOf(log));
     expect(proven.outcome).to.equal("proven");
+    expect(proven.pairs[0]!.loadedBy).to.equal("FAN works");
     expect(proven.pairs[0]!.before.dropVolts).to.be.closeTo(1.7, 1e-9);
     expect(proven.pairs[0]!.after!.dropVolts).to.be.closeTo(0, 1e-9);
     expect(proven.pairs[0]!.readings.map((r) => r.after?.data.text)).to.have.members(["11.88", "11.88"]);
+  });
+
+  it("takes a clamp on the path for current, if it shows enough", () => {
+    const withClamp = (amps: number): unknown => {
+      const log = tracedJob();
+      log.add("mend-made", MEND);
+      for (const place of ["BAT.+", "C1.4a", "C1.4b"]) log.read("11.90", place, { state: fanOn });
+      log.add("reading-taken", {
+        leads: { quantity: "amps", around: "W2" },
+        state: fanOn,
+        load: "FAN",
+        text: `${amps} A`,
+        shown: { kind: "value", quantity: "amps", value: amps },
+        instrument: "typed",
+      });
+      return buildProof(fan, viewOf(log)).pairs.map((p) => [p.outcome, p.loadedBy]);
+    };
+    expect(withClamp(0.97)).to.deep.equal([["proven", "clamp: 0.97 A"]]);
+    expect(withClamp(0.3)).to.deep.equal([["no current", undefined]]);
+  });
+
+  it("takes a reason for what cannot be repeated, and keeps it with the test", () => {
+    const log = tracedJob();
+    log.add("mend-made", MEND);
+    const { pairs, checks } = buildProof(fan, viewOf(log));
+    for (const test of [...pairs.map(pairWords), ...checks.map(checkWords)])
+      log.add("test-excused", { test, why: "the customer took the car" });
+    const excused = buildProof(fan, viewOf(log));
+    expect([...excused.pairs, ...excused.checks].map((p) => p.outcome)).to.deep.equal(["excused", "excused"]);
+    expect(excused.outcome).to.equal("proven");
+    expect(buildReport(viewOf(log), fan, "2026-05-20T15:00:00.000Z").proof.pairs[0]!.excuse).to.equal("the customer took the car");
+  });
+
+  it("repeats every test that was off: a lamp, a reading by itself, judged by the same rule before and after", () => {
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    log.add("circuit-set", { notation: FAN });
+    const lamp = { kind: "lamp", red: "F1.2", black: "BAT.-", watts: 5 } as const;
+    log.add("seen", { state: fanOn, observe: lamp, word: "dark" });
+    log.read("12.4", "BAT.+", { state: REST_STATE });
+    log.read("3.1", "F1.2", { state: REST_STATE });
+    log.add("mend-made", MEND);
+    const checks = (): unknown[] => buildProof(fan, viewOf(log)).checks.map((c) => [c.kind, c.before, c.sound, c.after, c.outcome]);
+    const [first] = checks() as string[][];
+    expect(first!.slice(0, 3)).to.deep.equal(["test", "dark", "bright"]);
+    expect(checks()).to.have.length(2);
+    log.add("seen", { state: fanOn, observe: lamp, word: "bright" });
+    log.read("12.4", "F1.2", { state: REST_STATE });
+    expect((checks() as string[][]).map((c) => c[4])).to.deep.equal(["proven", "proven"]);
+    log.read("9.0", "F1.2", { state: REST_STATE });
+    expect((checks() as string[][]).map((c) => c[4])).to.deep.equal(["proven", "still failing"]);
   });
 
   it("says so when the same test still fails", () => {
@@ -484,6 +551,7 @@ describe("report", () => {
       ["0.010", "FAN.2"],
     ] as const)
       log.read(text, red, { state: fanOn });
+    log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "full" });
     log.add("job-closed", { ...CLOSING, advice: "Look at it again in a year." });
     const made = buildReport(viewOf(log), fan, "2026-05-20T15:00:00.000Z");
     expect(reportSchema.parse(JSON.parse(JSON.stringify(made)))).to.deep.equal(made);
@@ -504,5 +572,69 @@ describe("report", () => {
     moved.read("12", "X9.1");
     const made = buildReport(viewOf(moved), fan, "2026-05-20T15:00:00.000Z");
     expect(made.readings.at(-1)!.soundValue).to.equal(null);
+  });
+});
+
+describe("repair in the log", () => {
+  const repaired = (): LogWriter => {
+    const log = tracedJob();
+    log.add("mend-made", { ...MEND, damage: { kind: "green copper", segment: "", remedy: "sealed" } });
+    return log;
+  };
+  const at = "2026-05-20T15:00:00.000Z";
+  it("keeps what was found and not repaired, the estimate with its answer, the drive and the watch, and reports them", () => {
+    const log = repaired();
+    log.add("finding-kept", { at: "G1", found: "rust beginning", outcome: "declined", risk: "dim lights", why: "next service" });
+    log.add("estimate-made", {
+      currency: "EUR",
+      taxPercent: 20,
+      lines: [{ kind: "labour", text: "trace and repair", quantity: 1.5, unitPrice: 7200 }],
+    });
+    log.add("estimate-answered", { answer: "accepted in part", who: "the owner", how: "by phone", note: "without G1" });
+    log.add("driven", { met: ["rain"], unmet: ["full load"], outcome: "fault did not appear", seen: "", minutes: 20, from: 100, to: 112 });
+    log.add("return-watched", { until: "2026-06-20", distance: "", what: "does the fan run" });
+    const view = viewOf(log);
+    expect(view.findings.map((f) => f.data.at)).to.deep.equal(["G1"]);
+    const r = buildReport(view, fan, at);
+    expect(r.findings[0]).to.deep.include({ place: "G1", outcome: "declined", risk: "dim lights" });
+    expect(r.estimate).to.deep.include({ net: 10800, tax: 2160, gross: 12960 });
+    expect(r.estimate!.answer).to.deep.include({ answer: "accepted in part", who: "the owner" });
+    expect(r.drives[0]).to.deep.include({ minutes: 20, from: 100, to: 112, unmet: ["full load"] });
+    expect(r.watch!.until).to.equal("2026-06-20");
+    expect(r.mends[0]!.damage).to.deep.equal({ kind: "green copper", segment: "", fromEndM: null, remedy: "sealed" });
+    log.add("return-watched", { until: "", distance: "", what: "" });
+    expect(viewOf(log).watch).to.equal(undefined);
+    // A new estimate has no answer yet.
+    log.add("estimate-made", { currency: "EUR", taxPercent: 0, lines: [{ kind: "part", text: "fan", quantity: 1, unitPrice: 0 }] });
+    expect(viewOf(log).estimate!.answer).to.equal(undefined);
+  });
+  it("ticks steps and takes the tick away again", () => {
+    const log = repaired();
+    log.add("step-ticked", { of: "C1.4", step: "key off", done: true });
+    log.add("step-ticked", { of: "C1.4", step: "open", done: true });
+    log.add("step-ticked", { of: "C1.4", step: "open", done: false });
+    expect(viewOf(log).ticked).to.deep.equal([stepKey("C1.4", "key off")]);
+  });
+  it("does not end with neighbours of spreading damage unseen, unless it is said why, nor with a nicked one left", () => {
+    const loom = parseNotation(
+      'loom sill "left sill" rub\nBAT -- RD 4mm2 1m -- F1(30A) -- W2 RD 4mm2 1m via=sill -- FAN(motor 20A) -- W3 BK 4mm2 1m via=sill -- G1\nF1 -- W4 GN 1mm2 1m via=sill -- LA(lamp 21W) -- BK 1mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1',
+    ).harness!;
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    log.add("circuit-set", { notation: "BAT" });
+    log.add("mend-made", { ...MEND, at: "W2", method: "wire joined", damage: { kind: "chafed through", segment: "sill" } });
+    const blockers = (): readonly string[] =>
+      closingBlockers(viewOf(log), loom, { safeToDrive: "yes", advice: "", withoutProof: "x" }).map((b) => b.message);
+    expect(blockers().join()).to.match(/W3, W4 not looked at/);
+    log.add("neighbour-told", { of: "W2", wires: ["W3"], verdict: "sound" });
+    expect(blockers().join()).to.match(/: W4 not looked at/);
+    log.add("neighbour-told", { of: "W2", wires: ["W4"], verdict: "nicked" });
+    expect(blockers().join()).to.match(/W4 beside W2 nicked and not repaired/);
+    log.add("neighbour-told", { of: "W2", wires: ["W4"], verdict: "mended" });
+    expect(blockers()).to.deep.equal([]);
+    log.add("mend-made", { ...MEND, at: "W3", method: "wire joined", damage: { kind: "chafed through", segment: "" } });
+    expect(blockers().join()).to.match(/Beside W3/);
+    log.add("neighbours-left", { of: "W3", why: "behind the tank" });
+    expect(blockers()).to.deep.equal([]);
   });
 });

@@ -1,10 +1,14 @@
-import { stateKey, type VehicleState } from "../circuit/index.ts";
+import { describeState, stateKey, type VehicleState } from "../circuit/index.ts";
 import { codeName, silentIn } from "../codes/index.ts";
-import { judgePath, shownBy, type Stretch, type PathJudgement } from "../diagnosis/index.ts";
-import { loadsOf, lookupOf, type Harness } from "../harness/index.ts";
+import { judgePath, loggedWords, shownBy, type Observable, type PathJudgement, type ResultWord, type Stretch } from "../diagnosis/index.ts";
+import { loadsOf, lookupOf, partNameIn, type Component, type Harness } from "../harness/index.ts";
 import { clampFacts, readingsAroundMend, voltFacts } from "./evidence.ts";
 import type { JobView, ReadingView } from "./fold.ts";
+import { failedTests } from "./proof-tests.ts";
 import { complainedOf } from "./question.ts";
+
+/** Share of the expected current from which on a clamp shows that the circuit was loaded. */
+const LOADED_SHARE = 0.5;
 
 /** A test that failed before the mend, and what became of it. */
 export interface ProofPair {
@@ -15,15 +19,21 @@ export interface ProofPair {
   readonly after: { readonly dropVolts: number; readonly limitVolts: number; readonly soundDropVolts: number } | undefined;
   /** The readings that made the failed test, each with its repetition. */
   readonly readings: readonly { readonly before: ReadingView; readonly after: ReadingView | undefined }[];
-  readonly outcome: "proven" | "still failing" | "not repeated" | "cannot judge";
+  /** "no current": repeated with a good result, but nothing shows that current flowed meanwhile; a released pedal or a second break reads the same. */
+  readonly outcome: "proven" | "still failing" | "not repeated" | "cannot judge" | "no current" | "excused";
+  /** What shows that current flowed after the repair; undefined where nothing does. */
+  readonly loadedBy: string | undefined;
+  readonly excuse: string | undefined;
   readonly beforeTrace: PathJudgement;
   readonly afterTrace: PathJudgement | undefined;
 }
 
 /** What was wrong and is no drop: what a part did, a code, a module that did not answer. */
 export interface ProofCheck {
-  readonly kind: "part" | "code" | "module";
+  readonly kind: "part" | "code" | "module" | "test";
   readonly what: string;
+  /** What is to be observed again, for a test. */
+  readonly observe: Observable | undefined;
   /** In which it is to be done again. */
   readonly state: VehicleState;
   readonly before: string;
@@ -31,7 +41,8 @@ export interface ProofCheck {
   readonly sound: string;
   /** What it is since the mend; undefined until somebody has said or read it. */
   readonly after: string | undefined;
-  readonly outcome: "proven" | "still failing" | "not repeated";
+  readonly outcome: "proven" | "still failing" | "not repeated" | "excused";
+  readonly excuse: string | undefined;
 }
 
 export interface Proof {
@@ -50,16 +61,32 @@ export function buildProof(harness: Harness, view: JobView): Proof {
   const repeated = repetitions(after);
   const byId = new Map(before.map((r) => [r.id, r]));
   const pairs = [...groups.values()].flatMap((sample) => pairsOf(harness, view, sample, before, after, byId, repeated));
-  const checks = [...partChecks(harness, view), ...scanChecks(view)];
+  const covered = new Set(pairs.map((p) => stateKey(p.state)));
+  const checks = [...partChecks(harness, view, pairs), ...scanChecks(view), ...testChecks(harness, view, covered)];
   const all = [...pairs, ...checks];
   if (all.length === 0) return { pairs, checks, outcome: "nothing failed before" };
-  return { pairs, checks, outcome: all.every((p) => p.outcome === "proven") ? "proven" : "open" };
+  return { pairs, checks, outcome: all.every((p) => p.outcome === "proven" || p.outcome === "excused") ? "proven" : "open" };
 }
+
+/** A test in words, which name it in the log as well. */
+export const pairWords = (pair: Pick<ProofPair, "before" | "load" | "state">): string =>
+  `drop from ${pair.before.fromPlace} to ${pair.before.toPlace} with ${pair.load} on (${describeState(pair.state)})`.slice(0, 300);
+/** The same of what is not a drop. */
+export const checkWords = (check: Pick<ProofCheck, "kind" | "what" | "state">): string =>
+  `${check.kind === "part" ? "does" : check.kind} ${check.what}${check.kind === "part" ? " work" : ""} (${describeState(check.state)})`.slice(
+    0,
+    300,
+  );
+
+const excuseFor = (view: JobView, words: string): string | undefined => view.excused.find((e) => e.test === words)?.why;
 
 const mendsOf = (view: JobView): number => view.mends.filter((m) => m.struck === undefined).length;
 
-/** Does it work now? Each line of the complaint that stands, by the latest word on it since the last mend. */
-function partChecks(harness: Harness, view: JobView): ProofCheck[] {
+/** What was not said of a part before the repair. */
+export const NOT_SAID = "not said";
+
+/** Does it work now? Each line of the complaint that stands, and each load whose path failed, by the latest word on it since the last mend. */
+function partChecks(harness: Harness, view: JobView, pairs: readonly ProofPair[]): ProofCheck[] {
   const mends = mendsOf(view);
   const { parts } = lookupOf(harness);
   const checks = new Map<string, ProofCheck>();
@@ -68,21 +95,70 @@ function partChecks(harness: Harness, view: JobView): ProofCheck[] {
     if (observe.kind !== "part" || word === undefined || !parts.has(observe.part) || line.mendsBefore >= mends) continue;
     const sound = soundWord(harness, state, observe.part);
     if (sound === undefined || sound === word) continue;
-    const again = view.seen.findLast(
-      ({ struck, mendsBefore, data }) =>
-        struck === undefined &&
-        mendsBefore === mends &&
-        data.observe.kind === "part" &&
-        data.observe.part === observe.part &&
-        stateKey(data.state) === stateKey(state),
-    );
-    const after = again?.data.word;
+    const after = doesNow(view, observe.part, state);
     checks.set(
       `${observe.part} ${stateKey(state)}`,
-      checkOf({ kind: "part", what: observe.part, state, before: word, sound, after }, after === sound),
+      checkOf(view, { kind: "part", what: observe.part, state, before: word, sound, after }, after === sound),
     );
   }
+  for (const { load, state } of pairs) {
+    const what = partNameIn(load);
+    const key = `${what} ${stateKey(state)}`;
+    const part = parts.get(what);
+    // A module does its work unseen; it answers or does not.
+    if (checks.has(key) || part === undefined || isModule(part)) continue;
+    const sound = soundWord(harness, state, what);
+    if (sound !== "full") continue;
+    const after = doesNow(view, what, state);
+    checks.set(key, checkOf(view, { kind: "part", what, state, before: NOT_SAID, sound, after }, after === sound));
+  }
   return [...checks.values()];
+}
+
+const isModule = (part: Component): boolean => part.kind === "device" && part.device === "module";
+
+/** The latest word on what a part does in a state since the last mend. */
+function doesNow(view: JobView, part: string, state: VehicleState): ResultWord | undefined {
+  const mends = mendsOf(view);
+  return view.seen.findLast(
+    ({ struck, mendsBefore, data }) =>
+      struck === undefined &&
+      mendsBefore === mends &&
+      data.observe.kind === "part" &&
+      data.observe.part === part &&
+      stateKey(data.state) === stateKey(state),
+  )?.data.word;
+}
+
+/**
+ * What shows that current flowed through a path after the repair, in words: a clamp on it, its load that was seen to work, or its module that answered. Without any of them a good drop says
+ * nothing, as a circuit that is off or broken elsewhere drops none either.
+ */
+function loadedBy(
+  harness: Harness,
+  view: JobView,
+  load: string,
+  state: VehicleState,
+  trace: PathJudgement | undefined,
+): string | undefined {
+  const mends = mendsOf(view);
+  const part = partNameIn(load);
+  const links = new Set(trace?.staircase.steps.map((s) => s.link.id));
+  const clamp = view.readings.findLast(
+    ({ struck, mendsBefore, data: { leads, shown, state: then } }) =>
+      struck === undefined &&
+      mendsBefore === mends &&
+      leads.quantity === "amps" &&
+      links.has(leads.around) &&
+      stateKey(then) === stateKey(state) &&
+      shown.kind === "value" &&
+      Math.abs(shown.value) >= LOADED_SHARE * (trace?.staircase.loadAmps ?? 0),
+  );
+  if (clamp !== undefined) return `clamp: ${clamp.data.text}`;
+  const word = doesNow(view, part, state);
+  if (word !== undefined && word === soundWord(harness, state, part)) return `${part} works`;
+  const scan = view.scans.findLast((s) => s.struck === undefined && s.mendsBefore === mends && s.data.state.key === state.key)?.data.scan;
+  return scan?.modules.some((m) => m.id === part && m.answers) === true ? `${part} responds` : undefined;
 }
 
 const soundWords = new WeakMap<Harness, Map<string, string | undefined>>();
@@ -119,6 +195,7 @@ function scanChecks(view: JobView): ProofCheck[] {
       const after = now === undefined || (found === undefined && mute.has(c.module)) ? undefined : (found?.status ?? "absent");
       const isGood = after === "absent" || (c.status === "active" && after !== "active");
       return checkOf(
+        view,
         { kind: "code", what, state, before: c.status, sound: c.status === "active" ? "not active" : "absent", after },
         isGood,
       );
@@ -126,15 +203,23 @@ function scanChecks(view: JobView): ProofCheck[] {
     ...silentIn(scan).map((what): ProofCheck => {
       const answers = now?.modules.find((m) => m.id === what)?.answers;
       const after = answers === undefined ? undefined : answers ? "answers" : "no answer";
-      return checkOf({ kind: "module", what, state, before: "no answer", sound: "answers", after }, answers === true);
+      return checkOf(view, { kind: "module", what, state, before: "no answer", sound: "answers", after }, answers === true);
     }),
   ];
 }
 
-const checkOf = (check: Omit<ProofCheck, "outcome">, isGood: boolean): ProofCheck => ({
-  ...check,
-  outcome: check.after === undefined ? "not repeated" : isGood ? "proven" : "still failing",
-});
+const testChecks = (harness: Harness, view: JobView, covered: ReadonlySet<string>): ProofCheck[] =>
+  failedTests(harness, view, covered).map(({ isGood, observe, ...t }) =>
+    checkOf(view, { ...t, kind: "test", what: loggedWords(observe), observe }, isGood),
+  );
+
+type Asked = Omit<ProofCheck, "outcome" | "excuse" | "observe"> & { readonly observe?: Observable };
+function checkOf(view: JobView, asked: Asked, isGood: boolean): ProofCheck {
+  const check = { observe: undefined, ...asked };
+  const excuse = excuseFor(view, checkWords(check));
+  const outcome = check.after === undefined ? (excuse === undefined ? "not repeated" : "excused") : isGood ? "proven" : "still failing";
+  return { ...check, outcome, excuse };
+}
 
 function pairsOf(
   harness: Harness,
@@ -160,10 +245,13 @@ function pairsOf(
       const covering = (afterTrace?.stretches ?? []).filter((s) => s.steps.some((i) => failed.steps.includes(i)));
       const covered = failed.steps.every((i) => covering.some((s) => s.steps.includes(i)));
       const limits = covering.map((s) => s.limitVolts);
+      const excuse = excuseFor(view, pairWords({ before: failed, load, state }));
+      const loaded = loadedBy(harness, view, load, state, afterTrace ?? beforeTrace);
       const outcome = ((): ProofPair["outcome"] => {
-        if (!covered) return "not repeated";
+        if (!covered) return excuse === undefined ? "not repeated" : "excused";
         if (covering.some((s) => s.verdict === "suspect")) return "still failing";
-        return covering.every((s) => s.verdict === "sound") ? "proven" : "cannot judge";
+        if (!covering.every((s) => s.verdict === "sound")) return excuse === undefined ? "cannot judge" : "excused";
+        return loaded !== undefined ? "proven" : excuse === undefined ? "no current" : "excused";
       })();
       const readings = failed.readings.flatMap((id) => {
         const old = byId.get(id);
@@ -182,6 +270,8 @@ function pairsOf(
           : undefined,
         readings,
         outcome,
+        loadedBy: loaded,
+        excuse,
         beforeTrace,
         afterTrace,
       };

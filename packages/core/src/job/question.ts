@@ -7,8 +7,11 @@ import type { WarningLamp } from "./events.ts";
 import type { JobView, ScanView, WiggleView } from "./fold.ts";
 
 /** Everything found since the last mend as evidence, in order of time. */
-export function evidenceOf(view: JobView): readonly Evidence[] {
-  const mends = view.mends.filter((m) => m.struck === undefined).length;
+export const evidenceOf = (view: JobView): readonly Evidence[] =>
+  evidenceAfter(view, view.mends.filter((m) => m.struck === undefined).length);
+
+/** Everything found when so many mends had been made. */
+export function evidenceAfter(view: JobView, mends: number): readonly Evidence[] {
   const readings = view.readings.flatMap((r): (Evidence & { readonly at: string })[] => {
     if (r.struck !== undefined || r.mendsBefore !== mends) return [];
     const { leads, shown, state, text } = r.data;

@@ -3,9 +3,11 @@ import { describeState, stateKey, vehicleState } from "../circuit/index.ts";
 import { type Harness, harnessSchema } from "../harness/index.ts";
 import { leadsSchema as leads, predictReading } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
+import { DAMAGE_KINDS, estimateSchema, JOINT_METHODS, REMEDIES, totalsOf } from "../repair/index.ts";
 import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
 import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
-import type { JobView, ReadingView } from "./fold.ts";
+import type { JobView, MendView, ReadingView } from "./fold.ts";
+import { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 import { describeLeads } from "./describe.ts";
 import { buildProof } from "./proof.ts";
 import { pathsOfJob } from "./paths.ts";
@@ -62,8 +64,62 @@ export const report = z.object({
       cause: z.string(),
       method: z.enum(MEND_METHODS),
       done: z.string(),
+      damage: z
+        .object({ kind: z.enum(DAMAGE_KINDS), segment: z.string(), fromEndM: z.number().nullable(), remedy: z.enum(REMEDIES).nullable() })
+        .nullable()
+        .describe("Kind of damage, where along the loom, and what took its cause away"),
+      joint: z
+        .object({
+          way: z.enum(["find", "overlay"]),
+          why: z.string(),
+          method: z.enum(JOINT_METHODS),
+          areaMm2: z.number().nullable(),
+          lengthM: z.number().nullable(),
+        })
+        .nullable(),
+      groundTo: z.string().nullable().describe("Stud to which the ground was led anew"),
+      override: z.string().nullable().describe("Why a part was replaced before its proofs were there; signed by whoever made the entry"),
+      neighbours: z.array(z.object({ wire: z.string(), verdict: z.enum(NEIGHBOUR_VERDICTS) })),
+      neighboursLeft: z.string().nullable().describe("Why the others were not looked at"),
     }),
   ),
+  findings: z
+    .array(
+      z.object({
+        at: time,
+        by: z.string(),
+        place: z.string(),
+        found: z.string(),
+        outcome: z.enum(FINDING_OUTCOMES),
+        risk: z.string(),
+        why: z.string(),
+      }),
+    )
+    .describe("Found and not repaired: advised or declined"),
+  estimate: estimateSchema
+    .extend({
+      at: time,
+      by: z.string(),
+      net: z.number().int(),
+      tax: z.number().int(),
+      gross: z.number().int().describe("In the currency's smallest unit, like every amount here"),
+      answer: z.object({ at: time, answer: z.enum(ESTIMATE_ANSWERS), who: z.string(), how: z.string(), note: z.string() }).nullable(),
+    })
+    .nullable(),
+  drives: z.array(
+    z.object({
+      at: time,
+      by: z.string(),
+      outcome: z.enum(DRIVE_OUTCOMES),
+      met: z.array(z.string()),
+      unmet: z.array(z.string()),
+      seen: z.string(),
+      minutes: z.number().nullable(),
+      from: z.number().nullable(),
+      to: z.number().nullable(),
+    }),
+  ),
+  watch: z.object({ until: z.string(), distance: z.string(), what: z.string() }).nullable(),
   proof: z.object({
     outcome: z.enum(["no mend", "nothing failed before", "proven", "open"]),
     pairs: z.array(
@@ -77,19 +133,22 @@ export const report = z.object({
         afterVolts: z.number().nullable(),
         afterLimitVolts: z.number().nullable(),
         soundVolts: z.number().nullable(),
-        outcome: z.enum(["proven", "still failing", "not repeated", "cannot judge"]),
+        outcome: z.enum(["proven", "still failing", "not repeated", "cannot judge", "no current", "excused"]),
+        loadedBy: z.string().nullable().describe("What shows that current flowed after the repair; null where nothing does"),
+        excuse: z.string().nullable().describe("Why the test cannot be repeated"),
       }),
     ),
     checks: z
       .array(
         z.object({
-          kind: z.enum(["part", "code", "module"]),
+          kind: z.enum(["part", "code", "module", "test"]),
           what: z.string(),
           stateWords: z.string(),
           before: z.string(),
           sound: z.string(),
           after: z.string().nullable(),
-          outcome: z.enum(["proven", "still failing", "not repeated"]),
+          outcome: z.enum(["proven", "still failing", "not repeated", "excused"]),
+          excuse: z.string().nullable(),
         }),
       )
       .describe("What was wrong and is not a drop: what parts did, codes, modules that did not answer"),
@@ -149,7 +208,14 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       cause: m.data.cause,
       method: m.data.method,
       done: m.data.done,
+      ...mendDetailsOf(view, m),
     })),
+    findings: view.findings.filter((f) => f.struck === undefined).map(({ at, by, data: { at: place, ...f } }) => ({ at, by, place, ...f })),
+    estimate: estimateOf(view),
+    drives: view.drives
+      .filter((d) => d.struck === undefined)
+      .map(({ at, by, data: { minutes = null, from = null, to = null, ...d } }) => ({ at, by, ...d, minutes, from, to })),
+    watch: view.watch ?? null,
     proof: {
       outcome: proof.outcome,
       pairs: proof.pairs.map((p) => ({
@@ -163,9 +229,12 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
         afterLimitVolts: p.after?.limitVolts ?? null,
         soundVolts: p.after?.soundDropVolts ?? null,
         outcome: p.outcome,
+        loadedBy: p.loadedBy ?? null,
+        excuse: p.excuse ?? null,
       })),
-      checks: proof.checks.map(({ state, after, ...c }) => ({
+      checks: proof.checks.map(({ state, after, excuse, observe: _, ...c }) => ({
         ...c,
+        excuse: excuse ?? null,
         stateWords: harness === undefined ? "" : describeState(state, harness),
         after: after ?? null,
       })),
@@ -188,6 +257,25 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     cautionFooter: CAUTION_FOOTER,
     closing: view.closed?.data ?? null,
   };
+}
+
+function mendDetailsOf(view: JobView, { data: { at, damage, joint, groundTo, override } }: MendView) {
+  const beside = view.neighbours.find((n) => n.of === at);
+  return {
+    damage: damage === undefined ? null : { ...damage, fromEndM: damage.fromEndM ?? null, remedy: damage.remedy ?? null },
+    joint: joint === undefined ? null : { ...joint, areaMm2: joint.areaMm2 ?? null, lengthM: joint.lengthM ?? null },
+    groundTo: groundTo ?? null,
+    override: override ?? null,
+    neighbours: [...(beside?.told ?? [])],
+    neighboursLeft: beside?.left ?? null,
+  };
+}
+
+function estimateOf({ estimate }: JobView): Report["estimate"] {
+  if (estimate === undefined) return null;
+  const { at, by, data, answer } = estimate;
+  const { net, tax, gross } = totalsOf(data);
+  return { ...data, at, by, net, tax, gross, answer: answer === undefined ? null : { at: answer.at, ...answer.data } };
 }
 
 function readingOf(
