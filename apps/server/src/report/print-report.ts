@@ -2,7 +2,18 @@ import type { Content } from "pdfmake/interfaces";
 import { inWords } from "@rheonom/core/diagnosis";
 import { predictAll } from "@rheonom/core/instruments";
 import { type Harness, partNameIn, sliceOf } from "@rheonom/core/harness";
-import { pathsOfJob, type JobView, type Report, type JobPath } from "@rheonom/core/job";
+import {
+  driveWords,
+  estimateAnswer,
+  estimateRows,
+  findingFacts,
+  mendFacts,
+  pathsOfJob,
+  watchWords,
+  type JobPath,
+  type JobView,
+  type Report,
+} from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { pathMarks } from "@rheonom/drawing/path-marks";
 import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
@@ -26,7 +37,9 @@ export async function printReport(report: Report, view: JobView, harness: Harnes
     ...complaintSection(report),
     ...findingsSection(report),
     ...mendSection(report),
+    ...estimateSection(report),
     ...proofSection(report),
+    ...driveSection(report),
     ...(harness === undefined ? [] : await drawings(view, harness)),
     ...readingsSection(report),
     ...temporarySection(report),
@@ -90,15 +103,30 @@ function mendSection(report: Report): Content[] {
   if (report.mends.length === 0) return [];
   return [
     heading("Findings and repairs"),
-    ...report.mends.map((m) =>
-      facts([
-        ["Place", m.place],
-        ["Found", m.found],
-        ["Cause", m.cause],
-        ["Done", `${m.done} (${m.method})`],
-        ["By", `${m.by}, ${timeWords(m.at)}`],
-      ]),
+    ...report.mends.map((m) => facts(mendFacts(m, timeWords))),
+    ...(report.findings.length === 0 ? [] : [heading("Advised and declined"), ...report.findings.map((f) => facts(findingFacts(f)))]),
+  ];
+}
+
+function estimateSection({ estimate }: Report): Content[] {
+  if (estimate === null) return [];
+  return [
+    heading("Estimate"),
+    table(
+      ["Line", "Quantity", "Amount"],
+      ["*", 120, 80],
+      estimateRows(estimate).map((r) => [...r]),
     ),
+    { text: estimateAnswer(estimate, timeWords), margin: [0, 3, 0, 0] },
+  ];
+}
+
+function driveSection({ drives, watch }: Report): Content[] {
+  if (drives.length === 0 && watch === null) return [];
+  return [
+    heading("Test drive and watch"),
+    ...drives.map((d): Content => ({ text: `${driveWords(d)} (${d.by}, ${timeWords(d.at)})` })),
+    ...(watch === null ? [] : [{ text: `Ask whether it came back ${watchWords(watch)}` }]),
   ];
 }
 
@@ -106,7 +134,9 @@ const OUTCOME_WORDS: Record<Report["proof"]["pairs"][number]["outcome"], string>
   proven: "verified",
   "still failing": "still failing",
   "not repeated": "not repeated",
-  "cannot judge": "cannot be judged",
+  "cannot judge": "inconclusive",
+  "no current": "good, no proof of current",
+  excused: "not repeated",
 };
 const voltsOrDash = (v: number | null): string => (v === null ? "–" : formatVolts(v));
 

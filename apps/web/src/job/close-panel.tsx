@@ -1,5 +1,5 @@
 import { Controller } from "react-hook-form";
-import { closingBlockers, type EventOf } from "@rheonom/core/job";
+import { closingBlockers, type ClosingBlocker, type EventOf } from "@rheonom/core/job";
 import { useJobContext } from "./job-context.ts";
 import { useKeptForm } from "./kept-form.ts";
 import { Button } from "../ui/button.tsx";
@@ -38,6 +38,14 @@ function Reopen() {
   );
 }
 
+const TITLE: Readonly<Record<ClosingBlocker["code"], string>> = {
+  tray: "Temporary changes",
+  neighbours: "Neighbours at risk",
+  proof: "Not verified",
+  closed: "Closed",
+  opened: "Not open",
+};
+
 function Close() {
   const { job, harness, record, showTray } = useJobContext();
   const { control, handleSubmit, watch } = useKeptForm<Draft>(`rheonom.closing.${job.id}`, NOTHING_SAID);
@@ -51,7 +59,7 @@ function Close() {
     <Panel>
       <h2>Close the job</h2>
       {blockers.map((b, i) => (
-        <Notice key={i} tone="caution" title={b.code === "tray" ? "Temporary changes" : "Not verified"}>
+        <Notice key={i} tone="caution" title={TITLE[b.code]}>
           {b.message}
         </Notice>
       ))}

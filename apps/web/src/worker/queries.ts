@@ -45,6 +45,7 @@ import {
   type SymptomOffer,
 } from "@rheonom/core/job";
 import type { RuleSet } from "@rheonom/core/limits";
+import { repairPlan, type PlanQuestion, type RepairPlan } from "@rheonom/core/repair";
 import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
 import {
   findPins,
@@ -78,11 +79,6 @@ export interface OfferShown {
   readonly cautions: readonly string[];
   readonly choices: readonly Choice[];
   readonly targets: readonly Target[];
-}
-
-/** What is to be mended, and what is wrong with it. */
-export interface Finding extends Pick<CaseAnswer["enoughToAct"], "element" | "act" | "how"> {
-  readonly words: string;
 }
 
 export interface RecordShown {
@@ -221,14 +217,11 @@ export const HARNESS_QUERIES = {
     harness: Harness,
     { question, test }: { readonly question: Omit<Question, "harness">; readonly test: Test },
   ): readonly PossibleOutcome[] => outcomesOfTest({ ...question, harness }, test),
-  /** What is enough to act on, with what is wrong in words; nothing in it while nothing is. */
-  finding: (harness: Harness, { question }: { readonly question: Omit<Question, "harness"> }): Finding => {
-    const { suspects, enoughToAct } = answerCase({ ...question, harness }, "none");
-    const first = suspects.find((s) => s.element === enoughToAct.element);
-    return enoughToAct.yes
-      ? { ...enoughToAct, words: [first?.words, first?.severity].filter(Boolean).join(", ") }
-      : { element: null, act: null, how: null, words: "" };
-  },
+  /** What the findings amount to, without a next test. */
+  weighed: (harness: Harness, { question }: { readonly question: Omit<Question, "harness"> }): CaseAnswer =>
+    answerCase({ ...question, harness }, "none"),
+  /** Everything to be known of a repair before it is done. */
+  repair: (harness: Harness, asked: PlanQuestion): RepairPlan => repairPlan(harness, asked),
   /** Works the first answer out before it is asked for. */
   async ahead(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };

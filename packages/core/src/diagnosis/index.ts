@@ -11,7 +11,13 @@ export type { VerdictWords } from "./trace/words.ts";
 export { nextWords, stretchName, whyWords, wordVerdict } from "./trace/words.ts";
 export type { Circumstance, Evidence, Result } from "./evidence/evidence.ts";
 export type { Observable, ResultWord } from "./evidence/kinds/index.ts";
-export { circumstance as circumstanceSchema, evidence as evidenceSchema, fitsWord, observableKey, result as resultSchema } from "./evidence/evidence.ts";
+export {
+  circumstance as circumstanceSchema,
+  evidence as evidenceSchema,
+  fitsWord,
+  observableKey,
+  result as resultSchema,
+} from "./evidence/evidence.ts";
 export { observable as observableSchema, RESULT_WORDS } from "./evidence/kinds/index.ts";
 export type { Hypothesis, HypothesisSpace, Repair } from "./hypotheses/space.ts";
 export { hypothesisSpaceOf } from "./hypotheses/space.ts";

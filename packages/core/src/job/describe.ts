@@ -72,7 +72,7 @@ export function describeEvent(event: LogEntry): string {
     case "finding-kept":
       return `${event.data.outcome === "advised" ? "Advised" : "Declined"} at ${event.data.at}: ${event.data.found}`;
     case "neighbour-told":
-      return `Beside ${event.data.of}: ${event.data.wires.join(", ")} ${event.data.verdict}`;
+      return `Beside ${event.data.of}: ${event.data.wires.join(", ")} ${{ sound: "good", nicked: "nicked", mended: "repaired" }[event.data.verdict]}`;
     case "neighbours-left":
       return `Neighbours of ${event.data.of} not all looked at: ${event.data.why}`;
     case "step-ticked":

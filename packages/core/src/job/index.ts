@@ -44,6 +44,17 @@ export type { Caution, RiskyAct } from "./cautions.ts";
 export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts";
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
+export type { Fact } from "./repair-words.ts";
+export {
+  damageWords,
+  driveWords,
+  estimateAnswer,
+  estimateRows,
+  findingFacts,
+  mendFacts,
+  METHOD_WORDS,
+  watchWords,
+} from "./repair-words.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
 export {
   askedOfJob,

@@ -68,8 +68,18 @@ export function failedTests(harness: Harness, view: JobView, covered: ReadonlySe
 const isMeter = (o: Observable): boolean => o.kind === "volts" || o.kind === "ohms" || o.kind === "amps";
 const keyOf = ({ observe, state }: Pick<Evidence, "observe" | "state">): string => `${observableKey(observe)} ${stateKey(state)}`;
 
-/** What a sound vehicle shows; undefined where the circuit has changed since and holds the place no more. */
-function shown(harness: Harness, { observe, state }: Evidence): Result | undefined {
+const known = new WeakMap<Harness, Map<string, Result | undefined>>();
+
+/** What a sound vehicle shows; undefined where the circuit has changed since and holds the place no more. Solved once for each test. */
+function shown(harness: Harness, test: Evidence): Result | undefined {
+  const ofHarness = known.get(harness) ?? new Map<string, Result | undefined>();
+  known.set(harness, ofHarness);
+  const key = keyOf(test);
+  if (!ofHarness.has(key)) ofHarness.set(key, solved(harness, test));
+  return ofHarness.get(key);
+}
+
+function solved(harness: Harness, { observe, state }: Evidence): Result | undefined {
   try {
     return shownBy(harness, { observe, state }, []);
   } catch (error) {

@@ -64,6 +64,7 @@ export interface Totals {
   readonly gross: number;
 }
 
+/** Sums an estimate. */
 export function totalsOf({ lines, taxPercent }: Estimate): Totals {
   const each = lines.map((l) => Math.round(l.quantity * l.unitPrice));
   const net = each.reduce((sum, v) => sum + v, 0);

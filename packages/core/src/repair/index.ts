@@ -22,6 +22,8 @@ export type { GroundCandidate } from "./ground-repair.ts";
 export { groundCandidates } from "./ground-repair.ts";
 export type { RepairStep, RepairWay, StepsQuestion } from "./steps.ts";
 export { repairSteps, wantsBatteryOff } from "./steps.ts";
+export type { PlanQuestion, RepairPlan, WirePlan } from "./plan.ts";
+export { repairPlan } from "./plan.ts";
 export type { PartProof, ProofOf } from "./part-proof.ts";
 export { comesWith, partProof, PROOFS } from "./part-proof.ts";
 export type { Estimate, EstimateLine, Totals } from "./estimate.ts";

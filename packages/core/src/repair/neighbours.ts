@@ -57,7 +57,7 @@ export function neighboursAtRisk(question: NeighbourQuestion): readonly Neighbou
       const why = [
         { weight: 1, words: where },
         ...(shared.length > 0 ? [{ weight: 1, words: `same sheath to ${shared[0]!}` }] : []),
-        ...(apart ? [{ weight: 1.5, words: `${volts.toFixed(1)} V beside ${ownVolts.toFixed(1)} V: they short if both are bare` }] : []),
+        ...(apart ? [{ weight: 1.5, words: `${Math.abs(volts - ownVolts).toFixed(1)} V apart` }] : []),
         ...(bus !== undefined && busPairOf(harness, wire) === bus ? [{ weight: 2, words: "other line of the same bus" }] : []),
         ...(suspected >= 0.01 ? [{ weight: 3 * suspected + 0.5, words: `suspected already, ${Math.round(100 * suspected)} %` }] : []),
       ];
@@ -96,8 +96,18 @@ const connectorsOf = (harness: Harness, wire: Wire): readonly string[] =>
 /** Lines of a bus that come in pairs. */
 const PAIRED: readonly string[] = ["can high", "can low"];
 
+const pairs = new WeakMap<Harness, ReadonlyMap<string, string>>();
+
 /** The pair that a wire is one line of, named by the modules on it; undefined for any other wire. */
 export function busPairOf(harness: Harness, wire: Wire): string | undefined {
-  const line = busMap(harness).find((b) => PAIRED.includes(b.sort) && b.wires.includes(wire.id));
-  return line === undefined ? undefined : [...new Set(line.members.map((p) => partNameIn(p)))].sort().join("+");
+  const known =
+    pairs.get(harness) ??
+    new Map(
+      busMap(harness).flatMap((b) => {
+        const name = [...new Set(b.members.map((p) => partNameIn(p)))].sort().join("+");
+        return PAIRED.includes(b.sort) ? b.wires.map((w) => [w, name] as const) : [];
+      }),
+    );
+  pairs.set(harness, known);
+  return known.get(wire.id);
 }

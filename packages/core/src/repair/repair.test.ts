@@ -70,7 +70,7 @@ describe("neighbours at risk", () => {
     const found = ask("W4", "main");
     const inMain = van.wires.filter((w) => w.id !== "W4" && w.segments?.includes("main") === true);
     expect(new Set(found.map((n) => n.wire.id))).to.deep.equal(new Set(inMain.map((w) => w.id)));
-    expect(found[0]!.why.join()).to.match(/short if both are bare/);
+    expect(found[0]!.why.join()).to.match(/12\.\d V apart/);
     expect(found.map((n) => n.risk)).to.deep.equal(found.map((n) => n.risk).sort((p, q) => q - p));
   });
   it("come first when they are suspected already, or the other line of the same bus", () => {

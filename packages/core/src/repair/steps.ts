@@ -1,4 +1,4 @@
-import { lookupOf, partNameIn, wiresAt, type Harness } from "../harness/index.ts";
+import { lookupOf, partNameIn, type Harness, type Wire } from "../harness/index.ts";
 import { isRestraint } from "./joint-plan.ts";
 
 /** A step of a repair, in the order in which it is done. */
@@ -99,9 +99,9 @@ export function repairSteps({ harness, at, way, highVoltage }: StepsQuestion): r
         ]),
     step("open", wire !== undefined ? "Open the loom at the damage and some way to both sides" : "Expose the place"),
     ...mendSteps(way),
-    step("neighbours", "Neighbours looked at, each ticked"),
+    ...(way === "wire" || way === "contact" ? [step("neighbours", "Neighbours looked at, each ticked")] : []),
     step("cause", "Cause taken away: edge guarded, clip moved, re-routed or sealed"),
-    step("close", "Loom taped and clipped as it was, covers on, connectors locked"),
+    step("close", way === "wire" ? "Loom taped and clipped as it was, covers on, connectors locked" : "Covers on, connectors locked"),
     ...(batteryOff
       ? [
           step(
@@ -144,5 +144,5 @@ function mendSteps(way: RepairWay): readonly RepairStep[] {
   }
 }
 
-const wiresAtPart = (harness: Harness, id: string): ReturnType<typeof wiresAt> =>
+const wiresAtPart = (harness: Harness, id: string): readonly Wire[] =>
   harness.wires.filter((w) => w.from.component === id || w.to.component === id);

@@ -1,20 +1,9 @@
 import { useState } from "react";
 import type { Circumstance } from "@rheonom/core/diagnosis";
+import { CONDITIONS } from "../../job/circumstance-words.ts";
 import { Toggle } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Columns, Faint, Row } from "../../ui/layout.tsx";
-
-const CONDITIONS = [
-  { what: "vibration", words: "on bumps", raises: "rubbed wires, loose joints and grounds where it shakes" },
-  { what: "rain", words: "in rain, after a wash", raises: "plugs and grounds that see water" },
-  { what: "heat", words: "when hot", raises: "what lies near the engine and exhaust" },
-  { what: "cold", words: "when cold", raises: "joints that shrink, and the battery" },
-  { what: "flexing", words: "with doors, tailgate", raises: "wires that bend" },
-  { what: "standing", words: "after standing", raises: "what gathers damp" },
-  { what: "steering", words: "on full lock", raises: "wires that bend or rub as the wheels turn" },
-  { what: "engine rocks", words: "in gear, pulling away", raises: "straps and looms between engine and body" },
-  { what: "consumers", words: "with heavy loads on", raises: "grounds, battery and cables that they share" },
-] as const;
 
 /** What is said in words becomes a list of names: parts, wires, plugs, looms. */
 const namesIn = (text: string): readonly string[] => [...new Set(text.split(/[\s,;]+/).filter((w) => w !== "" && w.length <= 40))];

@@ -1,23 +1,32 @@
 import { useEffect, useMemo } from "react";
+import { styled } from "styled-components";
 import { Controller } from "react-hook-form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { format } from "date-fns";
-import { describeLink, linksOf, lookupOf, partNameIn } from "@rheonom/core/harness";
-import { askedOfJob, cautionsFor, MEND_METHODS, type EventOf } from "@rheonom/core/job";
+import type { CaseAnswer } from "@rheonom/core/diagnosis";
+import { describeLink, linksOf, lookupOf, partNameIn, type Harness } from "@rheonom/core/harness";
+import { cautionsFor, damageWords, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
+import type { RepairPlan } from "@rheonom/core/repair";
 import { Cautions } from "../../job/cautions.tsx";
 import { useKeptForm } from "../../job/kept-form.ts";
 import { useJobContext } from "../../job/job-context.ts";
-import { stateOfJob } from "../../job/state-of-job.ts";
 import { Button } from "../../ui/button.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Select } from "../../ui/select.tsx";
-import { Columns, Faint, Page, Panel, Row } from "../../ui/layout.tsx";
+import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { toast } from "../../ui/toast.tsx";
 import { useQuery } from "../../worker/use-query.ts";
-
-type MendData = EventOf<"mend-made">["data"];
-const EMPTY: MendData = { at: "", found: "", cause: "", method: "contact cleaned", done: "" };
+import { DamageFields } from "./damage-fields.tsx";
+import { EstimatePanel } from "./estimate-panel.tsx";
+import { FindingsPanel } from "./findings-panel.tsx";
+import { EMPTY_MEND, mendOf, sentence, WAY_OF, type MendData, type MendForm } from "./mend-form.ts";
+import { NeighboursPanel } from "./neighbours-panel.tsx";
+import { GroundPlanFields, PartProofFields, WirePlanFields } from "./plan-panels.tsx";
+import { StepsPanel } from "./steps-panel.tsx";
+import { usePlan, useWeighed, type Weighed } from "./use-plan.ts";
+import { wanted } from "./wanted.ts";
 
 /** What the readings condemn, for filling the form with one press. */
 function useSuspects(): readonly { readonly at: string; readonly words: string; readonly found: string }[] {
@@ -43,9 +52,6 @@ function useSuspects(): readonly { readonly at: string; readonly words: string; 
 }
 
 const ANYTHING = { validate: (): true => true };
-/** "Contact cleaned." */
-const sentence = (words: string): string => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
-
 /** What mends what, as it is chosen first. */
 const METHOD: Readonly<Partial<Record<string, MendData["method"]>>> = {
   wire: "wire joined",
@@ -54,49 +60,79 @@ const METHOD: Readonly<Partial<Record<string, MendData["method"]>>> = {
   connector: "contact cleaned",
 };
 
-/** What is enough to act on, with what mends it; undefined while nothing is. */
-function useFinding():
-  { readonly at: string; readonly how: string; readonly found: string; readonly method: MendData["method"] } | undefined {
-  const { job, harness } = useJobContext();
-  const { view } = job;
-  const question = useMemo(
-    () =>
-      harness === undefined || view.mends.some((m) => m.struck === undefined)
-        ? undefined
-        : askedOfJob(harness, view, "", stateOfJob(job, harness)),
-    [harness, view, job],
-  );
-  const answer = useQuery("finding", harness, question === undefined ? undefined : { question }).value;
-  return useMemo(() => {
-    if (harness === undefined || answer === undefined || answer.element === null) return undefined;
-    const { parts, wires } = lookupOf(harness);
-    const kind = wires.has(answer.element) ? "wire" : parts.get(partNameIn(answer.element))?.kind;
-    const isPart = answer.act === "renew" && kind !== "fuse";
-    return {
-      at: answer.element,
-      how: answer.how ?? "",
-      found: sentence(answer.words),
-      method: isPart ? "part renewed" : (METHOD[kind ?? ""] ?? "other"),
-    };
-  }, [harness, answer]);
+interface Found {
+  readonly at: string;
+  readonly how: string;
+  readonly found: string;
+  readonly method: MendData["method"];
 }
 
-/** A field that must not stay empty. */
-const wanted = (message: string): { readonly validate: (text: string) => string | true } => ({
-  validate: (text) => (text.trim() === "" ? message : true),
-});
+/** What is enough to act on, with what mends it; undefined while nothing is. */
+function findingIn(harness: Harness | undefined, answer: CaseAnswer | undefined): Found | undefined {
+  const enough = answer?.enoughToAct;
+  if (harness === undefined || enough === undefined || !enough.yes || enough.element === null) return undefined;
+  const { parts, wires } = lookupOf(harness);
+  const kind = wires.has(enough.element) ? "wire" : parts.get(partNameIn(enough.element))?.kind;
+  const isPart = enough.act === "renew" && kind !== "fuse";
+  const first = answer!.suspects.find((s) => s.element === enough.element);
+  return {
+    at: enough.element,
+    how: enough.how ?? "",
+    found: sentence([first?.words, first?.severity].filter(Boolean).join(", ")),
+    method: isPart ? "part renewed" : (METHOD[kind ?? ""] ?? "other"),
+  };
+}
 
-/** What was found, why, and what was done about it. */
+const Halves = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
+  gap: var(--s4);
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+`;
+const Pair = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: var(--s3);
+`;
+/** Stays in sight however long the form is. */
+const Save = styled(Row)`
+  position: sticky;
+  bottom: 0;
+  padding: var(--s2) 0;
+  background: var(--surface);
+  z-index: 1;
+`;
+const Half = styled.div`
+  display: grid;
+  gap: var(--s4);
+  min-width: 0;
+`;
+
+/** What was found, why, and what was done about it; beside it what the circuit knows of the repair. */
 export function MendScreen() {
   const { job, record, harness } = useJobContext();
   const navigate = useNavigate();
   const suspects = useSuspects();
-  const { control, handleSubmit, setValue, getValues, watch, clear } = useKeptForm<MendData>(`rheonom.mend.${job.id}`, EMPTY);
-  const { at, method } = watch();
-  const finding = useFinding();
+  const { control, handleSubmit, setValue, getValues, watch, clear } = useKeptForm<MendForm>(`rheonom.mend.${job.id}`, EMPTY_MEND);
+  const form = watch();
+  const { at, method } = form;
+  const weighed = useWeighed();
+  const isRepaired = job.view.mends.some((m) => m.struck === undefined);
+  const finding = useMemo(() => (isRepaired ? undefined : findingIn(harness, weighed.answer)), [isRepaired, harness, weighed.answer]);
+  const { plan, isBusy, failed } = usePlan(form, weighed);
   const isEmpty = at === "";
-  const others = suspects.filter((s) => s.at !== finding?.at);
   const [params] = useSearchParams();
+  const set = (change: Partial<MendForm>): void => {
+    for (const [name, value] of Object.entries(change)) setValue(name as keyof MendForm, value);
+  };
+  const take = (found: Pick<MendForm, "at" | "found"> & Partial<MendForm>): void => {
+    const { found: words, ...rest } = found;
+    set({ damage: "", segment: "", fromEnd: "", remedy: "", joint: "", area: "", length: "", groundTo: "", override: "", ...rest });
+    if (getValues("found") === "") setValue("found", words);
+  };
   // Whoever comes from the finding has said which; a form that holds something stays as it is.
   useEffect(() => {
     if (!isEmpty || finding === undefined || params.get("at") !== finding.at) return;
@@ -104,115 +140,168 @@ export function MendScreen() {
     setValue("method", finding.method);
     if (getValues("found") === "") setValue("found", finding.found);
   }, [isEmpty, finding, params, setValue, getValues]);
-  const cautions = cautionsFor({ kind: "mend", at, method }, harness);
-  const keep = (data: MendData): void => {
-    // What was done is the method, as long as nobody says it in other words.
-    const done = data.done.trim() === "" ? sentence(data.method) : data.done;
-    record({ type: "mend-made", data: { ...data, done } });
+  const isClosed = job.view.closed !== undefined;
+  const mended = job.view.mends.findLast((m) => m.struck === undefined)?.data.at;
+  const proof = weighed.isWeighed ? plan?.part : undefined;
+  const isPart = method === "part renewed" && at.trim() !== "";
+  const isWithheld = isPart && (isBusy || !weighed.isWeighed || (proof !== undefined && !proof.isAllowed && form.override.trim() === ""));
+  const keep = (data: MendForm): void => {
+    record({ type: "mend-made", data: mendOf(data) });
     clear();
-    void navigate(`/jobs/${job.id}/prove`);
+    if (data.damage === "") void navigate(`/jobs/${job.id}/prove`);
+    else toast("Repair saved. Look at the neighbours, then repeat the failed test on Verify.");
   };
-  const take = (suspect: (typeof suspects)[number]): void => {
-    setValue("at", suspect.at);
-    if (getValues("found") === "") setValue("found", `${suspect.found}. `);
-  };
+  const wireMethod = WAY_OF[method] === "wire";
   return (
     <Page>
       <h1>Repair</h1>
       <MendsMade />
-      {job.view.closed === undefined ? (
-        <Panel>
-          <h2>Repair details</h2>
-          {finding === undefined ? null : (
-            <Row>
-              <Faint>Enough to act on:</Faint>
-              <Button
-                look="solid"
-                onPress={() => {
-                  setValue("at", finding.at);
-                  setValue("method", finding.method);
-                  if (getValues("found") === "") setValue("found", finding.found);
-                }}
-              >
-                {finding.at}
-              </Button>
-              <Faint>{finding.how}</Faint>
-            </Row>
-          )}
-          {finding !== undefined && others.length === 0 ? null : others.length > 0 ? (
-            <Row>
-              <Faint>The readings point at:</Faint>
-              {others.map((s) => (
-                <Button key={s.at} onPress={() => take(s)}>
-                  {s.at}
-                </Button>
-              ))}
-            </Row>
-          ) : (
-            <Notice tone="info">
-              No reading points to a fault yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
-            </Notice>
-          )}
-          <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
-            <Columns>
+      <Halves>
+        {isClosed ? null : (
+          <Panel>
+            <h2>Repair details</h2>
+            <Findings finding={finding} suspects={suspects} onTake={take} />
+            <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
+              <Pair>
+                <TextInput
+                  control={control}
+                  name="at"
+                  label="Where"
+                  mono
+                  rules={wanted("Name the part, cavity or wire, such as G7 or C21.4.")}
+                  hint={suspects.find((s) => s.at === at)?.words ?? "Part, cavity or wire"}
+                  maxLength={80}
+                />
+                <Controller
+                  control={control}
+                  name="method"
+                  render={({ field }) => (
+                    <Select
+                      label="How"
+                      options={MEND_METHODS.map((m) => ({ id: m, text: METHOD_WORDS[m] }))}
+                      value={field.value}
+                      onChange={field.onChange}
+                    />
+                  )}
+                />
+              </Pair>
+              <DamageFields plan={plan} form={form} control={control} set={set} />
               <TextInput
                 control={control}
-                name="at"
-                label="Where"
-                mono
-                rules={wanted("Name the part, cavity or wire, such as G7 or C21.4.")}
-                hint={suspects.find((s) => s.at === at)?.words ?? "Part, cavity or wire"}
-                maxLength={80}
+                name="found"
+                label="Found"
+                rules={wanted("Say what you found there: green copper, loose nut, chafed wire.")}
+                lines={2}
+                maxLength={1000}
               />
-              <Controller
+              <TextInput control={control} name="cause" label="Cause" hint="Why it happened" lines={2} maxLength={1000} />
+              {plan?.wire === undefined || !wireMethod ? null : <WirePlanFields plan={plan.wire} form={form} control={control} set={set} />}
+              {plan === undefined ? null : <GroundPlanFields grounds={plan.grounds} form={form} set={set} />}
+              {method === "part renewed" && proof !== undefined ? (
+                <PartProofFields proof={proof} part={partNameIn(at.trim())} control={control} />
+              ) : null}
+              <Cautions cautions={cautionsFor({ kind: "mend", at, method }, harness)} />
+              <TextInput
                 control={control}
-                name="method"
-                render={({ field }) => (
-                  <Select
-                    label="How"
-                    options={MEND_METHODS.map((m) => ({ id: m, text: m }))}
-                    value={field.value}
-                    onChange={field.onChange}
-                  />
-                )}
+                name="done"
+                label="Done"
+                rules={method === "other" ? wanted("Say what you did, so that the next technician knows.") : ANYTHING}
+                placeholder={method === "other" ? "" : sentence(METHOD_WORDS[method])}
+                lines={2}
+                maxLength={1000}
               />
-            </Columns>
-            <TextInput
-              control={control}
-              name="found"
-              label="Found"
-              rules={wanted("Say what you found there: green copper, loose nut, chafed wire.")}
-              lines={2}
-              maxLength={1000}
-            />
-            <TextInput
-              control={control}
-              name="cause"
-              label="Cause"
-              hint="Why it happened, and what keeps it from coming back"
-              lines={2}
-              maxLength={1000}
-            />
-            <Cautions cautions={cautions} />
-            <TextInput
-              control={control}
-              name="done"
-              label="Done"
-              rules={method === "other" ? wanted("Say what you did, so that the next technician knows.") : ANYTHING}
-              placeholder={method === "other" ? "" : sentence(method)}
-              lines={2}
-              maxLength={1000}
-            />
-            <Row>
-              <Button look="solid" type="submit">
-                Save repair
-              </Button>
-              <Faint>Next: repeat the failed test.</Faint>
-            </Row>
-          </FormStack>
-        </Panel>
-      ) : null}
+              <Save>
+                <Button look="solid" type="submit" isDisabled={isWithheld}>
+                  Save repair
+                </Button>
+                <Faint>
+                  {!isWithheld
+                    ? "Next: repeat the failed test."
+                    : weighed.isWeighed && !isBusy
+                      ? "A part needs its proof, or a reason above."
+                      : "Checking the proof of this part …"}
+                </Faint>
+              </Save>
+            </FormStack>
+          </Panel>
+        )}
+        <Half>
+          {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
+          {isEmpty && mended !== undefined ? (
+            <PlanOf at={mended} weighed={weighed} />
+          ) : (
+            <PlanPanels at={at.trim()} plan={plan} isBusy={isBusy} />
+          )}
+          <EstimatePanel at={at.trim()} method={METHOD_WORDS[method]} plan={plan} />
+          <FindingsPanel />
+        </Half>
+      </Halves>
     </Page>
+  );
+}
+
+/** What goes with the repair that was saved last. */
+function PlanOf({ at, weighed }: { at: string; weighed: Weighed }) {
+  const { job } = useJobContext();
+  const made = job.view.mends.findLast((m) => m.struck === undefined && m.data.at === at)!.data;
+  const { plan, isBusy } = usePlan({ at, method: made.method, segment: made.damage?.segment ?? "", area: "", length: "" }, weighed);
+  return <PlanPanels at={at} plan={plan} isBusy={isBusy} />;
+}
+
+function PlanPanels({ at, plan, isBusy }: { at: string; plan: RepairPlan | undefined; isBusy: boolean }) {
+  if (at === "") return null;
+  if (plan === undefined) return isBusy ? <p role="status">Reading the circuit there …</p> : null;
+  if (plan.thing === undefined)
+    return (
+      <Faint>The circuit holds no {at}: no neighbours, steps or wire sizes are known for it. The repair can be saved all the same.</Faint>
+    );
+  return (
+    <>
+      <NeighboursPanel at={at} neighbours={plan.neighbours} />
+      <StepsPanel at={at} steps={plan.steps} />
+    </>
+  );
+}
+
+type Taken = Pick<MendForm, "at" | "found"> & Partial<MendForm>;
+/** What is enough to act on, and what the readings point at: one tap takes it. */
+function Findings({
+  finding,
+  suspects,
+  onTake,
+}: {
+  finding: Found | undefined;
+  suspects: ReturnType<typeof useSuspects>;
+  onTake: (found: Taken) => void;
+}) {
+  const { job } = useJobContext();
+  const others = suspects.filter((s) => s.at !== finding?.at);
+  return (
+    <>
+      {finding === undefined ? null : (
+        <Row>
+          <Faint>Enough to act on:</Faint>
+          <Button look="solid" onPress={() => onTake({ at: finding.at, method: finding.method, found: finding.found })}>
+            {finding.at}
+          </Button>
+          <Faint>{finding.how}</Faint>
+        </Row>
+      )}
+      {finding !== undefined && others.length === 0 ? null : others.length > 0 ? (
+        <Row>
+          <Faint>The readings point at:</Faint>
+          {others.map((s) => (
+            <Button key={s.at} onPress={() => onTake({ at: s.at, found: `${s.found}. ` })}>
+              {s.at}
+            </Button>
+          ))}
+        </Row>
+      ) : (
+        <Notice tone="info">
+          No reading points to a fault yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
+        </Notice>
+      )}
+    </>
   );
 }
 
@@ -222,11 +311,13 @@ function MendsMade() {
   if (made.length === 0) return null;
   return (
     <Panel>
-      <h2>Mended so far</h2>
+      <h2>Repaired so far</h2>
       {made.map((m) => (
         <Row key={m.id} style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
           <p>
-            <strong>{m.data.at}</strong>, {m.data.method}. {m.data.found} {m.data.done}{" "}
+            <strong>{m.data.at}</strong>, {METHOD_WORDS[m.data.method]}
+            {m.data.damage === undefined ? "" : `, ${damageWords(m.data.damage)}`}. {m.data.found} {m.data.done}
+            {m.data.override === undefined ? "" : ` Without proof, because ${m.data.override}.`}{" "}
             <Faint>
               {m.by}, {format(new Date(m.at), "d MMM HH:mm")}
             </Faint>

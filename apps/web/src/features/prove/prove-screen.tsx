@@ -4,7 +4,17 @@ import { styled } from "styled-components";
 import { describeState, stateKey } from "@rheonom/core/circuit";
 import { inWords } from "@rheonom/core/diagnosis";
 import { lookupOf, type Harness } from "@rheonom/core/harness";
-import { cautionsFor, describeLeads, trayInModel, type ProofCheck, type ProofPair, type ReadingView } from "@rheonom/core/job";
+import {
+  cautionsFor,
+  checkWords,
+  describeLeads,
+  NOT_SAID,
+  pairWords,
+  trayInModel,
+  type ProofCheck,
+  type ProofPair,
+  type ReadingView,
+} from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
@@ -22,6 +32,11 @@ import { Columns, Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useQuery } from "../../worker/use-query.ts";
+import { DrivePanel } from "./drive-panel.tsx";
+import { Excuse } from "./excuse.tsx";
+import { ScansPanel } from "./scans-panel.tsx";
+import { TestAgain } from "./test-again.tsx";
+import { WatchPanel } from "./watch-panel.tsx";
 
 const ToRecord = styled(Link)`
   ${buttonLink}
@@ -44,6 +59,11 @@ const OUTCOME: Record<ProofPair["outcome"], { words: string; icon: typeof Check 
   "still failing": { words: "Still failing: the same test shows it again.", icon: CircleAlert },
   "not repeated": { words: "Not repeated yet. Take the same readings again, in the same state.", icon: CircleDashed },
   "cannot judge": { words: "Repeated, inconclusive. Measure across the part, or load the circuit.", icon: CircleDashed },
+  "no current": {
+    words: "Good, but nothing shows that current flowed. Say below what the part does now, or clamp a wire of this path.",
+    icon: CircleDashed,
+  },
+  excused: { words: "Not repeated, with a reason.", icon: CircleDashed },
 };
 
 /** The test that failed, again, before and after side by side; and everything put back. */
@@ -79,6 +99,9 @@ function ProofOf() {
         : proof?.pairs.map((pair) => (
             <Pair key={`${pair.load}${pair.before.fromPlace}${pair.before.toPlace}${stateKey(pair.state)}`} pair={pair} harness={harness} />
           ))}
+      <ScansPanel />
+      {view.mends.some((m) => m.struck === undefined) ? <DrivePanel /> : null}
+      {view.mends.some((m) => m.struck === undefined) ? <WatchPanel /> : null}
       <Panel>
         <Row style={{ justifyContent: "space-between" }}>
           <h2>Temporary changes</h2>
@@ -103,6 +126,7 @@ const CHECKED: Record<ProofCheck["outcome"], string> = {
   proven: "good now",
   "still failing": "still failing",
   "not repeated": "not done again yet",
+  excused: "not done again",
 };
 /** Does it work now? What was wrong and is no drop is looked at again, in the same state. */
 function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: Harness }) {
@@ -123,12 +147,20 @@ function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: H
                 {label === undefined ? "" : ` ${label}`}
               </strong>{" "}
               <Faint>
-                was {inWords(c.before)}; {CHECKED[c.outcome]}
-                {c.after === undefined ? "" : `: ${inWords(c.after)}`}. {c.kind === "part" ? describeState(c.state, harness) : ""}
+                {c.before === NOT_SAID ? "" : `was ${inWords(c.before)}; `}
+                {c.before === NOT_SAID && c.after === undefined ? "not answered yet" : CHECKED[c.outcome]}
+                {c.after === undefined ? "" : `: ${inWords(c.after)}`}
+                {c.kind === "test" ? `, expected ${c.sound}` : ""}.{" "}
+                {c.kind === "part" || c.kind === "test" ? describeState(c.state, harness) : ""}
+                {c.excuse === undefined ? "" : ` Cannot be repeated: ${c.excuse}.`}
               </Faint>
             </span>
-            {isClosed ? null : c.kind === "part" ? (
-              stateKey(now) === stateKey(c.state) ? (
+            {isClosed ? null : c.kind === "part" || c.kind === "test" ? (
+              stateKey(now) !== stateKey(c.state) ? (
+                <Faint>Put back what is changed first.</Faint>
+              ) : c.observe !== undefined ? (
+                <TestAgain observe={c.observe} state={c.state} />
+              ) : (
                 <Row>
                   {WORDS.map((word) => (
                     <Button
@@ -141,12 +173,11 @@ function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: H
                     </Button>
                   ))}
                 </Row>
-              ) : (
-                <Faint>Put back what is changed first.</Faint>
               )
             ) : (
               <ToRecord to={`/jobs/${job.id}/codes`}>Read codes again</ToRecord>
             )}
+            {isClosed || c.outcome === "proven" || c.outcome === "excused" ? null : <Excuse test={checkWords(c)} />}
           </Row>
         );
       })}
@@ -155,6 +186,7 @@ function Checks({ checks, harness }: { checks: readonly ProofCheck[]; harness: H
 }
 
 function Pair({ pair, harness }: { pair: ProofPair; harness: Harness }) {
+  const { job } = useJobContext();
   const { words, icon: Icon } = OUTCOME[pair.outcome];
   const cautions = cautionsFor({ kind: "reading", quantity: "volts", state: pair.state, loadAmps: pair.before.amps }, harness);
   return (
@@ -170,12 +202,19 @@ function Pair({ pair, harness }: { pair: ProofPair; harness: Harness }) {
       <Outcome data-outcome={pair.outcome} role="status">
         <Icon size={20} aria-hidden /> {words}
       </Outcome>
+      {pair.loadedBy === undefined ? null : <Faint>Under current: {pair.loadedBy}.</Faint>}
+      {pair.excuse === undefined ? null : <Faint>Cannot be repeated: {pair.excuse}.</Faint>}
       {pair.outcome === "proven" ? null : <Cautions cautions={cautions} />}
       <Columns>
         <Side name="Before" drop={pair.before.dropVolts} sound={pair.before.soundDropVolts} limit={pair.before.limitVolts} />
         <Side name="After" drop={pair.after?.dropVolts} sound={pair.after?.soundDropVolts} limit={pair.after?.limitVolts} />
       </Columns>
       <Readings pair={pair} harness={harness} />
+      {pair.outcome === "proven" || pair.outcome === "excused" || job.view.closed !== undefined ? null : (
+        <Row>
+          <Excuse test={pairWords(pair)} />
+        </Row>
+      )}
       <StaircaseView harness={harness} trace={pair.beforeTrace} height={210} scale="ends" selected={undefined} />
       {pair.afterTrace === undefined ? null : (
         <StaircaseView harness={harness} trace={pair.afterTrace} height={210} scale="ends" selected={undefined} />

@@ -17,6 +17,9 @@ import { ClosePanel } from "../../job/close-panel.tsx";
 import {
   CautionSection,
   ComplaintSection,
+  DriveSection,
+  EstimateSection,
+  FindingSection,
   MendSection,
   ProofSection,
   ReadingSection,
@@ -107,7 +110,10 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
       <ComplaintSection report={report} />
       <VerdictSection report={report} />
       <MendSection report={report} />
+      <FindingSection report={report} />
+      <EstimateSection report={report} />
       <ProofSection report={report} />
+      <DriveSection report={report} />
       {harness === undefined || traces.length === 0 ? (
         <section>
           <h2>Staircase and circuit</h2>

@@ -1,7 +1,7 @@
 import { format } from "date-fns";
 import { styled } from "styled-components";
 import { inWords } from "@rheonom/core/diagnosis";
-import type { Report } from "@rheonom/core/job";
+import { driveWords, estimateAnswer, estimateRows, findingFacts, mendFacts, watchWords, type Report } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { Faint, Hidden } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
@@ -89,17 +89,59 @@ export function MendSection({ report }: SectionProps) {
     <section>
       <h2>Findings and repairs</h2>
       {report.mends.map((m, i) => (
-        <FactList
-          key={i}
-          rows={[
-            ["Place", m.place],
-            ["Found", m.found],
-            ["Cause", m.cause],
-            ["Done", `${m.done} (${m.method})`],
-            ["By", `${m.by}, ${time(m.at)}`],
-          ]}
-        />
+        <FactList key={i} rows={mendFacts(m, time)} />
       ))}
+    </section>
+  );
+}
+
+/** Found and not repaired: what was advised and what was declined, with its risk. */
+export function FindingSection({ report }: SectionProps) {
+  if (report.findings.length === 0) return null;
+  return (
+    <section>
+      <h2>Advised and declined</h2>
+      {report.findings.map((f, i) => (
+        <FactList key={i} rows={findingFacts(f)} />
+      ))}
+    </section>
+  );
+}
+
+/** What it costs, and the customer's word on it. */
+export function EstimateSection({ report: { estimate } }: SectionProps) {
+  if (estimate === null) return null;
+  return (
+    <section>
+      <h2>Estimate</h2>
+      <Table>
+        <tbody>
+          {estimateRows(estimate, navigator.language).map(([text, each, sum], i) => (
+            <tr key={i}>
+              <th scope="row">{text}</th>
+              <td className="n">{each}</td>
+              <td className="n">{sum}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <p>{estimateAnswer(estimate, time)}</p>
+    </section>
+  );
+}
+
+/** Drives under the conditions of the complaint, and when somebody asks again. */
+export function DriveSection({ report: { drives, watch } }: SectionProps) {
+  if (drives.length === 0 && watch === null) return null;
+  return (
+    <section>
+      <h2>Test drive and watch</h2>
+      {drives.map((d, i) => (
+        <p key={i}>
+          {driveWords(d)} <Faint>{`${d.by}, ${time(d.at)}`}</Faint>
+        </p>
+      ))}
+      {watch === null ? null : <p>Ask whether it came back {watchWords(watch)}</p>}
     </section>
   );
 }
@@ -108,7 +150,9 @@ const OUTCOME = {
   proven: "verified",
   "still failing": "still failing",
   "not repeated": "not repeated",
-  "cannot judge": "cannot be judged",
+  "cannot judge": "inconclusive",
+  "no current": "good, but without proof of current",
+  excused: "not repeated, with a reason",
 } as const;
 const SAFE = { yes: "safe to drive", "with advice": "safe to drive with the advice below", no: "NOT safe to drive" } as const;
 

@@ -1,0 +1,178 @@
+import { useState } from "react";
+import { useFieldArray, useForm, Controller } from "react-hook-form";
+import { format } from "date-fns";
+import { ESTIMATE_ANSWERS, type EventOf } from "@rheonom/core/job";
+import { formatMoney, totalsOf, type RepairPlan } from "@rheonom/core/repair";
+import { useJobContext } from "../../job/job-context.ts";
+import { keepItem, readLike } from "../../job/kept.ts";
+import { Button } from "../../ui/button.tsx";
+import { FormStack, TextInput } from "../../ui/form.tsx";
+import { Faint, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
+import { Select } from "../../ui/select.tsx";
+import { Table } from "../../ui/table.tsx";
+import { linesFor, readEstimate, type EstimateForm } from "./estimate-form.ts";
+import { wanted } from "./wanted.ts";
+
+const KEPT = "rheonom.estimate-head";
+const KINDS = ["labour", "part", "material", "other"] as const;
+const LOCALE = navigator.language;
+
+/** What it will cost, sent or shown before it is done, and the customer's word on it. */
+export function EstimatePanel({ at, method, plan }: { at: string; method: string; plan: RepairPlan | undefined }) {
+  const { job } = useJobContext();
+  const { estimate, closed } = job.view;
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <Panel aria-label="Estimate">
+      <Row style={{ justifyContent: "space-between" }}>
+        <h2>Estimate and the customer’s word</h2>
+        {closed === undefined && !isOpen ? (
+          <Button onPress={() => setOpen(true)}>{estimate === undefined ? "Make an estimate" : "New estimate"}</Button>
+        ) : null}
+      </Row>
+      {estimate === undefined ? null : <Made />}
+      {isOpen ? <Make at={at} method={method} plan={plan} onDone={() => setOpen(false)} /> : null}
+    </Panel>
+  );
+}
+
+function Made() {
+  const { job, record } = useJobContext();
+  const { estimate, closed } = job.view;
+  if (estimate === undefined) return null;
+  const { data, answer } = estimate;
+  const totals = totalsOf(data);
+  const money = (minor: number): string => formatMoney(minor, data.currency, LOCALE);
+  return (
+    <>
+      <Table>
+        <tbody>
+          {data.lines.map((l, i) => (
+            <tr key={i}>
+              <td>
+                {l.text} <Faint>{l.kind}</Faint>
+              </td>
+              <td className="n">
+                {l.quantity} × {money(l.unitPrice)}
+              </td>
+              <td className="n">{money(totals.lines[i]!)}</td>
+            </tr>
+          ))}
+          <tr>
+            <td>Tax {data.taxPercent} %</td>
+            <td />
+            <td className="n">{money(totals.tax)}</td>
+          </tr>
+          <tr>
+            <th scope="row">Total</th>
+            <td />
+            <th className="n">{money(totals.gross)}</th>
+          </tr>
+        </tbody>
+      </Table>
+      {answer === undefined ? (
+        closed === undefined ? (
+          <Answer onAnswer={(d) => record({ type: "estimate-answered", data: d })} />
+        ) : null
+      ) : (
+        <span>
+          <strong>{answer.data.answer}</strong> by {answer.data.who}
+          {answer.data.how === "" ? "" : `, ${answer.data.how}`}
+          {answer.data.note === "" ? "" : `: ${answer.data.note}`} <Faint>{format(new Date(answer.at), "d MMM HH:mm")}</Faint>
+        </span>
+      )}
+    </>
+  );
+}
+
+type AnswerData = EventOf<"estimate-answered">["data"];
+function Answer({ onAnswer }: { onAnswer: (data: AnswerData) => void }) {
+  const { control, handleSubmit, watch } = useForm<AnswerData>({ defaultValues: { answer: "accepted", who: "", how: "", note: "" } });
+  const isWhole = watch("answer") === "accepted";
+  return (
+    <FormStack onSubmit={(e) => void handleSubmit(onAnswer)(e)} noValidate>
+      <Controller
+        control={control}
+        name="answer"
+        render={({ field }) => (
+          <Segmented
+            label="Customer"
+            value={field.value}
+            onChange={field.onChange}
+            options={ESTIMATE_ANSWERS.map((id) => ({ id, text: id }))}
+          />
+        )}
+      />
+      <Row style={{ alignItems: "end" }}>
+        <TextInput control={control} name="who" label="Who said so" grow rules={wanted("Say who accepted or declined.")} maxLength={80} />
+        <TextInput control={control} name="how" label="How" grow placeholder="by phone" maxLength={80} />
+        {isWhole ? null : <TextInput control={control} name="note" label="What of it" grow maxLength={500} />}
+        <Button type="submit">Save answer</Button>
+      </Row>
+    </FormStack>
+  );
+}
+
+function Make({ at, method, plan, onDone }: { at: string; method: string; plan: RepairPlan | undefined; onDone: () => void }) {
+  const { record } = useJobContext();
+  const [wrong, setWrong] = useState("");
+  const head = readLike(KEPT, { currency: "EUR", tax: "20", rate: "" });
+  const { control, handleSubmit, watch } = useForm<{ currency: string; tax: string; lines: EstimateForm["lines"][number][] }>({
+    defaultValues: { currency: head.currency, tax: head.tax, lines: [...linesFor(at, method, plan, head.rate)] },
+  });
+  const { fields, append, remove } = useFieldArray({ control, name: "lines" });
+  const read = readEstimate(watch());
+  const keep = (form: EstimateForm): void => {
+    const asked = readEstimate(form);
+    if (asked.kind === "bad") return setWrong(asked.message);
+    const rate = form.lines.find((l) => l.kind === "labour")?.price ?? "";
+    keepItem(KEPT, JSON.stringify({ currency: asked.data.currency, tax: form.tax, rate }));
+    record({ type: "estimate-made", data: asked.data });
+    onDone();
+  };
+  return (
+    <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
+      <Row style={{ alignItems: "end" }}>
+        <TextInput control={control} name="currency" label="Currency" mono maxLength={3} />
+        <TextInput control={control} name="tax" label="Tax, %" mono maxLength={6} />
+      </Row>
+      {fields.map((f, i) => (
+        <Row key={f.id} style={{ alignItems: "end" }} role="group" aria-label={`Line ${i + 1}`}>
+          <Controller
+            control={control}
+            name={`lines.${i}.kind`}
+            render={({ field }) => (
+              <Select
+                label={`Line ${i + 1}`}
+                value={field.value}
+                onChange={field.onChange}
+                options={KINDS.map((id) => ({ id, text: id }))}
+              />
+            )}
+          />
+          <TextInput control={control} name={`lines.${i}.text`} label="Text" grow maxLength={200} />
+          <TextInput control={control} name={`lines.${i}.quantity`} label="Hours or pieces" mono maxLength={10} />
+          <TextInput control={control} name={`lines.${i}.price`} label="Price of one" mono maxLength={14} />
+          <Button look="quiet" onPress={() => remove(i)} aria-label={`Take line ${i + 1} out`}>
+            Take out
+          </Button>
+        </Row>
+      ))}
+      {wrong === "" ? null : (
+        <Notice tone="danger" title="Not saved">
+          {wrong}
+        </Notice>
+      )}
+      <Row>
+        <Button onPress={() => append({ kind: "part", text: "", quantity: "1", price: "" })}>Add a line</Button>
+        <Button look="solid" type="submit">
+          Save estimate
+        </Button>
+        <Button onPress={onDone}>Cancel</Button>
+        <Faint>{read.kind === "ok" ? `Total ${formatMoney(totalsOf(read.data).gross, read.data.currency, LOCALE)}` : read.message}</Faint>
+      </Row>
+    </FormStack>
+  );
+}

@@ -1,0 +1,140 @@
+import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
+import { format } from "date-fns";
+import { DRIVE_OUTCOMES, type EventOf } from "@rheonom/core/job";
+import { useJobContext } from "../../job/job-context.ts";
+import { keepItem, readLike } from "../../job/kept.ts";
+import { numberProblem, typedNumber } from "../../job/typed-number.ts";
+import { Button } from "../../ui/button.tsx";
+import { Check } from "../../ui/check.tsx";
+import { FormStack, TextInput } from "../../ui/form.tsx";
+import { Columns, Faint, Panel, Row } from "../../ui/layout.tsx";
+import { Segmented } from "../../ui/segmented.tsx";
+import { useDriveClock } from "./drive-clock.ts";
+import { conditionsOf } from "./drive-conditions.ts";
+
+type Outcome = EventOf<"driven">["data"]["outcome"] | "";
+interface Form {
+  readonly outcome: Outcome;
+  readonly seen: string;
+  readonly from: string;
+  readonly to: string;
+}
+const EMPTY: Form = { outcome: "", seen: "", from: "", to: "" };
+
+/** A drive under the conditions of the complaint: what was brought about, how long and how far, and whether the fault came. One that cannot be done now becomes a wait on the board. */
+export function DrivePanel() {
+  const { job, record } = useJobContext();
+  const { view } = job;
+  const wanted = conditionsOf(view.complaint);
+  const [met, setMet] = useState<readonly string[]>([]);
+  const clock = useDriveClock(job.id);
+  const { control, handleSubmit, reset, watch } = useForm<Form>({ defaultValues: readLike(`rheonom.drive-form.${job.id}`, EMPTY) });
+  const { outcome } = watch();
+  const made = view.drives.filter((d) => d.struck === undefined);
+  const keep = (form: Form): void => {
+    if (form.outcome === "") return;
+    const [from, to] = [typedNumber(form.from), typedNumber(form.to)];
+    const minutes = clock.minutes;
+    record({
+      type: "driven",
+      data: {
+        outcome: form.outcome,
+        seen: form.seen.trim(),
+        met: [...met],
+        unmet: wanted.filter((w) => !met.includes(w)),
+        ...(minutes === undefined ? {} : { minutes }),
+        ...(from === undefined ? {} : { from }),
+        ...(to === undefined ? {} : { to }),
+      },
+    });
+    if (form.outcome === "not possible now") record({ type: "planned", data: { ...view.plan, waits: "test drive" } });
+    clock.clear();
+    setMet([]);
+    reset(EMPTY);
+  };
+  return (
+    <Panel aria-label="Test drive">
+      <h2>Test drive under the conditions of the complaint</h2>
+      {made.map((d) => (
+        <span key={d.id}>
+          <strong>{d.data.outcome}</strong>
+          {d.data.minutes === undefined ? "" : `, ${d.data.minutes} min`}
+          {d.data.from === undefined || d.data.to === undefined ? "" : `, odometer ${d.data.from} to ${d.data.to}`}
+          {d.data.met.length === 0 ? "" : `; with ${d.data.met.join(", ")}`}
+          {d.data.unmet.length === 0 ? "" : `; without ${d.data.unmet.join(", ")}`}
+          {d.data.seen === "" ? "" : `. ${d.data.seen}`}{" "}
+          <Faint>
+            {d.by}, {format(new Date(d.at), "d MMM HH:mm")}
+          </Faint>
+        </span>
+      ))}
+      {view.closed === undefined ? (
+        <FormStack
+          onChange={() => keepItem(`rheonom.drive-form.${job.id}`, JSON.stringify(watch()))}
+          onSubmit={(e) => void handleSubmit(keep)(e)}
+          noValidate
+        >
+          {wanted.length === 0 ? (
+            <Faint>The complaint names no conditions. Drive as the customer does.</Faint>
+          ) : (
+            <Row>
+              {wanted.map((w) => (
+                <Check key={w} isSelected={met.includes(w)} onChange={(on) => setMet(on ? [...met, w] : met.filter((m) => m !== w))}>
+                  {w}
+                </Check>
+              ))}
+            </Row>
+          )}
+          <Row>
+            <Button onPress={clock.isRunning ? clock.stop : clock.start}>{clock.isRunning ? "Stop the clock" : "Start the clock"}</Button>
+            <span role="timer">{clock.minutes === undefined ? "not started" : `${clock.minutes} min`}</span>
+            <Controller
+              control={control}
+              name="outcome"
+              render={({ field }) => (
+                <Segmented<Outcome>
+                  label="Outcome"
+                  hideLabel
+                  value={field.value}
+                  onChange={field.onChange}
+                  options={DRIVE_OUTCOMES.map((id) => ({ id, text: id }))}
+                />
+              )}
+            />
+          </Row>
+          <Columns>
+            <TextInput
+              control={control}
+              name="from"
+              label="Odometer before"
+              mono
+              rules={{ validate: (t) => numberProblem(t, 0, 1e7, "as it stands there") }}
+              maxLength={10}
+            />
+            <TextInput
+              control={control}
+              name="to"
+              label="Odometer after"
+              mono
+              rules={{ validate: (t) => numberProblem(t, 0, 1e7, "as it stands there") }}
+              maxLength={10}
+            />
+            <TextInput
+              control={control}
+              name="seen"
+              label={outcome === "not possible now" ? "Why not now" : "What was seen"}
+              maxLength={1000}
+            />
+          </Columns>
+          <Row>
+            <Button type="submit" isDisabled={outcome === ""}>
+              Save test drive
+            </Button>
+            {outcome === "" ? <Faint>First say whether the fault appeared.</Faint> : null}
+          </Row>
+        </FormStack>
+      ) : null}
+    </Panel>
+  );
+}
