@@ -104,6 +104,9 @@ test("carries a new job from complaint to a proven, printed repair by keyboard a
   await tabTo(page, /Again: C5\.2b/);
   await page.keyboard.type("12.04");
   await page.keyboard.press("Enter");
+  // A good drop alone proves nothing: a circuit that is off drops none either.
+  await expect(page.getByText(/Good, but nothing shows that current flowed/)).toBeVisible();
+  await page.getByRole("region", { name: "Does it work now" }).getByRole("button", { name: "Works" }).press("Enter");
   await expect(page.getByText("Verified: the failed test now passes.")).toBeVisible();
   // Record and close.
   await page.keyboard.press("Escape");

@@ -226,6 +226,23 @@ starter
   .read(INGA, "STM", cranking, "STM.2")
   .read(INGA, "STM", cranking, "B1.1a")
   .read(INGA, "STM", cranking, "B1.1a", "B1.1b")
+  .add(
+    INGA,
+    {
+      type: "estimate-made",
+      data: {
+        currency: "EUR",
+        taxPercent: 20,
+        lines: [
+          { kind: "labour", text: "Trace the slow cranking", quantity: 0.5, unitPrice: 6800 },
+          { kind: "labour", text: "Junction stud cleaned and tightened", quantity: 0.6, unitPrice: 6800 },
+          { kind: "material", text: "Spring washer, contact grease", quantity: 1, unitPrice: 420 },
+        ],
+      },
+    },
+    4,
+  )
+  .add(INGA, { type: "estimate-answered", data: { answer: "accepted", who: "the driver", how: "at the counter", note: "" } }, 6)
   .add(INGA, { type: "temporary-made", data: { kind: "unplugged", at: "BAT", to: "", note: "negative off to work on the stud" } }, 3)
   .add(
     INGA,
@@ -236,7 +253,8 @@ starter
         found: "Nut of the junction stud loose by a turn, ring terminals blue and pitted.",
         cause: "Stud was undone for the winch cable and not torqued.",
         method: "contact cleaned",
-        done: "Faces cleaned to bright metal, new spring washer, torqued as the maker says, greased.",
+        done: "Faces cleaned to bright metal, new spring washer, torqued as the manufacturer states, greased.",
+        damage: { kind: "loose", segment: "", remedy: "tightened" },
       },
     },
     35,
@@ -248,7 +266,35 @@ starter
   .read(INGA, "STM", cranking, "STM.1")
   .read(INGA, "STM", cranking, "STM.2")
   .read(INGA, "STM", cranking, "B1.1a")
-  .read(INGA, "STM", cranking, "B1.1a", "B1.1b");
+  .read(INGA, "STM", cranking, "B1.1a", "B1.1b")
+  .add(INGA, { type: "seen", data: { state: cranking, observe: { kind: "part", part: "STM" }, word: "full", wrong: false } }, 1)
+  .add(
+    INGA,
+    {
+      type: "driven",
+      data: {
+        met: ["cold, after a night outside"],
+        unmet: [],
+        outcome: "fault did not appear",
+        seen: "Starts at the first turn of the key.",
+        minutes: 15,
+        from: 112_704,
+        to: 112_712,
+      },
+    },
+    900,
+  )
+  .add(INGA, { type: "return-watched", data: { until: "", distance: "1,000 km", what: "does it still turn over quickly when cold" } }, 1)
+  .add(INGA, {
+    type: "finding-kept",
+    data: {
+      at: "winch cable",
+      found: "Cable shares the stud and has no fuse of its own.",
+      outcome: "advised",
+      risk: "A short of the winch burns its cable.",
+      why: "The owner asks whoever fitted the winch.",
+    },
+  });
 starter.add(
   INGA,
   { type: "job-closed", data: { safeToDrive: "yes", advice: "Torque of the stud to be checked at the next service.", withoutProof: "" } },

@@ -1,10 +1,12 @@
 import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { expect } from "chai";
 import { caseAnswerSchema, evidenceSchema, observableSchema, RESULT_WORDS } from "../../../packages/core/src/diagnosis/index.ts";
 import { ngspiceOp } from "../../../packages/core/src/test/ngspice.ts";
+import { linkText } from "../../../packages/core/src/job/index.ts";
 import { parseNotation } from "../../../packages/core/src/notation/index.ts";
 import { main } from "./main.ts";
 
@@ -19,6 +21,11 @@ describe("rheonom", () => {
   after(() => rmSync(folder, { recursive: true, force: true }));
   const file = (text: string): string => {
     const path = join(folder, `${Math.abs(hash(text))}.cir`);
+    writeFileSync(path, text);
+    return path;
+  };
+  const put = (name: string, text: string): string => {
+    const path = join(folder, name);
     writeFileSync(path, text);
     return path;
   };
@@ -50,6 +57,29 @@ describe("rheonom", () => {
     expect((await run("import")).err).to.match(/A file is missing/);
   });
 
+  it("follows the chain of a saved log, and names the first entry that is not as it was stored", async () => {
+    const jobId = "01890a5d-ac96-774b-bcce-b302099a8057";
+    let hash = "";
+    const entries = ["one", "two", "three"].map((text, i) => {
+      const entry = { id: jobId.replace(/.$/, String(i)), type: "note-added", at: "2026-05-20T10:00:00.000Z", by: "Inga", data: { text } };
+      hash = createHash("sha256")
+        .update(linkText(hash, jobId, entry), "utf8")
+        .digest("hex");
+      return { ...entry, hash };
+    });
+    const log = { format: "rheonom-log", version: 1, jobId, exportedAt: "2026-05-20T12:00:00.000Z", entries };
+    const good = put("log.json", JSON.stringify(log));
+    expect(await run("verify", good)).to.include({ code: 0 });
+    expect((await run("verify", good)).out).to.include(`All 3 chained entries fit. Last: ${hash}`);
+    const bad = put("bad.json", JSON.stringify(log).replace("two", "too"));
+    const broken = await run("verify", bad);
+    expect([broken.code, broken.out]).to.deep.equal([
+      1,
+      "Entry 2 of 3 does not fit: note-added, 2026-05-20T10:00:00.000Z, Inga. It, or one before it, is not as it was stored.\n",
+    ]);
+    expect((await run("verify", put("other.json", "{}"))).err).to.match(/other\.json:1:1: not the log of a job/);
+    expect((await run("verify")).code).to.equal(2);
+  });
   it("weighs the suspects of a case in a file, and says where a file is wrong", async () => {
     const notation = readFileSync(join(root, "demo/vehicles/rig-horn.circuit"), "utf8");
     const state = { key: "off", engine: "stopped", on: ["SW1"], temperatureC: 20, opened: [], bridged: [] };

@@ -9,6 +9,7 @@ import { sharedCommand } from "./shared.ts";
 import { solveCommand } from "./solve.ts";
 import { standInCommand } from "./stand-in.ts";
 import { sweepCommand } from "./sweep.ts";
+import { verifyCommand } from "./verify.ts";
 import { UsageError, type Output } from "./usage.ts";
 
 const HELP = `rheonom solve FILE.cir [--json] [--tran] [--out FILE.csv]
@@ -38,6 +39,8 @@ rheonom stand-in vehicle --harness FILE [--options ...] [--fault ID [--severity 
     A simulated vehicle with a hidden fault that answers a tester by DoIP, UDS and the emissions services. It is worked by commands on its input, and runs on when that ends.
 rheonom check [--quarantine]
     Looks through the data folder (RHEONOM_DATA) or the database of DATABASE_URL, with the server stopped: names the entries of all logs that cannot be read; sets them aside.
+rheonom verify LOG.json
+    Follows the chain of a job's log that was saved on the report screen, and names the first entry that is not as it was stored.
 rheonom import FILE.csv... | FILE.circuit | FILE.json [--notation | --tables]
     Tables of a spreadsheet, or a circuit in another form, as a harness in JSON, as text or as tables; problems by file, row and column.
 
@@ -72,6 +75,8 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
         return sharedCommand(rest, out);
       case "sweep":
         return sweepCommand(rest, out);
+      case "verify":
+        return await verifyCommand(rest, out);
       case "check":
         return await checkCommand(rest, out, err);
       case "stand-in":

@@ -49,6 +49,8 @@ export const jobLog = z
     events: z.array(z.union([event, unreadableEntry])),
     next: z.number().int(),
     bench: benchKept.nullable(),
+    /** SHA-256 that chains the last entry to all before it; "" where no entry is chained. */
+    hash: z.string().max(64).default(""),
   })
   .meta({ id: "JobLog" });
 export type JobLog = z.infer<typeof jobLog>;

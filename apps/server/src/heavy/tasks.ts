@@ -15,14 +15,14 @@ import { harnessRow, type NewVersion } from "../store/harness-row.ts";
 export const TASKS = {
   /** The record as open data, JSON in UTF-8. `log`: the JSON of a JobLog. */
   reportJson: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { view, harness } = read(log);
-    return new TextEncoder().encode(JSON.stringify(buildReport(view, harness, now), null, 2));
+    const { view, harness, hash } = read(log);
+    return new TextEncoder().encode(JSON.stringify(buildReport(view, harness, now, hash), null, 2));
   },
   /** The record on paper. */
   reportPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { view, harness } = read(log);
+    const { view, harness, hash } = read(log);
     const { printReport } = await import("../report/print-report.ts");
-    return asBytes(await printReport(buildReport(view, harness, now), view, harness));
+    return asBytes(await printReport(buildReport(view, harness, now, hash), view, harness));
   },
   groundsPdf: async (harness: Uint8Array, options: readonly string[] | undefined, now: string): Promise<Uint8Array> => {
     const { printGrounds } = await import("../report/print-vehicle.ts");
@@ -90,10 +90,10 @@ const asBytes = (buffer: Buffer): Uint8Array => Uint8Array.from(buffer);
 const entriesOf = (log: Uint8Array): JobLog => JSON.parse(new TextDecoder().decode(log)) as JobLog;
 
 function read(log: Uint8Array) {
-  const { id, events } = entriesOf(log);
+  const { id, events, hash } = entriesOf(log);
   const view = foldJob(events);
   if (view === undefined) throw new AppError("job-not-found", { id });
-  return { view, harness: view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness };
+  return { view, hash, harness: view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness };
 }
 
 /** The wiring with the options named, all of them when none are. `json`: as it is stored, in UTF-8. */

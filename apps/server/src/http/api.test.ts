@@ -1,4 +1,5 @@
 import { expect } from "chai";
+import { createHash, randomBytes } from "node:crypto";
 import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
@@ -6,7 +7,7 @@ import { jobLog } from "@rheonom/contract/api";
 import { begun, earlierJobs, JOB_STAGES, jobList } from "@rheonom/contract/light";
 import { REST_STATE, type Fault } from "@rheonom/core/circuit";
 import { shownBy } from "@rheonom/core/diagnosis";
-import { foldJob, reportSchema, STAGES, type JobEvent } from "@rheonom/core/job";
+import { chainedLogSchema, checkChain, foldJob, reportSchema, STAGES, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
@@ -344,7 +345,7 @@ describe("API", () => {
       }
       // What the customer says is so on the vehicle with its fault, and not on a sound one.
       const { truth } = await local.store.readJobWithTruth(jobId);
-      const said = view.seen[0]!.data;
+      const said = view.seen.find((x) => x.data.wrong)!.data;
       const shows = (faults: readonly Fault[]) => shownBy(harness, { state: said.state, observe: said.observe }, faults);
       expect(shows(truth!)).to.not.deep.equal(shows([]));
     });
@@ -353,6 +354,35 @@ describe("API", () => {
       const [first, second] = [await ask(), await ask()];
       expect(second).to.deep.equal(first);
       expect(jobLog.parse((await request(app).get(`/api/jobs/${first.jobId}`)).body).events.at(-1)?.type).to.equal("job-closed");
+    });
+    it("a job's log is chained entry by entry, whoever posts it and however often, and the report prints the last hash", async () => {
+      const { jobId } = begun.parse((await request(app).post("/api/samples/finished").send({}).expect(201)).body);
+      const sha256 = (text: string): string => createHash("sha256").update(text, "utf8").digest("hex");
+      const saved = chainedLogSchema.parse((await request(app).get(`/api/jobs/${jobId}/log.json`).expect(200)).body);
+      const found = await checkChain(saved, sha256);
+      expect(found).to.deep.include({ kind: "fits", unchained: 0 });
+      const log = jobLog.parse((await request(app).get(`/api/jobs/${jobId}`)).body);
+      expect(saved.entries.map((e) => e.id)).to.deep.equal(log.events.map((e) => e.id));
+      expect(log.hash).to.equal(saved.entries.at(-1)!.hash);
+      const note = {
+        id: uuidV7(Date.now(), randomBytes(10)),
+        jobId,
+        at: "2026-05-18T10:00:00.000Z",
+        by: "Inga",
+        type: "note-added",
+        data: { text: "Σ later" },
+      };
+      for (const status of [201, 200]) {
+        const answer = await request(app)
+          .post(`/api/jobs/${jobId}/events`)
+          .send({ events: [note] });
+        expect(answer.status, JSON.stringify(answer.body)).to.equal(status);
+      }
+      const after = chainedLogSchema.parse((await request(app).get(`/api/jobs/${jobId}/log.json`)).body);
+      expect(after.entries).to.have.length(saved.entries.length + 1);
+      expect(await checkChain(after, sha256)).to.include({ kind: "fits" });
+      const report = (await request(app).get(`/api/jobs/${jobId}/report.json`).expect(200)).body as { job: { chainHash: string } };
+      expect(report.job.chainHash).to.equal(after.entries.at(-1)!.hash);
     });
   });
 

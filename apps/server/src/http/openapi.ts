@@ -18,7 +18,7 @@ import {
   vehicleVersions,
 } from "@rheonom/contract/light";
 import { problem } from "@rheonom/contract/problem";
-import { reportSchema, uuid7 } from "@rheonom/core/job";
+import { chainedLogSchema, reportSchema, uuid7 } from "@rheonom/core/job";
 
 const json = (schema: z.ZodType): { content: { "application/json": { schema: z.ZodType } } } => ({
   content: { "application/json": { schema } },
@@ -99,6 +99,14 @@ const paths: ZodOpenApiPathsObject = {
       operationId: "readReport",
       requestParams: jobPath,
       responses: { 200: { description: "The record as open data", ...json(report) }, ...failures(400, 404) },
+    },
+  },
+  "/api/jobs/{id}/log.json": {
+    get: {
+      operationId: "readChainedLog",
+      description: "All entries that were ever stored of a job, each chained to the one before it by SHA-256.",
+      requestParams: jobPath,
+      responses: { 200: { description: "The log", ...json(chainedLogSchema) }, ...failures(400, 404) },
     },
   },
   "/api/jobs/{id}/report.pdf": {

@@ -20,5 +20,11 @@ export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Route
     response.setHeader("Content-Disposition", `inline; filename="rheonom-${id.slice(0, 8)}.pdf"`);
     response.type("application/pdf").send(pdf);
   });
+  router.get("/jobs/:id/log.json", async (request, response) => {
+    const id = readJobId(request);
+    const log = Buffer.from(await store.readChained(id, now().toISOString()));
+    response.setHeader("Content-Disposition", `attachment; filename="rheonom-log-${id.slice(0, 8)}.json"`);
+    response.type("application/json").send(log);
+  });
   return router;
 }

@@ -57,7 +57,10 @@ function headSection(report: Report): Content[] {
     { text: "Repair record", style: "title" },
     { text: [complaint.vehicle, complaint.registration].filter(Boolean).join(" · "), fontSize: 12 },
     {
-      text: `Opened ${timeWords(job.openedAt)} by ${job.openedBy}. ${closed}. Worked on by ${job.people.join(", ")}.`.replace("..", "."),
+      text: `Opened ${timeWords(job.openedAt)} by ${job.openedBy}. ${closed}. Worked on by ${job.people.join(", ")}.${job.chainHash === "" ? "" : ` Last entry of the log: SHA-256 ${job.chainHash}.`}`.replace(
+        "..",
+        ".",
+      ),
       style: "small",
     },
   ];

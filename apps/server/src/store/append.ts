@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { setImmediate as turn } from "node:timers/promises";
 import { and, inArray, isNull, sql } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
@@ -5,6 +6,7 @@ import {
   advanceDigest,
   closingBlockers,
   foldJob,
+  linkText,
   refusalOf,
   type ClosingBlocker,
   type EntryPlace,
@@ -32,13 +34,15 @@ interface Waiting extends Appending {
   readonly failed: (error: unknown) => void;
 }
 
-type NewRow = ReturnType<typeof rowOf>;
+type NewRow = ReturnType<typeof rowOf> & { readonly hash: string };
 export type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
 interface Logs {
   readonly log: (tx: Transaction, jobId: string) => Promise<readonly { readonly entry: LogEntry }[]>;
   /** The digest made anew from the log. */
   readonly refold: (tx: Transaction, jobId: string) => Promise<JobDigest | undefined>;
 }
+
+const sha256 = (text: string): string => createHash("sha256").update(text, "utf8").digest("hex");
 
 /** Postings and events of one transaction at most. */
 const MOST_POSTINGS = 16;
@@ -205,10 +209,11 @@ async function takeIn(tx: Transaction, logs: Logs, book: Book, { jobId, events: 
         refusals.map((r) => ({ path: r.code, message: r.message })),
       );
     const position = digest?.entries ?? 0;
-    digest = advanceDigest(digest, event, position, find);
+    const hash = sha256(linkText(digest?.hash ?? "", jobId, event));
+    digest = { ...advanceDigest(digest, event, position, find), hash };
     own.set(event.id, event);
     places.set(event.id, { type: event.type, position, jobId });
-    made.push(rowOf(event, position));
+    made.push({ ...rowOf(event, position), hash });
   }
   book.digests.set(jobId, digest);
   for (const [id, event] of own) book.fresh.set(id, event);

@@ -11,6 +11,7 @@ export function callsOf(opened: OpenStore) {
     earlierJobs: jobs.earlier,
     readJobWithTruth: jobs.withTruth,
     readLog: jobs.log,
+    readChained: jobs.chained,
     jobExists: jobs.exists,
     keepBench: jobs.keepBench,
     openJob: jobs.open,

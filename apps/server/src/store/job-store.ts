@@ -1,7 +1,15 @@
 import { setImmediate as breathe } from "node:timers/promises";
-import { and, asc, eq, gt, gte, inArray, isNull, ne } from "drizzle-orm";
+import { and, asc, desc, eq, gt, gte, inArray, isNull, ne, sql } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
-import { advanceDigest, DIGEST_VERSION, type EntryPlace, type JobDigest, type JobEvent, type LogEntry } from "@rheonom/core/job";
+import {
+  advanceDigest,
+  DIGEST_VERSION,
+  type ChainedLog,
+  type EntryPlace,
+  type JobDigest,
+  type JobEvent,
+  type LogEntry,
+} from "@rheonom/core/job";
 import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
 import type { EarlierJobs } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
@@ -29,6 +37,8 @@ export interface JobStore {
   readonly withTruth: (id: string) => Promise<JobWithTruth>;
   /** The log from an entry on as the JSON of a JobLog, in UTF-8. Throws AppError job-not-found. */
   readonly log: (id: string, after: number) => Promise<Uint8Array>;
+  /** All that was ever stored of a log, set aside or not, with its chain: JSON of a ChainedLog, in UTF-8. `now`: when that is. Throws AppError job-not-found. */
+  readonly chained: (id: string, now: string) => Promise<Uint8Array>;
   /** Keeps what stands on the bench of a job in place of what stood there. Throws AppError job-not-found. */
   readonly keepBench: (id: string, bench: BenchKept) => Promise<void>;
   readonly exists: (id: string) => Promise<boolean>;
@@ -60,6 +70,25 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
     },
     async log(id, after) {
       return logBytes(db, id, await headOf(db, id), after);
+    },
+    async chained(id, now) {
+      await headOf(db, id);
+      const rows = await db.select().from(events).where(eq(events.jobId, id)).orderBy(asc(events.position));
+      const log: ChainedLog = {
+        format: "rheonom-log",
+        version: 1,
+        jobId: id,
+        exportedAt: now,
+        entries: rows.map(({ id: entry, type, at, by, data, hash }) => ({
+          id: entry,
+          type,
+          at: new Date(at).toISOString(),
+          by,
+          data,
+          hash,
+        })),
+      };
+      return new TextEncoder().encode(JSON.stringify(log));
     },
     async keepBench(id, bench) {
       const kept = await db.update(jobs).set({ bench }).where(eq(jobs.id, id)).returning({ id: jobs.id });
@@ -106,14 +135,18 @@ async function logOf(tx: Executor, jobId: string, after = 0): Promise<Placed[]> 
   }
 }
 
-type Head = Pick<typeof jobs.$inferSelect, "demo" | "hiddenTruth" | "bench">;
+type Head = Pick<typeof jobs.$inferSelect, "demo" | "hiddenTruth" | "bench"> & { readonly hash: string | null };
 async function headOf(tx: Executor, id: string): Promise<Head> {
-  const [job] = await tx.select({ demo: jobs.demo, hiddenTruth: jobs.hiddenTruth, bench: jobs.bench }).from(jobs).where(eq(jobs.id, id));
+  const hash = sql<string | null>`${jobs.digest}->>'hash'`;
+  const [job] = await tx
+    .select({ demo: jobs.demo, hiddenTruth: jobs.hiddenTruth, bench: jobs.bench, hash })
+    .from(jobs)
+    .where(eq(jobs.id, id));
   if (job === undefined) throw new AppError("job-not-found", { id });
   return job;
 }
 
-async function logBytes(tx: Executor, id: string, { hiddenTruth, bench }: Head, after: number): Promise<Uint8Array> {
+async function logBytes(tx: Executor, id: string, { hiddenTruth, bench, hash }: Head, after: number): Promise<Uint8Array> {
   const placed = await logOf(tx, id, after);
   const log: JobLog = {
     id,
@@ -121,6 +154,7 @@ async function logBytes(tx: Executor, id: string, { hiddenTruth, bench }: Head, 
     events: placed.map((p) => p.entry),
     next: (placed.at(-1)?.position ?? after - 1) + 1,
     bench: benchKept.safeParse(bench).data ?? null,
+    hash: hash ?? "",
   };
   return new TextEncoder().encode(JSON.stringify(log));
 }
@@ -133,7 +167,9 @@ async function digestOf(tx: Executor, jobId: string): Promise<JobDigest | undefi
     digest = advanceDigest(digest, entry, position, (id) => places.get(id));
     places.set(entry.id, { type: entry.type, position });
   }
-  return digest;
+  // The chain goes on from the entry that was stored last, set aside or not.
+  const [last] = await tx.select({ hash: events.hash }).from(events).where(eq(events.jobId, jobId)).orderBy(desc(events.position)).limit(1);
+  return digest === undefined ? undefined : { ...digest, hash: last?.hash ?? "" };
 }
 
 async function writeDigest(tx: Executor, jobId: string, digest: JobDigest | undefined): Promise<void> {

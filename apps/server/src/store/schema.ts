@@ -58,6 +58,8 @@ export const events = pgTable(
     receivedAt: timestamp("received_at", { withTimezone: true }).notNull().defaultNow(),
     /** Version of the event's form, for later migrations. */
     version: integer("version").notNull().default(1),
+    /** SHA-256 over the hash of the entry before it and its own content; "" for entries of before there was a chain. */
+    hash: text("hash").notNull().default(""),
     /** Why it was set aside by hand; null while it stands in the log. */
     quarantined: text("quarantined"),
   },

@@ -86,7 +86,7 @@ describe("the log as it is known here", () => {
     log.make("note-added", { text: "theirs" }),
     log.make("note-added", { text: "mine, later" }),
   ];
-  const known: KnownLog = { id: ID, simulated: false, events: [opened], next: 1, bench: null, confirmed: 1 };
+  const known: KnownLog = { id: ID, simulated: false, events: [opened], next: 1, bench: null, hash: "", confirmed: 1 };
   it("takes the server's order, whatever this device thought", () => {
     const sent = withOwn(withOwn(known, [mine]), [mine, later]);
     expect(sent.events).to.deep.equal([opened, mine, later]);

@@ -37,6 +37,8 @@ export const jobDigest = z.object({
   readings: z.array(z.number().int()),
   /** Ids of struck readings. */
   struck: z.array(z.string()),
+  /** Of the entry that was chained last; "" before there was one. Whoever stores an entry sets it. */
+  hash: z.string().default(""),
 });
 export type JobDigest = z.infer<typeof jobDigest>;
 
@@ -65,6 +67,7 @@ const EMPTY: JobDigest = {
   hasReading: false,
   readings: [0],
   struck: [],
+  hash: "",
 };
 
 /**

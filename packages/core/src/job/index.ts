@@ -1,6 +1,8 @@
 export type { LogEntry, UnreadableEntry } from "./entry.ts";
 export type { EntryPlace, JobDigest } from "./digest.ts";
 export { advanceDigest, DIGEST_VERSION, jobDigest, repairsOfDigest, stageOfDigest, whoseOfDigest } from "./digest.ts";
+export type { ChainChecked, ChainedEntry, ChainedLog, Sha256 } from "./chain.ts";
+export { chainedLog as chainedLogSchema, checkChain, linkText } from "./chain.ts";
 export type { EventId } from "./event-id.ts";
 export { uuidV7 } from "./event-id.ts";
 export type { WarningLamp, ComplaintData, EventOf, FoundKind, JobEvent, JobEventType, TemporaryKind } from "./events.ts";

@@ -40,6 +40,7 @@ export const report = z.object({
     closedAt: time.nullable(),
     closedBy: z.string().nullable(),
     people: z.array(z.string()),
+    chainHash: z.string().describe("SHA-256 that chains the last entry of the log to all before it; empty where the log is not chained"),
   }),
   complaint: complaintData.required(),
   rules: z.enum(RULE_SETS),
@@ -175,8 +176,8 @@ export const report = z.object({
 });
 export type Report = z.infer<typeof report>;
 
-/** Makes the record from the view of a job. `harness`: the circuit read from its text, undefined when it has errors. */
-export function buildReport(view: JobView, harness: Harness | undefined, generatedAt: string): Report {
+/** Makes the record from the view of a job. `harness`: the circuit read from its text, undefined when it has errors; `chainHash`: of the log's last entry. */
+export function buildReport(view: JobView, harness: Harness | undefined, generatedAt: string, chainHash = ""): Report {
   const mends = view.mends.filter((m) => m.struck === undefined);
   const sound = soundValues(harness);
   const proof = harness === undefined ? { outcome: "no mend" as const, pairs: [], checks: [] } : buildProof(harness, view);
@@ -191,6 +192,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       closedAt: view.closed?.at ?? null,
       closedBy: view.closed?.by ?? null,
       people: [...view.people],
+      chainHash,
     },
     complaint: view.complaint,
     rules: view.rules,

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { FileDown, FileJson, Printer } from "lucide-react";
+import { FileDown, FileJson, Printer, ScrollText } from "lucide-react";
+import { CheckLog } from "./check-log.tsx";
 import { styled } from "styled-components";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
@@ -76,7 +77,13 @@ function RecordOf() {
             <FileLink href={`/api/jobs/${job.id}/report.json`} target="_blank" rel="noreferrer">
               <FileJson size={18} aria-hidden /> JSON
             </FileLink>
+            <FileLink href={`/api/jobs/${job.id}/log.json`} download>
+              <ScrollText size={18} aria-hidden /> Log
+            </FileLink>
           </Row>
+        </Row>
+        <Row>
+          <CheckLog />
         </Row>
         {unsent > 0 ? (
           <Notice tone="caution">

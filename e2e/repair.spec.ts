@@ -1,0 +1,116 @@
+import { expect, test } from "@playwright/test";
+import { openJob, workAs } from "./pages.ts";
+
+/** A feed that runs beside others through a loom that crosses an edge. */
+const LOOM = `circuit "Sill loom, bench van"
+zone sill "left sill" 5min rub
+loom rail "along the left sill" in sill rub crosses "edge of the seat rail"
+BAT(12.6V) -- W1 RD 6mm2 0.8m -- F7(25A) -- W2 RD/BU 2.5mm2 2.4m via=rail -- SW3 -- W3 BU 2.5mm2 1.6m via=rail -- HTR(heater 15A "cab heater")
+HTR -- W5 BK 2.5mm2 0.7m via=rail -- G6
+F7 -- W4 GN 1mm2 1m via=rail -- LA(lamp 21W "cab lamp") -- W7 BK 1mm2 1m -- G6
+G1 -- W6 BK 25mm2 0.5m -- BAT`;
+
+test("a chafed wire is repaired with its neighbours, its joint and its price, and nothing closes over what was left", async ({ page }) => {
+  await workAs(page, "Inga Torsvik");
+  const id = await openJob(page, "Heater blows its fuse", LOOM);
+  await page.goto(`/jobs/${id}/mend`);
+  await page.getByLabel("Where", { exact: true }).fill("W2");
+  await page.getByRole("button", { name: "chafed through", exact: true }).click();
+  await expect(page.getByLabel("Cause", { exact: true })).toHaveValue("Rubs on the edge of the seat rail.");
+  await page.getByRole("button", { name: /How/ }).click();
+  await page.getByRole("option", { name: "wire joined" }).click();
+  await page.getByRole("button", { name: "crimp and seal" }).click();
+  await page.getByLabel("New piece, mm²").fill("0.35");
+  await page.getByLabel("Length, m").fill("3");
+  await expect(page.getByText(/thinner than drawn: 0.35 mm² instead of 2.5 mm²/)).toBeVisible();
+  await page.getByLabel("New piece, mm²").fill("2.5");
+  await page.getByLabel("Length, m").fill("0,15");
+  await expect(page.getByText("Not this piece")).toHaveCount(0);
+  await page.getByLabel("Found").fill("Bare for two fingers’ width.");
+  // One key a neighbour, and on to the next.
+  const beside = page.getByRole("region", { name: "Neighbours at risk" });
+  await expect(beside).toContainText("0 of 3 looked at");
+  const first = beside.getByRole("listitem").first();
+  const nicked = (await first.locator("strong").textContent())!;
+  await first.getByRole("button").first().focus();
+  await page.keyboard.press("n");
+  await page.keyboard.press("g");
+  await expect(beside).toContainText("2 of 3 looked at");
+  await page.getByRole("button", { name: "Save repair" }).click();
+  await expect(page.getByText("W2, wire joined, chafed through; edge guarded.")).toBeVisible();
+
+  // Estimate, and the customer's word.
+  const estimate = page.getByRole("region", { name: "Estimate" });
+  await estimate.getByRole("button", { name: "Make an estimate" }).click();
+  await estimate.getByRole("group", { name: "Line 1" }).getByLabel("Price of one").fill("60,50");
+  await estimate.getByLabel("Currency").fill("QQQ");
+  await estimate.getByRole("button", { name: "Save estimate" }).click();
+  await expect(estimate.getByText("Not saved")).toBeVisible();
+  await estimate.getByLabel("Currency").fill("EUR");
+  await estimate.getByRole("button", { name: "Save estimate" }).click();
+  await expect(estimate.getByRole("row", { name: /Total/ })).toContainText("36.30");
+  await estimate.getByLabel("Who said so").fill("the owner");
+  await estimate.getByRole("button", { name: "Save answer" }).click();
+  await expect(estimate.getByText(/accepted by the owner/)).toBeVisible();
+
+  // Steps outlive a reload.
+  await page.getByRole("region", { name: "Steps" }).getByText("Key off and out").click();
+  await page.reload();
+  await expect(page.getByRole("region", { name: "Steps" })).toContainText(/1 of \d+ done/);
+
+  // Nothing closes over a neighbour that was left, nor over a nicked one.
+  await page.goto(`/jobs/${id}/record`);
+  await expect(page.getByText(/Beside W2: .* not looked at/)).toBeVisible();
+  await expect(page.getByText(new RegExp(`${nicked} beside W2 nicked and not repaired`))).toBeVisible();
+  await page.goto(`/jobs/${id}/mend`);
+  await page.getByRole("button", { name: `${nicked} repaired` }).click();
+  await page.getByLabel("Not looked at, because").fill("behind the fuel tank");
+  await page.getByRole("button", { name: "Leave them" }).click();
+  await page.goto(`/jobs/${id}/record`);
+  await expect(page.getByText("Neighbours at risk")).toHaveCount(0);
+  const record = page.getByRole("region", { name: "Repair record" });
+  await expect(record).toContainText(`2 looked at, 1 good; ${nicked} repaired`);
+  await expect(record).toContainText("crimp and seal; new piece 0.15 m of 2.5 mm²");
+});
+
+test("a part is withheld until it is proven, or signed for; the drive and a changed log are told", async ({ page }) => {
+  await workAs(page, "Inga Torsvik");
+  const id = await openJob(page, "Heater is dead", LOOM);
+  await page.goto(`/jobs/${id}/mend`);
+  await page.getByLabel("Where", { exact: true }).fill("HTR");
+  await page.getByRole("button", { name: /How/ }).click();
+  await page.getByRole("option", { name: "part replaced" }).click();
+  await expect(page.getByText("Do not replace HTR yet")).toBeVisible();
+  const save = page.getByRole("button", { name: "Save repair" });
+  await expect(save).toBeDisabled();
+  await page.getByLabel("Found").fill("Looks old.");
+  await page.getByLabel("Replace without proof, because").fill("the owner brought the part");
+  await save.click();
+  await expect(page).toHaveURL(/\/prove/);
+
+  const drive = page.getByRole("region", { name: "Test drive" });
+  await expect(drive.getByRole("button", { name: "Save test drive" })).toBeDisabled();
+  await drive.getByText("not possible now").click();
+  await drive.getByLabel("Odometer before").fill("12x");
+  await drive.getByRole("button", { name: "Save test drive" }).click();
+  await expect(drive.getByText(/A number from 0/)).toBeVisible();
+  await drive.getByLabel("Odometer before").fill("1200");
+  await drive.getByRole("button", { name: "Save test drive" }).click();
+  await expect(drive.locator("strong", { hasText: "not possible now" })).toBeVisible();
+  const { jobs } = (await (await page.request.get("/api/jobs?limit=200")).json()) as {
+    jobs: { id: string; next: string; waits?: string }[];
+  };
+  expect(JSON.stringify(jobs.find((j) => j.id === id))).toContain("test drive");
+
+  await page.goto(`/jobs/${id}/record`);
+  await expect(page.getByRole("region", { name: "Repair record" })).toContainText("the owner brought the part. Signed: Inga Torsvik");
+  const log = await (await page.request.get(`/api/jobs/${id}/log.json`)).text();
+  const check = async (text: string): Promise<void> =>
+    page.getByLabel("Saved log to check").setInputFiles({ name: "log.json", mimeType: "application/json", buffer: Buffer.from(text) });
+  await check(log);
+  await expect(page.getByText("Every entry fits")).toBeVisible();
+  await check(log.replace("Looks old.", "Looks new."));
+  await expect(page.getByText(/Entry \d+ of \d+ does not fit: mend-made/)).toBeVisible();
+  await check("{");
+  await expect(page.getByText(/log.json is not valid JSON/)).toBeVisible();
+});
