@@ -26,7 +26,7 @@ test("a chafed wire is repaired with its neighbours, its joint and its price, an
   await page.getByLabel("New piece, mm²").fill("2.5");
   await page.getByLabel("Length, m").fill("0,15");
   await expect(page.getByText("Not this piece")).toHaveCount(0);
-  await page.getByLabel("Found").fill("Bare for two fingers’ width.");
+  await page.getByRole("textbox", { name: "Found" }).fill("Bare for two fingers’ width.");
   // One key a neighbour, and on to the next.
   const beside = page.getByRole("region", { name: "Neighbours at risk" });
   await expect(beside).toContainText("0 of 3 looked at");
@@ -83,7 +83,7 @@ test("a part is withheld until it is proven, or signed for; the drive and a chan
   await expect(page.getByText("Do not replace HTR yet")).toBeVisible();
   const save = page.getByRole("button", { name: "Save repair" });
   await expect(save).toBeDisabled();
-  await page.getByLabel("Found").fill("Looks old.");
+  await page.getByRole("textbox", { name: "Found" }).fill("Looks old.");
   await page.getByLabel("Replace without proof, because").fill("the owner brought the part");
   await save.click();
   await expect(page).toHaveURL(/\/prove/);

@@ -44,6 +44,7 @@ export const ERRORS = {
   "no-circuit": { status: 409, message: "The job has no circuit yet, or its text has errors. Write it first." },
   "no-stand-in": { status: 409, message: "No simulated vehicle stands behind this job. Take the reading on the vehicle and type it." },
   "place-unknown": { status: 400, message: "{why}. Choose a place that the circuit holds." },
+  "estimate-missing": { status: 409, message: "This job has no estimate yet. Make one on its Repair screen." },
   "vehicle-id-invalid": { status: 400, message: '"{id}" is not a short name of a vehicle. Use small letters, digits and hyphens.' },
   "vehicle-not-found": { status: 404, message: "There is no vehicle {id} here. Choose one from the list of vehicles." },
   "version-not-found": { status: 404, message: "Vehicle {id} has no version {version}." },

@@ -26,6 +26,8 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   lineFacts: "quick",
   reportJson: "slow",
   reportPdf: "slow",
+  customerPdf: "slow",
+  estimatePdf: "slow",
   groundsPdf: "slow",
   facePdf: "slow",
   importHarness: "slow",

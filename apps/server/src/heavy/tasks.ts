@@ -24,6 +24,18 @@ export const TASKS = {
     const { printReport } = await import("../report/print-report.ts");
     return asBytes(await printReport(buildReport(view, harness, now, hash), view, harness));
   },
+  /** One page for the customer. */
+  customerPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+    const { view, harness, hash } = read(log);
+    const { printCustomer } = await import("../report/print-handed.ts");
+    return asBytes(await printCustomer(buildReport(view, harness, now, hash), harness));
+  },
+  /** The estimate by itself. */
+  estimatePdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+    const { view, harness, hash } = read(log);
+    const { printEstimate } = await import("../report/print-handed.ts");
+    return asBytes(await printEstimate(buildReport(view, harness, now, hash)));
+  },
   groundsPdf: async (harness: Uint8Array, options: readonly string[] | undefined, now: string): Promise<Uint8Array> => {
     const { printGrounds } = await import("../report/print-vehicle.ts");
     return asBytes(await printGrounds(variantOf(harness, options), new Date(now)));

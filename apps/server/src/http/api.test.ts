@@ -384,6 +384,19 @@ describe("API", () => {
       const report = (await request(app).get(`/api/jobs/${jobId}/report.json`).expect(200)).body as { job: { chainHash: string } };
       expect(report.job.chainHash).to.equal(after.entries.at(-1)!.hash);
     });
+    it("the finished job is handed over on three papers: for the customer on one page, the estimate, and the whole record", async () => {
+      const { jobId } = begun.parse((await request(app).post("/api/samples/finished").send({}).expect(201)).body);
+      const pages = async (name: string): Promise<number> => {
+        const { body } = await request(app).get(`/api/jobs/${jobId}/${name}.pdf`).expect(200).expect("content-type", /pdf/).buffer(true);
+        return (body as Buffer).toString("latin1").match(/\/Type \/Page\b/g)?.length ?? 0;
+      };
+      expect(await pages("customer")).to.equal(1);
+      expect(await pages("estimate")).to.equal(1);
+      expect(await pages("report")).to.be.above(1);
+      const log = await openedJob();
+      const refused = problem.parse((await request(app).get(`/api/jobs/${log.jobId}/estimate.pdf`).expect(409)).body);
+      expect(refused.message).to.match(/no estimate yet/);
+    });
   });
 
   describe("description", () => {

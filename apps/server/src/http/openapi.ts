@@ -119,6 +119,29 @@ const paths: ZodOpenApiPathsObject = {
       },
     },
   },
+  "/api/jobs/{id}/customer.pdf": {
+    get: {
+      operationId: "printCustomerPage",
+      requestParams: jobPath,
+      responses: {
+        200: {
+          description: "One page for the customer as PDF",
+          content: { "application/pdf": { schema: { type: "string", format: "binary" } } },
+        },
+        ...failures(400, 404),
+      },
+    },
+  },
+  "/api/jobs/{id}/estimate.pdf": {
+    get: {
+      operationId: "printEstimate",
+      requestParams: jobPath,
+      responses: {
+        200: { description: "The estimate as PDF", content: { "application/pdf": { schema: { type: "string", format: "binary" } } } },
+        ...failures(400, 404, 409),
+      },
+    },
+  },
   "/api/vehicles": {
     get: { operationId: "listVehicles", responses: { 200: { description: "Vehicles with their latest version", ...json(vehicleList) } } },
   },

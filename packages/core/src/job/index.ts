@@ -57,6 +57,8 @@ export {
   METHOD_WORDS,
   watchWords,
 } from "./repair-words.ts";
+export type { CustomerSection } from "./customer.ts";
+export { customerSections } from "./customer.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
 export {
   askedOfJob,

@@ -5,6 +5,7 @@ import { circuitOf, FAN, fanOn } from "../test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
 import { cautionsFor, cautionsOfJob } from "./cautions.ts";
 import { closingBlockers, refusalOf, type LogEnd } from "./closing.ts";
+import { customerSections } from "./customer.ts";
 import { describeEvent } from "./describe.ts";
 import { uuidV7 } from "./event-id.ts";
 import { JOB_EVENT_TYPES, jobEvent, uuid7 } from "./events.ts";
@@ -607,6 +608,19 @@ describe("repair in the log", () => {
     // A new estimate has no answer yet.
     log.add("estimate-made", { currency: "EUR", taxPercent: 0, lines: [{ kind: "part", text: "fan", quantity: 1, unitPrice: 0 }] });
     expect(viewOf(log).estimate!.answer).to.equal(undefined);
+  });
+  it("is told to the customer in plain words, without what has nothing to say", () => {
+    const log = repaired();
+    const titles = (): readonly string[] => customerSections(buildReport(viewOf(log), fan, at), fan).map((s) => s.title);
+    expect(titles()).to.deep.equal(["You told us", "What was wrong", "What we did", "Does it work now?"]);
+    log.add("finding-kept", { at: "G1", found: "rust beginning", outcome: "declined", risk: "dim lights", why: "" });
+    log.add("job-closed", { safeToDrive: "with advice", advice: "back in a month", withoutProof: "the customer took the car" });
+    const told = customerSections(buildReport(viewOf(log), fan, at), fan).map((s) => `${s.title}: ${s.lines.join(" ")}`);
+    expect(told.join("\n")).to.include("What was wrong: Connector C1 cavity 4");
+    expect(told.join("\n")).to.include("Green socket.");
+    expect(told.join("\n")).to.include("Not everything could be verified yet. The customer took the car.");
+    expect(told.join("\n")).to.match(/You declined: .*Rust beginning\. What may come of it: dim lights\./);
+    expect(told.at(-1)).to.equal("What to watch: The vehicle may be driven; please read the advice. Back in a month.");
   });
   it("ticks steps and takes the tick away again", () => {
     const log = repaired();

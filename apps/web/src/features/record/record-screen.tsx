@@ -74,6 +74,14 @@ function RecordOf() {
             <FileLink href={`/api/jobs/${job.id}/report.pdf`} target="_blank" rel="noreferrer">
               <FileDown size={18} aria-hidden /> PDF
             </FileLink>
+            <FileLink href={`/api/jobs/${job.id}/customer.pdf`} target="_blank" rel="noreferrer">
+              <FileDown size={18} aria-hidden /> For the customer
+            </FileLink>
+            {view.estimate === undefined ? null : (
+              <FileLink href={`/api/jobs/${job.id}/estimate.pdf`} target="_blank" rel="noreferrer">
+                <FileDown size={18} aria-hidden /> Estimate
+              </FileLink>
+            )}
             <FileLink href={`/api/jobs/${job.id}/report.json`} target="_blank" rel="noreferrer">
               <FileJson size={18} aria-hidden /> JSON
             </FileLink>
