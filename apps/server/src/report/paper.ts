@@ -83,5 +83,9 @@ export function table(
       ),
     ),
   );
-  return { layout: "lightHorizontalLines", fontSize: 8, table: { headerRows: 1, dontBreakRows: true, widths: [...widths], body } };
+  return {
+    layout: "lightHorizontalLines",
+    fontSize: 8,
+    table: { headerRows: 1, keepWithHeaderRows: 1, dontBreakRows: true, widths: [...widths], body },
+  };
 }

@@ -169,7 +169,7 @@ function proofSection(report: Report): Content[] {
   return [
     heading("Verification: the same test before and after"),
     ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Expected", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
-    ...(rows.length === 0 ? [] : [table(["Drop over", "Before", "After", "Limit", "Sound", "Outcome"], ["*", 50, 50, 50, 50, 68], rows)]),
+    ...(rows.length === 0 ? [] : [table(["Drop over", "Before", "After", "Limit", "Expected", "Outcome"], ["*", 50, 50, 50, 50, 68], rows)]),
     ...(rows.length + checks.length > 0
       ? []
       : [
@@ -278,7 +278,7 @@ function readingsSection(report: Report): Content[] {
     heading("Readings"),
     { text: "Red against black, digits as typed. A struck reading does not count. An empty cell is as the one above.", style: "small" },
     table(
-      ["Time", "Leads", "State", "Reading", "Sound", "By"],
+      ["Time", "Leads", "State", "Reading", "Expected", "By"],
       [64, LEADS_WIDTH, "*", 52, 52, 62],
       rows,
       report.readings.map((r) => r.struck !== null),

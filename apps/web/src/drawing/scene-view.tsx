@@ -127,7 +127,7 @@ export interface SceneViewProps {
 /**
  * Draws a scene as SVG. Its targets are buttons with one tab stop: the arrow keys move between them, Enter picks.
  */
-export function SceneView({ scene, zoom = 1, onPick }: SceneViewProps) {
+export const SceneView = memo(function SceneView({ scene, zoom = 1, onPick }: SceneViewProps) {
   const ref = useRef<SVGSVGElement>(null);
   const step = (event: KeyboardEvent): void => {
     const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
@@ -150,7 +150,7 @@ export function SceneView({ scene, zoom = 1, onPick }: SceneViewProps) {
       })}
     </Svg>
   );
-}
+});
 
 function Target({ shape, tabIndex, onPick }: { shape: Extract<Shape, { t: "target" }>; tabIndex: number; onPick: (hit: Hit) => void }) {
   const { x, y, w, h, hit } = shape;

@@ -18,10 +18,11 @@ const SAFE = {
 /** A place as somebody says it who has no diagram: "connector C21 cavity 4 (bulkhead)". */
 function placeWords(harness: Harness | undefined, place: string): string {
   if (harness === undefined) return place;
+  const own = lookupOf(harness).parts.get(place);
+  if (own?.label !== undefined && own.kind !== "connector") return own.label;
   const link = linkOf(harness, place);
   if (link !== undefined) return describeLink(harness, link).replace(/, its terminals included$/, "");
-  const part = lookupOf(harness).parts.get(place);
-  return part === undefined ? place : (part.label ?? describePlace(harness, place));
+  return own === undefined ? place : describePlace(harness, place);
 }
 
 const sentence = (text: string): string => {

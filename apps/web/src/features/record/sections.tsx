@@ -159,7 +159,7 @@ const SAFE = { yes: "safe to drive", "with advice": "safe to drive with the advi
 export function ProofSection({ report: { proof, closing } }: SectionProps) {
   return (
     <section>
-      <h2>Proof: the same test before and after</h2>
+      <h2>Verification: the same test before and after</h2>
       {proof.checks.length === 0 ? null : (
         <Table>
           <thead>
@@ -204,7 +204,7 @@ export function ProofSection({ report: { proof, closing } }: SectionProps) {
                 Limit
               </th>
               <th scope="col" className="n">
-                Sound
+                Expected
               </th>
               <th scope="col">Outcome</th>
             </tr>
@@ -259,7 +259,7 @@ export function ReadingSection({ report }: SectionProps) {
               Reading
             </th>
             <th scope="col" className="n">
-              Sound
+              Expected
             </th>
             <th scope="col">By</th>
           </tr>

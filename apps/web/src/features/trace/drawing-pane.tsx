@@ -10,6 +10,7 @@ import { ZoomButtons } from "../../drawing/zoom-buttons.tsx";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { Toggle } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
+import { useStable } from "../../ui/use-stable.ts";
 import { SelectionPanel } from "./selection-panel.tsx";
 import { SliceBox } from "./trace-layout.ts";
 import { marksOf, measuredByPlace } from "./trace-model.ts";
@@ -43,6 +44,7 @@ export function DrawingPane({ bench, places }: { bench: TraceBench; places: Pick
   useShortcuts({ findInTrace: () => field.current?.focus() });
   const { suspects, notes } = useMemo(() => marksOf(shown?.judged, ranked), [shown, ranked]);
   const measured = useMemo(() => measuredByPlace(shown?.judged), [shown]);
+  const pick = useStable(bench.pick);
   const clamp = draft.mode === "amps";
   return (
     <SliceBox aria-label="Circuit">
@@ -69,7 +71,7 @@ export function DrawingPane({ bench, places }: { bench: TraceBench; places: Pick
           selected={selected}
           red={clamp ? undefined : draft.red}
           black={clamp ? undefined : draft.black}
-          onPick={bench.pick}
+          onPick={pick}
           onScene={setScene}
         />
       </div>

@@ -17,6 +17,7 @@ import { Select } from "../../ui/select.tsx";
 import { Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
+import { useStable } from "../../ui/use-stable.ts";
 import { identityOf } from "../../worker/identity.ts";
 import type { PathShown } from "../../worker/queries.ts";
 import { DrawingPane } from "./drawing-pane.tsx";
@@ -201,7 +202,8 @@ function Findings({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
 }
 
 function Staircase({ bench, shown, isLarge }: { bench: TraceBench; shown: PathShown; isLarge: boolean }) {
-  const { harness, job, load, selected, goTo, pick } = bench;
+  const { harness, job, load, selected, goTo } = bench;
+  const pick = useStable(bench.pick);
   const { scale } = bench.draft;
   return (
     <Tight aria-label="Staircase">
