@@ -197,7 +197,7 @@ function edgeShapes(harness: Harness, edge: LayoutEdge, options: SliceOptions, f
   const words = saidOf(suspect);
   const label = edge.labels?.[0];
   return [
-    ...hatched(suspect, d, 20),
+    ...hatched(suspect, d, 15),
     { t: "wire", d, base, tracer, potential: volts === undefined ? undefined : volts / full },
     ...(options.selected === wire.id ? [{ t: "path", d, role: "selected", width: 1.5 } as const] : []),
     ...(label?.x === undefined

@@ -53,6 +53,7 @@ export {
   estimateAnswer,
   estimateRows,
   findingFacts,
+  jointWords,
   mendFacts,
   METHOD_WORDS,
   watchWords,

@@ -18,6 +18,9 @@ export const METHOD_WORDS: Readonly<Record<Mend["method"], string>> = {
   other: "other",
 };
 
+/** How the joints of a wire are said. */
+export const jointWords = (method: string): string => (method === "terminal renewed" ? "terminal replaced" : method);
+
 interface DamageSaid {
   readonly kind: string;
   readonly segment: string;
@@ -55,7 +58,7 @@ export function mendFacts(m: Report["mends"][number], time: (at: string) => stri
       joint === null
         ? ""
         : [
-            joint.method,
+            jointWords(joint.method),
             piece === "" ? "" : `new piece ${piece}`,
             joint.way === "overlay" ? "laid beside the old wire, which was cut off" : "",
             joint.why,

@@ -1,6 +1,7 @@
 import { CircleAlert, Check as Tick } from "lucide-react";
 import type { Control } from "react-hook-form";
 import { styled } from "styled-components";
+import { jointWords } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { SLACK_MM, STAGGER_MM, type GroundCandidate, type PartProof, type WirePlan } from "@rheonom/core/repair";
 import { Button } from "../../ui/button.tsx";
@@ -97,7 +98,7 @@ export function WirePlanFields({ plan, form, control, set }: Fields & { plan: Wi
               isDisabled={j.not.length > 0}
               onPress={() => set({ joint: j.method })}
             >
-              {j.method}
+              {jointWords(j.method)}
             </Button>
             <Faint>{j.not.length > 0 ? `Not here: ${j.not.join("; ")}.` : `${j.how.join("; ")}.`}</Faint>
           </li>
