@@ -3,7 +3,7 @@ import type { Problem } from "@rheonom/contract/problem";
 /** Every kind of failure that leaves the server: its status and its words. Facts are filled in at {name}. */
 export const ERRORS = {
   "body-not-json": { status: 400, message: "The body is not JSON: {why}. Nothing was stored." },
-  "body-type": { status: 415, message: "Send the body as application/json. Nothing was stored." },
+  "body-type": { status: 415, message: "Send the body as {type}. Nothing was stored." },
   "body-too-large": { status: 413, message: "The body is larger than {limit}. Send less at a time. Nothing was stored." },
   "body-invalid": { status: 400, message: "The body does not have the expected form. Nothing was stored." },
   "body-shape": { status: 400, message: "The body cannot be taken: {what}. Nothing was stored." },
@@ -44,6 +44,7 @@ export const ERRORS = {
   "no-circuit": { status: 409, message: "The job has no circuit yet, or its text has errors. Write it first." },
   "no-stand-in": { status: 409, message: "No simulated vehicle stands behind this job. Take the reading on the vehicle and type it." },
   "place-unknown": { status: 400, message: "{why}. Choose a place that the circuit holds." },
+  "bundle-refused": { status: 400, message: "The bundle cannot be taken: {why}. Nothing was stored." },
   "estimate-missing": { status: 409, message: "This job has no estimate yet. Make one on its Repair screen." },
   "vehicle-id-invalid": { status: 400, message: '"{id}" is not a short name of a vehicle. Use small letters, digits and hyphens.' },
   "vehicle-not-found": { status: 404, message: "There is no vehicle {id} here. Choose one from the list of vehicles." },

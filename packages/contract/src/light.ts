@@ -142,6 +142,9 @@ export type SavedHarness = z.infer<typeof savedHarness>;
 /** Who practises. */
 export const practising = z.strictObject({ by: z.string().trim().min(1).max(80) }).meta({ id: "Practising" });
 export type Practising = z.infer<typeof practising>;
+/** A bundle that was taken in: the job, and how many of its entries were new. */
+export const bundleTaken = z.object({ jobId: z.string(), stored: z.number().int() }).meta({ id: "BundleTaken" });
+export type BundleTaken = z.infer<typeof bundleTaken>;
 /** The job that is there to begin with. */
 export const begun = z.object({ jobId: z.string() }).meta({ id: "Begun" });
 export type Begun = z.infer<typeof begun>;

@@ -28,6 +28,8 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   reportPdf: "slow",
   customerPdf: "slow",
   estimatePdf: "slow",
+  writeBundle: "slow",
+  readBundle: "slow",
   groundsPdf: "slow",
   facePdf: "slow",
   importHarness: "slow",

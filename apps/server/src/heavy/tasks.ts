@@ -2,7 +2,8 @@ import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
-import { buildReport, foldJob, latestScan } from "@rheonom/core/job";
+import { buildReport, foldJob, latestScan, type JobEvent } from "@rheonom/core/job";
+import { readBundle, writeBundle } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
 import { practiceJob, type PracticeJob } from "../demo/practice.ts";
@@ -36,6 +37,27 @@ export const TASKS = {
     const { printEstimate } = await import("../report/print-handed.ts");
     return asBytes(await printEstimate(buildReport(view, harness, now, hash)));
   },
+  /** A job as one file. `log`: the JSON of a JobLog; `chained`: that of its ChainedLog. */
+  writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string): Promise<Uint8Array> => {
+    const { view, harness, hash } = read(log);
+    const report = buildReport(view, harness, now, hash);
+    const [{ printReport }, { printCustomer }] = [await import("../report/print-report.ts"), await import("../report/print-handed.ts")];
+    return writeBundle(
+      {
+        chained,
+        reportJson: new TextEncoder().encode(JSON.stringify(report, null, 2)),
+        papers: {
+          "report.pdf": asBytes(await printReport(report, view, harness)),
+          "customer.pdf": asBytes(await printCustomer(report, harness)),
+        },
+        circuit: view.circuit?.notation ?? "",
+      },
+      view.id,
+      now,
+    );
+  },
+  /** The log in a bundle of another shop. */
+  readBundle: async (zip: Uint8Array): Promise<{ readonly jobId: string; readonly events: readonly JobEvent[] }> => readBundle(zip),
   groundsPdf: async (harness: Uint8Array, options: readonly string[] | undefined, now: string): Promise<Uint8Array> => {
     const { printGrounds } = await import("../report/print-vehicle.ts");
     return asBytes(await printGrounds(variantOf(harness, options), new Date(now)));

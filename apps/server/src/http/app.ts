@@ -12,6 +12,7 @@ import { AppError, problemOf } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
 import { beginningRoutes } from "./beginnings.ts";
+import { bundleRoutes } from "./bundles.ts";
 import { jobRoutes } from "./jobs.ts";
 import { openApiDocument } from "./openapi.ts";
 import { reportRoutes } from "./reports.ts";
@@ -21,6 +22,8 @@ import { vehicleRoutes } from "./vehicles.ts";
 const BODY_LIMIT = "1mb";
 /** A vehicle of 10,000 wires as JSON has some 2 MB. */
 const HARNESS_LIMIT = "12mb";
+/** A job with its papers as one file. */
+const BUNDLE_LIMIT = "32mb";
 
 export interface AppParts {
   readonly store: Store;
@@ -43,6 +46,7 @@ export function createApp(parts: AppParts): Express {
   app.use(whoMayAsk(door));
   app.use(refuseMalformedAddress);
   app.use("/api", plainHeaders);
+  app.use("/api/bundles", express.raw({ type: "application/zip", limit: BUNDLE_LIMIT, inflate: false }));
   app.use("/api", refuseOtherBodies);
   app.use("/api/vehicles", express.raw({ type: "application/json", limit: HARNESS_LIMIT, inflate: false }));
   app.use("/api", express.raw({ type: "application/json", limit: BODY_LIMIT, inflate: false }));
@@ -59,6 +63,7 @@ export function createApp(parts: AppParts): Express {
     reportRoutes(store, heavy, now),
     jobRoutes(store, heavy, now),
     vehicleRoutes(store, heavy, now),
+    bundleRoutes(store, heavy, now),
     beginningRoutes(store, heavy, parts.root, now),
   );
   const nowhere: RequestHandler = (request) => {
@@ -125,7 +130,8 @@ const plainHeaders: RequestHandler = (_request, response, next) => {
 
 /** Only JSON by its own content type, as it is: a form or plain text can be sent by any web page, JSON cannot without asking. */
 const refuseOtherBodies: RequestHandler = (request, _response, next) => {
-  if (request.method === "POST" && request.is("application/json") === false) throw new AppError("body-type");
+  const type = request.path === "/bundles" ? "application/zip" : "application/json";
+  if (request.method === "POST" && request.is(type) === false) throw new AppError("body-type", { type });
   next();
 };
 

@@ -5,6 +5,7 @@ import {
   appended,
   practising,
   begun,
+  bundleTaken,
   earlierJobs,
   earlierQuery,
   demoCircuits,
@@ -107,6 +108,29 @@ const paths: ZodOpenApiPathsObject = {
       description: "All entries that were ever stored of a job, each chained to the one before it by SHA-256.",
       requestParams: jobPath,
       responses: { 200: { description: "The log", ...json(chainedLogSchema) }, ...failures(400, 404) },
+    },
+  },
+  "/api/jobs/{id}/bundle.zip": {
+    get: {
+      operationId: "writeBundle",
+      description: "The job as one file: log with its chain, report, papers, circuit, schemas and a manifest with hashes.",
+      requestParams: jobPath,
+      responses: {
+        200: { description: "The bundle", content: { "application/zip": { schema: { type: "string", format: "binary" } } } },
+        ...failures(400, 404, 503),
+      },
+    },
+  },
+  "/api/bundles": {
+    post: {
+      operationId: "takeBundle",
+      description: "Takes in a bundle of another shop. All of its log or none; doing it twice is doing it once.",
+      requestBody: { content: { "application/zip": { schema: { type: "string", format: "binary" } } } },
+      responses: {
+        201: { description: "Taken in", ...json(bundleTaken) },
+        200: { description: "All of it was here", ...json(bundleTaken) },
+        ...failures(400, 409, 413, 415, 503, 507),
+      },
     },
   },
   "/api/jobs/{id}/report.pdf": {

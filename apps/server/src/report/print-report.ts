@@ -169,7 +169,9 @@ function proofSection(report: Report): Content[] {
   return [
     heading("Verification: the same test before and after"),
     ...(checks.length === 0 ? [] : [table(["Seen or read", "Before", "After", "Expected", "Outcome"], ["*", 70, 70, 70, 68], checks)]),
-    ...(rows.length === 0 ? [] : [table(["Drop over", "Before", "After", "Limit", "Expected", "Outcome"], ["*", 50, 50, 50, 50, 68], rows)]),
+    ...(rows.length === 0
+      ? []
+      : [table(["Drop over", "Before", "After", "Limit", "Expected", "Outcome"], ["*", 50, 50, 50, 50, 68], rows)]),
     ...(rows.length + checks.length > 0
       ? []
       : [

@@ -27,6 +27,8 @@ export interface Appending {
   readonly events: readonly JobEvent[];
   /** Makes the job when it is not there. */
   readonly make: { readonly demo: boolean; readonly truth: readonly Fault[] | undefined } | undefined;
+  /** It happened already, in another shop: closing is not judged again. */
+  readonly isHistory?: boolean;
 }
 
 interface Waiting extends Appending {
@@ -185,7 +187,13 @@ type Found =
 const setOf = (ids: readonly string[]): string => `{${ids.join(",")}}`;
 
 /** Adds what is new of a posting to the book and to the rows. Throws AppError, and then nothing of it is in either. */
-async function takeIn(tx: Transaction, logs: Logs, book: Book, { jobId, events: list }: Appending, rows: NewRow[]): Promise<number> {
+async function takeIn(
+  tx: Transaction,
+  logs: Logs,
+  book: Book,
+  { jobId, events: list, isHistory = false }: Appending,
+  rows: NewRow[],
+): Promise<number> {
   if (!book.digests.has(jobId)) throw new AppError("job-not-found", { id: jobId });
   let digest = book.digests.get(jobId);
   const own = new Map<string, JobEvent>();
@@ -200,7 +208,7 @@ async function takeIn(tx: Transaction, logs: Logs, book: Book, { jobId, events: 
     if (isKnown(book, own, event)) continue;
     const refusals = [
       ...refusalOf({ isEmpty: digest === undefined, isClosed: digest?.isClosed ?? false }, event),
-      ...(event.type === "job-closed" && digest?.isClosed === false ? await blockersOf(tx, logs, book, own, event) : []),
+      ...(event.type === "job-closed" && !isHistory && digest?.isClosed === false ? await blockersOf(tx, logs, book, own, event) : []),
     ];
     if (refusals.length > 0)
       throw new AppError(

@@ -16,6 +16,7 @@ export function callsOf(opened: OpenStore) {
     keepBench: jobs.keepBench,
     openJob: jobs.open,
     appendEvents: jobs.append,
+    importLog: jobs.importLog,
     unreadable: jobs.unreadable,
     quarantine: jobs.quarantine,
     refresh: jobs.refresh,

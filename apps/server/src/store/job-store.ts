@@ -44,6 +44,8 @@ export interface JobStore {
   readonly exists: (id: string) => Promise<boolean>;
   /** Makes the job of a job-opened event. Doing it twice is the same as doing it once. Returns how many entries were new. */
   readonly open: (event: JobEvent, demo?: { readonly truth: readonly Fault[] }) => Promise<number>;
+  /** Takes in a log of another shop, all of it or none; entries that stand here already are left alone. Returns how many were new. */
+  readonly importLog: (jobId: string, list: readonly JobEvent[]) => Promise<number>;
   /** Appends to a log, all or none; events that the log holds already are left alone. Returns how many were new. It is on the disk when the promise resolves. */
   readonly append: (jobId: string, list: readonly JobEvent[]) => Promise<number>;
   /** Makes digests of an older form anew from their logs. Returns how many. */
@@ -96,6 +98,7 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
     },
     exists: async (id) => (await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length > 0,
     open: (event, demo) => append({ jobId: event.jobId, events: [event], make: { demo: demo !== undefined, truth: demo?.truth } }),
+    importLog: (jobId, list) => append({ jobId, events: list, make: { demo: false, truth: undefined }, isHistory: true }),
     append: (jobId, list) => append({ jobId, events: list, make: undefined }),
     refresh: () => refresh(db),
     unreadable: () => unreadable(db),

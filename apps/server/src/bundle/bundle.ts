@@ -1,0 +1,120 @@
+import { createHash } from "node:crypto";
+import { unzipSync, zipSync, type UnzipFileInfo } from "fflate";
+import { z } from "zod";
+import { chainedLogSchema, checkChain, jobEvent, reportSchema, type ChainedLog, type JobEvent } from "@rheonom/core/job";
+import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
+import { AppError } from "../errors.ts";
+
+/** A job with all that belongs to it in one file, out of one shop and into another. */
+export interface BundleParts {
+  readonly chained: Uint8Array;
+  readonly reportJson: Uint8Array;
+  readonly papers: Readonly<Record<string, Uint8Array>>;
+  /** Text of its circuit; "" where there is none. */
+  readonly circuit: string;
+}
+
+const manifest = z.strictObject({
+  format: z.literal("rheonom-bundle"),
+  version: z.literal(1),
+  jobId: z.string().max(40),
+  madeAt: z.iso.datetime(),
+  files: z.record(z.string().max(60), z.strictObject({ bytes: z.number().int().min(0), sha256: z.string().regex(/^[0-9a-f]{64}$/) })),
+});
+
+const sha256 = (bytes: Uint8Array | string): string => createHash("sha256").update(bytes).digest("hex");
+const bytesOf = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value, null, 1));
+
+/** Writes a bundle: log with its chain, report, papers, circuit, the schemas of what is in it, and a manifest with the hash of every file. Same parts, same bytes. */
+export function writeBundle({ chained, reportJson, papers, circuit }: BundleParts, jobId: string, madeAt: string): Uint8Array {
+  const files: Record<string, Uint8Array> = {
+    "log.json": chained,
+    "report.json": reportJson,
+    ...papers,
+    ...(circuit === "" ? {} : { "circuit.txt": new TextEncoder().encode(circuit) }),
+    "schemas/log.schema.json": bytesOf(z.toJSONSchema(chainedLogSchema, { io: "input", unrepresentable: "any" })),
+    "schemas/report.schema.json": bytesOf(z.toJSONSchema(reportSchema, { io: "input", unrepresentable: "any" })),
+    "schemas/job-event.schema.json": bytesOf(z.toJSONSchema(jobEvent, { io: "input", unrepresentable: "any" })),
+  };
+  const list = Object.fromEntries(Object.entries(files).map(([name, data]) => [name, { bytes: data.length, sha256: sha256(data) }]));
+  const told: z.infer<typeof manifest> = { format: "rheonom-bundle", version: 1, jobId, madeAt, files: list };
+  // A fixed time, since a zip's own is local and says nothing here.
+  return zipSync({ "manifest.json": bytesOf(told), ...files }, { level: 6, mtime: new Date(madeAt) });
+}
+
+/** Bounds of what is unpacked: a log of many years, never a bomb. */
+const MOST_FILES = 40;
+const MOST_BYTES = 48e6;
+const MOST_LOG_BYTES = 24e6;
+/** Names that a bundle holds; no way out of a folder can be written in them. */
+const NAME = /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$/;
+
+const refused = (why: string): AppError => new AppError("bundle-refused", { why });
+
+/**
+ * Reads a bundle: its names and sizes before anything is unpacked, the hash of every file against the manifest, the chain of the log, and every entry as an event of this version. Throws AppError
+ * bundle-refused with what is wrong, and then nothing of it was used.
+ */
+export async function readBundle(zip: Uint8Array): Promise<{ readonly jobId: string; readonly events: readonly JobEvent[] }> {
+  const files = unpack(zip);
+  const told = manifest.safeParse(jsonIn(files, "manifest.json"));
+  if (!told.success)
+    throw refused(`manifest.json is not the list of a bundle (${told.error.issues[0]?.path.join(".")}: ${told.error.issues[0]?.message})`);
+  for (const name of Object.keys(files))
+    if (name !== "manifest.json" && told.data.files[name] === undefined) throw refused(`${name} stands in no list`);
+  for (const [name, { bytes, sha256: hash }] of Object.entries(told.data.files)) {
+    const data = files[name];
+    if (data === undefined) throw refused(`${name.slice(0, 60)} is missing`);
+    if (data.length !== bytes || sha256(data) !== hash) throw refused(`${name} is not as it was packed`);
+  }
+  const log = chainedLogSchema.safeParse(jsonIn(files, "log.json"));
+  if (!log.success)
+    throw refused(`log.json is not the log of a job (${log.error.issues[0]?.path.join(".")}: ${log.error.issues[0]?.message})`);
+  const chain = await checkChain(log.data, sha256);
+  if (chain.kind === "broken")
+    throw refused(`entry ${chain.number} of its log is not as it was stored (${chain.entry.type.slice(0, 40)}, ${chain.entry.at})`);
+  return { jobId: log.data.jobId, events: eventsOf(log.data) };
+}
+
+function unpack(zip: Uint8Array): Record<string, Uint8Array> {
+  let [count, total] = [0, 0];
+  const look = ({ name, originalSize }: UnzipFileInfo): boolean => {
+    count++;
+    total += originalSize;
+    if (!NAME.test(name))
+      throw refused(`it holds a file with the name “${name.replace(/[^\x20-\x7e]/g, "?").slice(0, 60)}”, which no bundle has`);
+    if (count > MOST_FILES) throw refused(`it holds more than ${MOST_FILES} files`);
+    if (total > MOST_BYTES) throw refused(`it unpacks to more than ${MOST_BYTES / 1e6} MB`);
+    return true;
+  };
+  try {
+    return unzipSync(zip, { filter: look });
+  } catch (error) {
+    throw error instanceof AppError
+      ? error
+      : refused(`it is not a zip file that can be read (${error instanceof Error ? error.message.slice(0, 80) : "damaged"})`);
+  }
+}
+
+function jsonIn(files: Readonly<Record<string, Uint8Array>>, name: string): unknown {
+  const data = files[name];
+  if (data === undefined) throw refused(`${name} is missing`);
+  if (data.length > MOST_LOG_BYTES) throw refused(`${name} has more than ${MOST_LOG_BYTES / 1e6} MB`);
+  try {
+    return readJson(data, { ...HARNESS_SHAPE, text: 250_000 });
+  } catch (error) {
+    if (error instanceof AppError) throw refused(`${name} is not valid JSON, or not in shape`);
+    throw error;
+  }
+}
+
+function eventsOf(log: ChainedLog): readonly JobEvent[] {
+  return log.entries.map(({ hash: _, ...entry }, i) => {
+    const read = jobEvent.safeParse({ ...entry, jobId: log.jobId });
+    if (read.success) return read.data;
+    const issue = read.error.issues[0];
+    throw refused(
+      `entry ${i + 1} of its log (${entry.type.slice(0, 40)}) is not one that this version knows (${issue?.path.join(".")}: ${issue?.message})`,
+    );
+  });
+}
