@@ -113,4 +113,14 @@ test("a part is withheld until it is proven, or signed for; the drive and a chan
   await expect(page.getByText(/Entry \d+ of \d+ does not fit: mend-made/)).toBeVisible();
   await check("{");
   await expect(page.getByText(/log.json is not valid JSON/)).toBeVisible();
+
+  // Out as one file and in again: all of it is here already. A damaged one says what is wrong.
+  const zip = await (await page.request.get(`/api/jobs/${id}/bundle.zip`)).body();
+  await page.goto("/");
+  const take = async (buffer: Buffer): Promise<void> =>
+    page.getByLabel("Bundle of a job").setInputFiles({ name: "job.zip", mimeType: "application/zip", buffer });
+  await take(zip.subarray(0, 300));
+  await expect(page.getByText(/job.zip: The bundle cannot be taken: it is not a zip file/)).toBeVisible();
+  await take(zip);
+  await expect(page).toHaveURL(new RegExp(`/jobs/${id}/record`));
 });

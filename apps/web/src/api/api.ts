@@ -3,6 +3,7 @@ import type { AppendEvents, BenchKept, JobLog, Simulate, SaveHarness, VersionedH
 import {
   appended,
   begun,
+  bundleTaken,
   earlierJobs,
   demoCircuits,
   health,
@@ -14,6 +15,7 @@ import {
   type Appended,
   type Practising,
   type Begun,
+  type BundleTaken,
   type DemoCircuits,
   type EarlierJobs,
   type Health,
@@ -94,6 +96,11 @@ export const api = createApi({
       responseSchema: begun,
       invalidatesTags: ["jobs"],
     }),
+    takeBundle: build.mutation<BundleTaken, Blob>({
+      query: (body) => ({ url: "bundles", method: "POST", body, headers: { "content-type": "application/zip" } }),
+      responseSchema: bundleTaken,
+      invalidatesTags: ["jobs"],
+    }),
     showFinished: build.mutation<Begun, undefined>({
       // Nothing to say, but what comes without JSON is turned away: any page could send it.
       query: () => ({ url: "samples/finished", method: "POST", body: {} }),
@@ -119,6 +126,7 @@ export const {
   useEarlierJobsQuery,
   useKeepBenchMutation,
   usePractiseMutation,
+  useTakeBundleMutation,
   useShowFinishedMutation,
   useSimulateMutation,
   useVehiclesQuery,

@@ -15,6 +15,7 @@ import { Segmented } from "../../ui/segmented.tsx";
 import { SortHeading, Table } from "../../ui/table.tsx";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { readAddress, SHOWN } from "./address.ts";
+import { TakeBundle } from "./take-bundle.tsx";
 
 const Vehicle = styled(Link)`
   display: block;
@@ -165,6 +166,7 @@ export function BoardScreen() {
         </Row>
         <Row style={{ alignItems: "end" }}>
           <SearchField value={query.search} onSearch={(find) => change({ find })} />
+          <TakeBundle />
           <Button look="solid" onPress={() => void navigate("/jobs/new")}>
             <Plus size={18} aria-hidden /> New job
           </Button>

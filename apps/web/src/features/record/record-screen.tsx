@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { FileDown, FileJson, Printer, ScrollText } from "lucide-react";
+import { FileDown, FileJson, Printer, Package, ScrollText } from "lucide-react";
 import { CheckLog } from "./check-log.tsx";
 import { styled } from "styled-components";
 import { identityOf } from "../../worker/identity.ts";
@@ -91,6 +91,9 @@ function RecordOf() {
           </Row>
         </Row>
         <Row>
+          <FileLink href={`/api/jobs/${job.id}/bundle.zip`} download>
+            <Package size={18} aria-hidden /> Bundle for another shop
+          </FileLink>
           <CheckLog />
         </Row>
         {unsent > 0 ? (
