@@ -25,6 +25,9 @@ export const jobSummary = z
     /** What it waits for, and until which day; "" where it does not. */
     waits: z.string(),
     until: z.string(),
+    /** Day on which somebody should ask whether it came back, and the distance after which; "" where nobody need. */
+    askOn: z.string(),
+    askAfter: z.string(),
     /** The next test in a few words; "" while it is not known. */
     next: z.string(),
     demo: z.boolean(),

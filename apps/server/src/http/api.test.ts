@@ -129,6 +129,10 @@ describe("API", () => {
       const hers = await row("&whose=Morag%20Quill");
       expect(hers.jobs.map((j) => j.id)).to.deep.equal([log.jobId]);
       expect(hers.people).to.include("Morag Quill");
+      await append(log, log.add("return-watched", { until: "2026-12-24", distance: "500 km", what: "" })).expect(201);
+      expect(await mine()).to.include({ askOn: "2026-12-24", askAfter: "500 km" });
+      await append(log, log.add("return-watched", { until: "", distance: "", what: "" })).expect(201);
+      expect(await mine()).to.include({ askOn: "", askAfter: "" });
     });
     it("a plate that was here before brings its vehicle, wiring and what was repaired, however it is typed", async () => {
       const log = await openedJob();

@@ -47,6 +47,8 @@ export function createJobList(db: Database): JobLister {
         whose: jobs.whose,
         waits: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'waits', '')`,
         until: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'until', '')`,
+        askOn: sql<string>`coalesce(${jobs.digest} -> 'watch' ->> 'until', '')`,
+        askAfter: sql<string>`coalesce(${jobs.digest} -> 'watch' ->> 'distance', '')`,
         // What was next before the latest entry is no more.
         next: sql<string>`case when ${jobs.bench} ->> 'entries' = ${jobs.digest} ->> 'entries' then coalesce(${jobs.bench} ->> 'next', '') else '' end`,
         demo: jobs.demo,

@@ -18,6 +18,7 @@ const step = fc.record({
     "complaint",
     "note",
     "planned",
+    "return-watched",
     "closed",
     "reopened",
     "unreadable",
@@ -48,6 +49,8 @@ function logOf(steps: readonly { readonly what: string; readonly target: number 
           return log.make("circuit-set", { notation: "BAT -- F1" });
         case "complaint":
           return log.make("complaint-changed", { ...COMPLAINT, words: `other ${target}` });
+        case "return-watched":
+          return log.make("return-watched", { until: target % 3 === 0 ? "" : "2026-12-24", distance: "", what: "lamp" });
         case "planned":
           return log.make("planned", { whose: target % 2 === 0 ? "Inga" : "", waits: "part", until: "2026-12-01" });
         case "closed":
@@ -105,6 +108,7 @@ describe("the digest of a job", () => {
         });
         expect(repairsOfDigest(digest)).to.have.lengthOf(view.mends.filter((m) => m.struck === undefined).length);
         expect(digest.plan).to.deep.equal(view.plan);
+        expect(digest.watch ?? undefined).to.deep.equal(view.watch);
         expect(jobDigest.parse(JSON.parse(JSON.stringify(digest)))).to.deep.equal(digest);
       }),
       { numRuns: 400, seed: 13 },

@@ -37,6 +37,8 @@ export const jobDigest = z.object({
   readings: z.array(z.number().int()),
   /** Ids of struck readings. */
   struck: z.array(z.string()),
+  /** When somebody should ask whether it came back; null when nobody need. */
+  watch: z.object({ until: z.string(), distance: z.string(), what: z.string() }).nullable().default(null),
   /** Of the entry that was chained last; "" before there was one. Whoever stores an entry sets it. */
   hash: z.string().default(""),
 });
@@ -67,6 +69,7 @@ const EMPTY: JobDigest = {
   hasReading: false,
   readings: [0],
   struck: [],
+  watch: null,
   hash: "",
 };
 
@@ -107,6 +110,8 @@ export function advanceDigest(
       };
     case "struck":
       return strike(next, entry.data.target, find(entry.data.target));
+    case "return-watched":
+      return { ...next, watch: entry.data.until === "" && entry.data.distance === "" ? null : entry.data };
     case "planned":
       return { ...next, plan: entry.data };
     case "job-closed":

@@ -77,8 +77,16 @@ function Next({ job }: { job: JobSummary }) {
           {until === "" ? "" : isDue ? `, due ${day(until)}` : ` until ${day(until)}`}
         </strong>
       )}
+      <Ask on={job.askOn} after={job.askAfter} />
     </>
   );
+}
+
+/** When somebody should ask whether it came back; in bold once the day has come. */
+function Ask({ on, after }: { on: string; after: string }) {
+  if (on === "" && after === "") return null;
+  const text = ` Ask ${[on === "" ? "" : day(on), after === "" ? "" : `after ${after}`].filter((t) => t !== "").join(" or ")} whether it came back.`;
+  return on !== "" && on <= formatISO(new Date(), { representation: "date" }) ? <strong>{text}</strong> : <Faint>{text}</Faint>;
 }
 
 const COLUMNS: readonly {
