@@ -22,7 +22,7 @@ function lampTables(lamps: number): { name: string; mimeType: string; buffer: Bu
 }
 
 const choose = (page: Page, files: { name: string; mimeType: string; buffer: Buffer }[]): Promise<void> =>
-  page.getByTestId("wiring-files").setInputFiles(files);
+  page.getByLabel("Files with wiring").setInputFiles(files);
 
 test.beforeEach(async ({ page }) => {
   await workAs(page, "Ansa Tollan");

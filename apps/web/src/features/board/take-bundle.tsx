@@ -1,14 +1,13 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { PackageOpen } from "lucide-react";
 import { useTakeBundleMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
-import { Button } from "../../ui/button.tsx";
+import { FileButton } from "../../ui/file-button.tsx";
 import { Notice } from "../../ui/notice.tsx";
 
 /** Takes in a job that another shop has packed as one file. */
 export function TakeBundle() {
-  const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const [take, { isLoading }] = useTakeBundleMutation();
   const [wrong, setWrong] = useState("");
@@ -20,21 +19,15 @@ export function TakeBundle() {
   };
   return (
     <>
-      <Button look="quiet" isDisabled={isLoading} onPress={() => input.current?.click()}>
-        <PackageOpen size={18} aria-hidden /> {isLoading ? "Reading the bundle …" : "Import a job"}
-      </Button>
-      <input
-        ref={input}
-        type="file"
+      <FileButton
+        label="Bundle of a job"
         accept="application/zip,.zip"
-        aria-label="Bundle of a job"
-        hidden
-        onChange={(e) => {
-          const file = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (file !== undefined) void read(file);
-        }}
-      />
+        look="quiet"
+        isDisabled={isLoading}
+        onFiles={([file]) => void read(file!)}
+      >
+        <PackageOpen size={18} aria-hidden /> {isLoading ? "Reading the bundle …" : "Import a job"}
+      </FileButton>
       {wrong === "" ? null : (
         <Notice tone="danger" title="Not taken in">
           {wrong}

@@ -1,7 +1,8 @@
-import { useId, useState } from "react";
+import { useState } from "react";
 import { styled } from "styled-components";
 import { readScanCsv, scanSchema, writeScanCsv, type CodeEntry, type Misread, type Scan } from "@rheonom/core/codes";
 import { Button } from "../../ui/button.tsx";
+import { FileButton } from "../../ui/file-button.tsx";
 import { Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 
@@ -28,7 +29,6 @@ export function Bad({ misread }: { misread: readonly Misread[] }) {
 /** A scan as a file of another tool: JSON of this one, or a table with a column "code". */
 export function Import({ onRead }: { onRead: (codes: readonly CodeEntry[], silent: readonly string[], takenAt?: string) => void }) {
   const [misread, setMisread] = useState<readonly Misread[]>([]);
-  const id = useId();
   const take = async (file: File | undefined): Promise<void> => {
     if (file === undefined) return;
     const text = await file.text();
@@ -52,15 +52,9 @@ export function Import({ onRead }: { onRead: (codes: readonly CodeEntry[], silen
   };
   return (
     <>
-      <Button onPress={() => document.getElementById(id)?.click()}>Import a scan</Button>
-      <input
-        id={id}
-        type="file"
-        accept=".csv,.json,text/csv,application/json"
-        hidden
-        aria-label="Scan file"
-        onChange={(e) => void take(e.target.files?.[0])}
-      />
+      <FileButton label="Scan file" accept=".csv,.json,text/csv,application/json" onFiles={([file]) => void take(file)}>
+        Import a scan
+      </FileButton>
       {misread.length === 0 ? null : <Bad misread={misread} />}
     </>
   );

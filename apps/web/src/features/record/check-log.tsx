@@ -1,7 +1,7 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { ShieldCheck } from "lucide-react";
 import { chainedLogSchema, checkChain, type ChainChecked } from "@rheonom/core/job";
-import { Button } from "../../ui/button.tsx";
+import { FileButton } from "../../ui/file-button.tsx";
 import { Notice } from "../../ui/notice.tsx";
 
 /** Larger files are no log of a job, bytes. */
@@ -30,25 +30,12 @@ async function checked(file: File): Promise<Answer> {
 
 /** Checks a saved log, of this shop or another: whether every entry is as it was stored. */
 export function CheckLog() {
-  const input = useRef<HTMLInputElement>(null);
   const [answer, setAnswer] = useState<Answer | undefined>(undefined);
   return (
     <>
-      <Button onPress={() => input.current?.click()}>
+      <FileButton label="Saved log to check" accept="application/json,.json" onFiles={([file]) => void checked(file!).then(setAnswer)}>
         <ShieldCheck size={18} aria-hidden /> Check a log
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        accept="application/json,.json"
-        aria-label="Saved log to check"
-        hidden
-        onChange={(e) => {
-          const file = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (file !== undefined) void checked(file).then(setAnswer);
-        }}
-      />
+      </FileButton>
       {answer === undefined ? null : (
         <Notice tone={answer.kind === "fits" ? "info" : "danger"} title={TITLE[answer.kind]}>
           {said(answer)}

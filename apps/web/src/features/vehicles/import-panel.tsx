@@ -1,7 +1,8 @@
-import { useRef, useState, type ChangeEvent } from "react";
+import { useState } from "react";
 import { Upload } from "lucide-react";
 import type { Harness } from "@rheonom/core/harness";
 import { Button } from "../../ui/button.tsx";
+import { FileButton } from "../../ui/file-button.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
@@ -20,13 +21,9 @@ const READER: Reader = {
 
 /** Chooses files, reads them, and lists what is wrong by row and column. What is done with the wiring is up to the caller. */
 export function ImportPanel({ onRead }: { onRead: (harness: Harness | undefined) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const [share, setShare] = useState<number | undefined>(undefined);
   const [read, setRead] = useState<FilesRead | undefined>(undefined);
-  const choose = async (event: ChangeEvent<HTMLInputElement>): Promise<void> => {
-    const files = [...(event.target.files ?? [])];
-    event.target.value = "";
-    if (files.length === 0) return;
+  const choose = async (files: readonly File[]): Promise<void> => {
     setRead(undefined);
     onRead(undefined);
     setShare(0);
@@ -53,18 +50,14 @@ export function ImportPanel({ onRead }: { onRead: (harness: Harness | undefined)
         A JSON document, a circuit text, or the CSV tables of a spreadsheet, several at once. Nothing is stored before you say so.
       </Faint>
       <Row>
-        <input
-          ref={input}
-          type="file"
-          multiple
-          hidden
+        <FileButton
+          label="Files with wiring"
           accept=".json,.csv,.tsv,.txt,.circuit,text/csv,application/json,text/plain"
-          onChange={(e) => void choose(e)}
-          data-testid="wiring-files"
-        />
-        <Button onPress={() => input.current?.click()}>
+          multiple
+          onFiles={(files) => void choose(files)}
+        >
           <Upload size={18} aria-hidden /> Choose files
-        </Button>
+        </FileButton>
         {share === undefined ? null : (
           <>
             <progress value={share} max={1} aria-label="Reading" />
