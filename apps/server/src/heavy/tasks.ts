@@ -2,7 +2,7 @@ import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
-import { buildReport, foldJob, latestScan, type JobEvent } from "@rheonom/core/job";
+import { buildReport, foldJob, latestScan, redacted, type JobEvent } from "@rheonom/core/job";
 import { readBundle, writeBundle } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
@@ -14,16 +14,18 @@ import { harnessRow, type NewVersion } from "../store/harness-row.ts";
 
 /** Work that takes longer than a request may hold up the others. Each takes and gives what crosses threads; failures are AppErrors. */
 export const TASKS = {
-  /** The record as open data, JSON in UTF-8. `log`: the JSON of a JobLog. */
-  reportJson: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+  /** The record as open data, JSON in UTF-8. `log`: the JSON of a JobLog; `isRedacted`: without what tells whose vehicle it is. */
+  reportJson: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
     const { view, harness, hash } = read(log);
-    return new TextEncoder().encode(JSON.stringify(buildReport(view, harness, now, hash), null, 2));
+    const report = buildReport(view, harness, now, hash);
+    return new TextEncoder().encode(JSON.stringify(isRedacted ? redacted(report) : report, null, 2));
   },
   /** The record on paper. */
-  reportPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+  reportPdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
     const { view, harness, hash } = read(log);
     const { printReport } = await import("../report/print-report.ts");
-    return asBytes(await printReport(buildReport(view, harness, now, hash), view, harness));
+    const report = buildReport(view, harness, now, hash);
+    return asBytes(await printReport(isRedacted ? redacted(report) : report, view, harness));
   },
   /** One page for the customer. */
   customerPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {

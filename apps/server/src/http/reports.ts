@@ -1,16 +1,27 @@
 import { Router } from "express";
+import { z } from "zod";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
-import { readJobId } from "./validate.ts";
+import { readJobId, readQuery } from "./validate.ts";
+
+/** `copy=redacted`: without plate, VIN and who answered. */
+const copyQuery = z.object({ copy: z.literal("redacted").optional() });
 
 /** The record of a job: open data and PDF. `now` gives the time of making. */
 export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
   const router = Router();
-  const make = async (task: "reportJson" | "reportPdf" | "customerPdf" | "estimatePdf", id: string): Promise<Buffer> =>
-    Buffer.from(await heavy.run(task, await store.readLog(id, 0), now().toISOString()));
+  const make = async (
+    task: "reportJson" | "reportPdf" | "customerPdf" | "estimatePdf",
+    id: string,
+    isRedacted = false,
+  ): Promise<Buffer> => {
+    const [log, at] = [await store.readLog(id, 0), now().toISOString()];
+    const made = task === "customerPdf" || task === "estimatePdf" ? heavy.run(task, log, at) : heavy.run(task, log, at, isRedacted);
+    return Buffer.from(await made);
+  };
   router.get("/jobs/:id/report.json", async (request, response) => {
     const id = readJobId(request);
-    const report = await make("reportJson", id);
+    const report = await make("reportJson", id, readQuery(copyQuery, request).copy === "redacted");
     response.setHeader("Content-Disposition", `inline; filename="rheonom-${id.slice(0, 8)}.json"`);
     response.type("application/json").send(report);
   });
@@ -21,7 +32,7 @@ export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Route
   ] as const)
     router.get(`/jobs/:id/${name}.pdf`, async (request, response) => {
       const id = readJobId(request);
-      const pdf = await make(task, id);
+      const pdf = await make(task, id, readQuery(copyQuery, request).copy === "redacted");
       response.setHeader("Content-Disposition", `inline; filename="rheonom-${name === "report" ? "" : `${name}-`}${id.slice(0, 8)}.pdf"`);
       response.type("application/pdf").send(pdf);
     });

@@ -17,6 +17,7 @@ import { parseNotation } from "../notation/index.ts";
 import { evidenceOf, questionOfJob, scanBeforeClear } from "./question.ts";
 import { buildReport, report as reportSchema } from "./report.ts";
 import { pathsOfJob } from "./paths.ts";
+import { redacted } from "./redact.ts";
 
 const fan = circuitOf(FAN);
 const MEND = { at: "C1.4", found: "Green socket", cause: "", method: "terminal renewed", done: "New terminal" };
@@ -621,6 +622,33 @@ describe("repair in the log", () => {
     expect(told.join("\n")).to.include("Not everything could be verified yet. The customer took the car.");
     expect(told.join("\n")).to.match(/You declined: .*Rust beginning\. What may come of it: dim lights\./);
     expect(told.at(-1)).to.equal("What to watch: The vehicle may be driven; please read the advice. Back in a month.");
+  });
+  it("has a copy without whose vehicle it is, also where the plate stands in somebody's words", () => {
+    const log = new LogWriter();
+    log.add("job-opened", {
+      ...COMPLAINT,
+      registration: "SKV 7",
+      vin: "1M8GDM9AXKP042788",
+      words: "Mr Oddly says that SKV7 stops (skv 7!).",
+    });
+    log.add("circuit-set", { notation: FAN });
+    log.add("estimate-made", {
+      currency: "EUR",
+      taxPercent: 0,
+      lines: [{ kind: "part", text: "fan for SKV 7", quantity: 1, unitPrice: 1 }],
+    });
+    log.add("estimate-answered", { answer: "accepted", who: "Mr Oddly", how: "", note: "" });
+    const report = buildReport(viewOf(log), fan, at, "ab".repeat(32));
+    const copy = redacted(report);
+    expect(reportSchema.safeParse(copy).success).to.equal(true);
+    expect(JSON.stringify({ ...copy, circuit: null })).to.not.match(/skv ?7|oddly|KP042788/i);
+    expect(copy.complaint.words).to.equal("[removed] says that [removed] stops ([removed]!).");
+    expect([copy.estimate!.gross, copy.job.chainHash, copy.circuit]).to.deep.equal([
+      report.estimate!.gross,
+      report.job.chainHash,
+      report.circuit,
+    ]);
+    expect(redacted(buildReport(viewOf(repaired()), fan, at)).complaint.vehicle).to.equal(COMPLAINT.vehicle);
   });
   it("ticks steps and takes the tick away again", () => {
     const log = repaired();

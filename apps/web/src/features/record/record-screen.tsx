@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { FileDown, FileJson, Printer, Package, ScrollText } from "lucide-react";
+import { FileDown, FileJson, Printer, Package, ScrollText, EyeOff } from "lucide-react";
 import { CheckLog } from "./check-log.tsx";
 import { styled } from "styled-components";
 import { identityOf } from "../../worker/identity.ts";
@@ -93,6 +93,9 @@ function RecordOf() {
         <Row>
           <FileLink href={`/api/jobs/${job.id}/bundle.zip`} download>
             <Package size={18} aria-hidden /> Bundle for another shop
+          </FileLink>
+          <FileLink href={`/api/jobs/${job.id}/report.pdf?copy=redacted`} target="_blank" rel="noreferrer">
+            <EyeOff size={18} aria-hidden /> Copy without customer
           </FileLink>
           <CheckLog />
         </Row>
