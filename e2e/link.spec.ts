@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Locator, type Page } from "@playwright/test";
-import { closeJob, followCard, Hands, MOST_INTERACTIONS, repair } from "./by-the-card.ts";
+import { closeJob, followCard, Hands, MOST_INTERACTIONS, repair, repeatReadings } from "./by-the-card.ts";
 import { demoJob, openJob, workAs } from "./pages.ts";
 
 const line = (page: Page) => page.getByRole("region", { name: "Connection to the vehicle" });
@@ -88,6 +88,8 @@ test.describe.serial("the engine lamp's vehicle", () => {
     await hands.do(page.getByRole("button", { name: "Scan all 4 modules" }).click());
     await expect(page.getByRole("row", { name: /^ECM P0118/ })).toContainText("stored", { timeout: 30_000 });
     await hands.do(page.getByRole("link", { name: "Verify" }).click());
+    // The readings that were off are taken once more too.
+    await repeatReadings(page, hands, []);
     await closeJob(page, hands);
     test.info().annotations.push({ type: "interactions", description: `${hands.interactions}, ${hands.readings} readings` });
     expect(hands.interactions).toBeLessThanOrEqual(MOST_INTERACTIONS);

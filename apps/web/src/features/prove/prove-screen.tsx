@@ -13,27 +13,23 @@ import {
   trayInModel,
   type ProofCheck,
   type ProofPair,
-  type ReadingView,
 } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
-import { useSimulateMutation } from "../../api/api.ts";
-import { failureOf } from "../../api/failure.ts";
 import { Cautions } from "../../job/cautions.tsx";
 import { ClosePanel } from "../../job/close-panel.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
-import { readTyped } from "../../job/reading.ts";
 import { saidOn } from "../../job/said.ts";
 import { TrayList } from "../../job/tray.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
 import { Button, buttonLink } from "../../ui/button.tsx";
-import { OneLineForm } from "../../ui/form.tsx";
 import { Columns, Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
 import { useQuery } from "../../worker/use-query.ts";
 import { DrivePanel } from "./drive-panel.tsx";
 import { Excuse } from "./excuse.tsx";
+import { Repeat } from "./repeat.tsx";
 import { ScansPanel } from "./scans-panel.tsx";
 import { TestAgain } from "./test-again.tsx";
 import { WatchPanel } from "./watch-panel.tsx";
@@ -295,7 +291,7 @@ function Readings({ pair, harness }: { pair: ProofPair; harness: Harness }) {
               <td className="n">{r.before.data.text}</td>
               <td>
                 {r.after === undefined ? (
-                  <Repeat reading={r.before} isDisabled={!asBefore || job.view.closed !== undefined} />
+                  <Repeat {...r.before.data} isDisabled={!asBefore || job.view.closed !== undefined} />
                 ) : (
                   <span style={{ fontFamily: "var(--mono)" }}>{r.after.data.text}</span>
                 )}
@@ -305,49 +301,5 @@ function Readings({ pair, harness }: { pair: ProofPair; harness: Harness }) {
         </tbody>
       </Table>
     </>
-  );
-}
-
-/** Takes the same reading again: same leads, same state. */
-function Repeat({ reading, isDisabled }: { reading: ReadingView; isDisabled: boolean }) {
-  const { job, record } = useJobContext();
-  const [simulate] = useSimulateMutation();
-  const { leads, state, load } = reading.data;
-  const take = (typed: string, instrument: "typed" | "simulated"): string | undefined => {
-    const read = readTyped(typed, leads.quantity);
-    if (read.kind === "bad") return read.message;
-    record({ type: "reading-taken", data: { leads, state, load, text: read.text, shown: read.shown, instrument } });
-    return undefined;
-  };
-  const ask = async (fail: (message: string) => void): Promise<void> => {
-    const answer = await simulate({ jobId: job.id, leads, state });
-    const wrong =
-      "error" in answer
-        ? failureOf(answer.error).message
-        : answer.data.kind === "void"
-          ? answer.data.message
-          : take(answer.data.text, "simulated");
-    if (wrong !== undefined) fail(wrong);
-  };
-  return (
-    <OneLineForm
-      label={`Again: ${describeLeads(leads)}`}
-      words="Record"
-      onSubmit={(text) => take(text, "typed")}
-      keeps
-      mono
-      placeholder="12.31"
-      isDisabled={isDisabled}
-      maxLength={30}
-      grow
-    >
-      {(fail) =>
-        job.simulated ? (
-          <Button onPress={() => void ask(fail)} isDisabled={isDisabled}>
-            Simulate
-          </Button>
-        ) : null
-      }
-    </OneLineForm>
   );
 }
