@@ -77,6 +77,10 @@ test("a part is withheld until it is proven, or signed for; the drive and a chan
   await workAs(page, "Inga Torsvik");
   const id = await openJob(page, "Heater is dead", LOOM);
   await page.goto(`/jobs/${id}/mend`);
+  // A fuse larger than drawn is a finding in itself.
+  await page.getByLabel("Where", { exact: true }).fill("F7");
+  await page.getByLabel("Fuse found fitted, A").fill("40");
+  await expect(page.getByText(/F7: 40 A fitted, 25 A drawn. The wires behind it are not protected/)).toBeVisible();
   await page.getByLabel("Where", { exact: true }).fill("HTR");
   await page.getByRole("button", { name: /How/ }).click();
   await page.getByRole("option", { name: "part replaced" }).click();

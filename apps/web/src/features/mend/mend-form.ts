@@ -20,6 +20,8 @@ export interface MendForm {
   readonly length: string;
   readonly groundTo: string;
   readonly override: string;
+  /** Rating of the fuse that was found fitted, A. */
+  readonly fitted: string;
 }
 export type MendData = EventOf<"mend-made">["data"];
 
@@ -40,6 +42,7 @@ export const EMPTY_MEND: MendForm = {
   length: "",
   groundTo: "",
   override: "",
+  fitted: "",
 };
 
 /** "Contact cleaned." */

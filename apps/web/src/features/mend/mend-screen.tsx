@@ -7,8 +7,9 @@ import type { CaseAnswer } from "@rheonom/core/diagnosis";
 import { describeLink, linksOf, lookupOf, partNameIn, type Harness } from "@rheonom/core/harness";
 import { cautionsFor, damageWords, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
-import type { RepairPlan } from "@rheonom/core/repair";
+import { checkFuse, type RepairPlan } from "@rheonom/core/repair";
 import { Cautions } from "../../job/cautions.tsx";
+import { numberProblem, typedNumber } from "../../job/typed-number.ts";
 import { useKeptForm } from "../../job/kept-form.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
@@ -145,8 +146,13 @@ export function MendScreen() {
   const proof = weighed.isWeighed ? plan?.part : undefined;
   const isPart = method === "part renewed" && at.trim() !== "";
   const isWithheld = isPart && (isBusy || !weighed.isWeighed || (proof !== undefined && !proof.isAllowed && form.override.trim() === ""));
+  const fitted = harness?.components.find((c) => c.id === at.trim());
+  const fuse = fitted?.kind === "fuse" ? fitted : undefined;
+  const wrongFuse = fuse === undefined || harness === undefined ? undefined : fuseWords(harness, fuse.id, typedNumber(form.fitted));
   const keep = (data: MendForm): void => {
-    record({ type: "mend-made", data: mendOf(data) });
+    // A wrong rating is a finding in itself, and stands in the record.
+    const found = wrongFuse === undefined ? data.found : `${data.found.trim()} ${wrongFuse}`;
+    record({ type: "mend-made", data: mendOf({ ...data, found }) });
     clear();
     if (data.damage === "") void navigate(`/jobs/${job.id}/prove`);
     else toast("Repair saved. Look at the neighbours, then repeat the failed test on Verify.");
@@ -186,6 +192,24 @@ export function MendScreen() {
                 />
               </Pair>
               <DamageFields plan={plan} form={form} control={control} set={set} />
+              {fuse === undefined ? null : (
+                <>
+                  <TextInput
+                    control={control}
+                    name="fitted"
+                    label="Fuse found fitted, A"
+                    mono
+                    placeholder={String(fuse.ratingAmps)}
+                    rules={{ validate: (t) => numberProblem(t, 0.5, 500, "A") }}
+                    maxLength={6}
+                  />
+                  {wrongFuse === undefined ? null : (
+                    <Notice tone="danger" title="Not the rating on the diagram">
+                      {wrongFuse}
+                    </Notice>
+                  )}
+                </>
+              )}
               <TextInput
                 control={control}
                 name="found"
@@ -238,6 +262,13 @@ export function MendScreen() {
       </Halves>
     </Page>
   );
+}
+
+/** What is wrong with the fuse that was found; undefined where it is as drawn, or nobody has said. */
+function fuseWords(harness: Harness, id: string, amps: number | undefined): string | undefined {
+  if (amps === undefined || Number.isNaN(amps)) return undefined;
+  const checked = checkFuse(harness, id, amps);
+  return "words" in checked ? checked.words : undefined;
 }
 
 /** What goes with the repair that was saved last. */
