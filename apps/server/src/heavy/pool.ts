@@ -26,6 +26,7 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   lineFacts: "quick",
   reportJson: "slow",
   reportPdf: "slow",
+  readingsCsv: "slow",
   customerPdf: "slow",
   estimatePdf: "slow",
   writeBundle: "slow",

@@ -2,7 +2,7 @@ import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
-import { buildReport, foldJob, latestScan, redacted, type JobEvent } from "@rheonom/core/job";
+import { buildReport, foldJob, latestScan, readingsCsv, redacted, type JobEvent } from "@rheonom/core/job";
 import { readBundle, writeBundle } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
@@ -26,6 +26,11 @@ export const TASKS = {
     const { printReport } = await import("../report/print-report.ts");
     const report = buildReport(view, harness, now, hash);
     return asBytes(await printReport(isRedacted ? redacted(report) : report, view, harness));
+  },
+  /** Its readings as a table, CSV in UTF-8. */
+  readingsCsv: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
+    const { view, harness, hash } = read(log);
+    return new TextEncoder().encode(readingsCsv(buildReport(view, harness, now, hash)));
   },
   /** One page for the customer. */
   customerPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {

@@ -102,6 +102,16 @@ const paths: ZodOpenApiPathsObject = {
       responses: { 200: { description: "The record as open data", ...json(report) }, ...failures(400, 404) },
     },
   },
+  "/api/jobs/{id}/readings.csv": {
+    get: {
+      operationId: "readReadings",
+      requestParams: jobPath,
+      responses: {
+        200: { description: "The readings as a table", content: { "text/csv": { schema: { type: "string" } } } },
+        ...failures(400, 404),
+      },
+    },
+  },
   "/api/jobs/{id}/log.json": {
     get: {
       operationId: "readChainedLog",

@@ -36,6 +36,12 @@ export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Route
       response.setHeader("Content-Disposition", `inline; filename="rheonom-${name === "report" ? "" : `${name}-`}${id.slice(0, 8)}.pdf"`);
       response.type("application/pdf").send(pdf);
     });
+  router.get("/jobs/:id/readings.csv", async (request, response) => {
+    const id = readJobId(request);
+    const csv = Buffer.from(await heavy.run("readingsCsv", await store.readLog(id, 0), now().toISOString()));
+    response.setHeader("Content-Disposition", `attachment; filename="rheonom-readings-${id.slice(0, 8)}.csv"`);
+    response.type("text/csv").send(csv);
+  });
   router.get("/jobs/:id/log.json", async (request, response) => {
     const id = readJobId(request);
     const log = Buffer.from(await store.readChained(id, now().toISOString()));

@@ -60,6 +60,7 @@ export {
 } from "./repair-words.ts";
 export type { CustomerSection } from "./customer.ts";
 export { customerSections } from "./customer.ts";
+export { readingsCsv } from "./readings-csv.ts";
 export { redacted, REMOVED } from "./redact.ts";
 export { describeEvent, seenWords, describeLeads } from "./describe.ts";
 export {

@@ -17,6 +17,8 @@ import { parseNotation } from "../notation/index.ts";
 import { evidenceOf, questionOfJob, scanBeforeClear } from "./question.ts";
 import { buildReport, report as reportSchema } from "./report.ts";
 import { pathsOfJob } from "./paths.ts";
+import { readCsv } from "../notation/csv.ts";
+import { readingsCsv } from "./readings-csv.ts";
 import { redacted } from "./redact.ts";
 
 const fan = circuitOf(FAN);
@@ -649,6 +651,17 @@ describe("repair in the log", () => {
       report.circuit,
     ]);
     expect(redacted(buildReport(viewOf(repaired()), fan, at)).complaint.vehicle).to.equal(COMPLAINT.vehicle);
+  });
+  it("has its readings as a table, one row each, struck ones with their reason", () => {
+    const log = repaired();
+    const wrong = log.read("1.19", "F1.2", { state: fanOn });
+    log.add("struck", { target: wrong.id, why: 'mistyped, said "no"' });
+    const report = buildReport(viewOf(log), fan, at);
+    const { rows } = readCsv(readingsCsv(report));
+    expect(rows).to.have.length(report.readings.length + 1);
+    expect(rows[0]!.slice(0, 6)).to.deep.equal(["at", "by", "phase", "quantity", "red", "black"]);
+    expect(rows.at(-1)!.slice(4, 6)).to.deep.equal(["F1.2", "BAT.-"]);
+    expect(rows.at(-1)!.at(-1)).to.equal('mistyped, said "no"');
   });
   it("ticks steps and takes the tick away again", () => {
     const log = repaired();

@@ -6,7 +6,7 @@ export { PART_WORDS, PLACE_WORDS } from "./part-item.ts";
 export type { TableFile, TableProblem, TablesRead } from "./tables.ts";
 export { MAX_TABLES_LENGTH, readTables } from "./tables.ts";
 export { writeTables } from "./write-tables.ts";
-export { decodeText } from "./csv.ts";
+export { decodeText, writeCsv } from "./csv.ts";
 export { TABLES } from "./table-columns.ts";
 export type { AnswerProblem, Answers, Field, FilledForm, Template } from "./templates/index.ts";
 export { answerProblems, fillTemplate, formOf, TEMPLATES } from "./templates/index.ts";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { FileDown, FileJson, Printer, Package, ScrollText, EyeOff } from "lucide-react";
+import { FileDown, FileJson, Printer, Package, ScrollText, EyeOff, Table2 } from "lucide-react";
 import { CheckLog } from "./check-log.tsx";
 import { styled } from "styled-components";
 import { identityOf } from "../../worker/identity.ts";
@@ -96,6 +96,9 @@ function RecordOf() {
           </FileLink>
           <FileLink href={`/api/jobs/${job.id}/report.pdf?copy=redacted`} target="_blank" rel="noreferrer">
             <EyeOff size={18} aria-hidden /> Copy without customer
+          </FileLink>
+          <FileLink href={`/api/jobs/${job.id}/readings.csv`} download>
+            <Table2 size={18} aria-hidden /> Readings, CSV
           </FileLink>
           <CheckLog />
         </Row>
