@@ -108,6 +108,7 @@ test("a part is withheld until it is proven, or signed for; the drive and a chan
 
   await page.goto(`/jobs/${id}/record`);
   await expect(page.getByRole("region", { name: "Repair record" })).toContainText("the owner brought the part. Signed: Inga Torsvik");
+  await page.getByRole("button", { name: "More" }).click();
   const log = await (await page.request.get(`/api/jobs/${id}/log.json`)).text();
   const check = async (text: string): Promise<void> =>
     page.getByLabel("Saved log to check").setInputFiles({ name: "log.json", mimeType: "application/json", buffer: Buffer.from(text) });

@@ -9,7 +9,7 @@ import { pathMarks } from "@rheonom/drawing/path-marks";
 import { drawnPart } from "../../drawing/drawn-part.ts";
 import { SliceView } from "../../drawing/slice-view.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
-import { Button, buttonLink } from "../../ui/button.tsx";
+import { Button, buttonLink, Toggle } from "../../ui/button.tsx";
 import { Faint, Page, Panel, Row, ScreenOnly } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import type { RecordShown } from "../../worker/queries.ts";
@@ -62,6 +62,7 @@ function RecordOf() {
   const without = useQueryAlone("report", harness === undefined ? input : undefined).value;
   const shown = harness === undefined ? without : withCircuit;
   const unsent = job.unsaved.size;
+  const [isMore, setMore] = useState(false);
   return (
     <Page>
       <ScreenOnly style={{ display: "grid", gap: "var(--s3)" }}>
@@ -85,23 +86,12 @@ function RecordOf() {
             <FileLink href={`/api/jobs/${job.id}/report.json`} target="_blank" rel="noreferrer">
               <FileJson size={18} aria-hidden /> JSON
             </FileLink>
-            <FileLink href={`/api/jobs/${job.id}/log.json`} download>
-              <ScrollText size={18} aria-hidden /> Log
-            </FileLink>
+            <Toggle isSelected={isMore} onChange={setMore}>
+              More
+            </Toggle>
           </Row>
         </Row>
-        <Row>
-          <FileLink href={`/api/jobs/${job.id}/bundle.zip`} download>
-            <Package size={18} aria-hidden /> Bundle for another shop
-          </FileLink>
-          <FileLink href={`/api/jobs/${job.id}/report.pdf?copy=redacted`} target="_blank" rel="noreferrer">
-            <EyeOff size={18} aria-hidden /> Copy without customer
-          </FileLink>
-          <FileLink href={`/api/jobs/${job.id}/readings.csv`} download>
-            <Table2 size={18} aria-hidden /> Readings, CSV
-          </FileLink>
-          <CheckLog />
-        </Row>
+        {isMore ? <OtherFiles id={job.id} /> : null}
         {unsent > 0 ? (
           <Notice tone="caution">
             {unsent} {unsent === 1 ? "entry has" : "entries have"} not reached the server yet; PDF and JSON do not have{" "}
@@ -112,6 +102,27 @@ function RecordOf() {
       </ScreenOnly>
       {shown === undefined ? <p role="status">Putting the record together …</p> : <RecordSheet shown={shown} />}
     </Page>
+  );
+}
+
+/** What is needed seldom: for another shop, for somebody outside, for a check. */
+function OtherFiles({ id }: { id: string }) {
+  return (
+    <Row>
+      <FileLink href={`/api/jobs/${id}/readings.csv`} download>
+        <Table2 size={18} aria-hidden /> Readings, CSV
+      </FileLink>
+      <FileLink href={`/api/jobs/${id}/report.pdf?copy=redacted`} target="_blank" rel="noreferrer">
+        <EyeOff size={18} aria-hidden /> Copy without customer
+      </FileLink>
+      <FileLink href={`/api/jobs/${id}/bundle.zip`} download>
+        <Package size={18} aria-hidden /> Bundle for another shop
+      </FileLink>
+      <FileLink href={`/api/jobs/${id}/log.json`} download>
+        <ScrollText size={18} aria-hidden /> Log
+      </FileLink>
+      <CheckLog />
+    </Row>
   );
 }
 
