@@ -115,6 +115,7 @@ test("the line to the vehicle is there again after a look at another screen", as
 });
 
 test("what a module sees is put beside what is really there, and counts for what is left", async ({ page }) => {
+  test.setTimeout(240_000);
   await workAs(page, "Ansa Tollan");
   const id = await demoJob(page, /low range/);
   await page.goto(`/jobs/${id}/codes`);

@@ -6,9 +6,12 @@ const agent = new Agent({ keepAlive: true, maxSockets: 40 });
 const HANG_MS = 15_000;
 
 /** Sends one request as it is. Rejects when the connection is lost or nothing comes. */
-export function fire(url: string, { method, path, body }: Shot): Promise<{ readonly status: number; readonly body: string }> {
+export function fire(
+  url: string,
+  { method, path, body, type = "application/json" }: Shot,
+): Promise<{ readonly status: number; readonly body: string }> {
   return new Promise((done, failed) => {
-    const headers = body === undefined ? {} : { "content-type": "application/json", "content-length": Buffer.byteLength(body) };
+    const headers = body === undefined ? {} : { "content-type": type, "content-length": Buffer.byteLength(body) };
     const { hostname, port } = new URL(url);
     const asked = request({ hostname, port, path, method, headers, agent, timeout: HANG_MS }, (answer) => {
       const chunks: Buffer[] = [];

@@ -24,7 +24,7 @@ interface Schema {
   readonly pattern?: string;
 }
 interface Operation {
-  readonly requestBody?: { readonly content: { readonly "application/json": { readonly schema: Schema } } };
+  readonly requestBody?: { readonly content: Readonly<Record<string, { readonly schema: Schema }>> };
   readonly parameters?: readonly { readonly name: string; readonly in: string; readonly schema: Schema }[];
 }
 export interface ApiDescription {
@@ -37,6 +37,8 @@ export interface Shot {
   readonly method: "GET" | "POST" | "PUT";
   readonly path: string;
   readonly body: string | undefined;
+  /** What the body says it is; JSON when it says nothing. */
+  readonly type?: string;
 }
 
 /** Texts that have broken programs before, beside ordinary ones. */
@@ -74,6 +76,15 @@ const number: fc.Arbitrary<number> = fc.oneof(
   fc.double({ noNaN: true }),
   fc.constantFrom(0, -0, 1, -1, 1e308, 5e-324, 2 ** 53, -(2 ** 31), 1e21),
 );
+
+/** What begins like an archive, or ends like one, and is none; whole ones have tests of their own. */
+const archive = fc
+  .tuple(
+    fc.constantFrom("", "PK\u0003\u0004", "PK\u0005\u0006"),
+    fc.string({ maxLength: 200 }),
+    fc.constantFrom("", "PK\u0005\u0006" + "\0".repeat(18)),
+  )
+  .map((parts) => parts.join(""));
 
 /** Values that mostly keep to a schema, and sometimes do not. `ids`: ids that mean something to the server. */
 export function shots(
@@ -149,11 +160,12 @@ export function shots(
   const quick = operations.filter((o) => !o.path.endsWith(".pdf") && o.path !== "/api/practice");
   return fc.oneof(
     ...quick.map(({ path, method, operation }) => {
+      const [type, asks] = Object.entries(operation.requestBody?.content ?? {})[0] ?? [];
       const body =
-        operation.requestBody === undefined
+        asks === undefined
           ? fc.constant(undefined)
           : fc.oneof(
-              { weight: 20, arbitrary: of(operation.requestBody.content["application/json"].schema, 0).map((v) => JSON.stringify(v)) },
+              { weight: 20, arbitrary: type === "application/json" ? of(asks.schema, 0).map((v) => JSON.stringify(v)) : archive },
               { weight: 1, arbitrary: fc.oneof(nested(200), anything).map((v) => JSON.stringify(v)) },
               { weight: 1, arbitrary: fc.string({ maxLength: 200 }) },
             );
@@ -169,7 +181,7 @@ export function shots(
         const search = method === "GET" ? asked.map(([k, v]) => `${k}=${encode(v)}`).join("&") : "";
         // Events belong to the job of their address oftener than chance would have it.
         const own = sent?.replaceAll(/"jobId":"[^"]*"/g, (found) => (at.id.length === 36 ? `"jobId":"${at.id}"` : found));
-        return { method, path: search === "" ? filled : `${filled}?${search}`, body: own };
+        return { method, path: search === "" ? filled : `${filled}?${search}`, body: own, ...(type === undefined ? {} : { type }) };
       });
     }),
   );
