@@ -65,7 +65,9 @@ export function buildProof(harness: Harness, view: JobView): Proof {
   const checks = [...partChecks(harness, view, pairs), ...scanChecks(view), ...testChecks(harness, view, covered)];
   const all = [...pairs, ...checks];
   if (all.length === 0) return { pairs, checks, outcome: "nothing failed before" };
-  return { pairs, checks, outcome: all.every((p) => p.outcome === "proven" || p.outcome === "excused") ? "proven" : "open" };
+  // A reason is not a proof: where every test has only that, the job ends without one.
+  const isProven = all.some((p) => p.outcome === "proven") && all.every((p) => p.outcome === "proven" || p.outcome === "excused");
+  return { pairs, checks, outcome: isProven ? "proven" : "open" };
 }
 
 /** A test in words, which name it in the log as well. */
