@@ -53,6 +53,13 @@ describe("a bundle", () => {
     }
     return zipSync(files);
   }
+  /** A file of zeros whose directory says that it is small. */
+  function understated(bytes: number, said: number): Uint8Array {
+    const packed = Buffer.from(zipSync({ "zeros.txt": new Uint8Array(bytes) }));
+    const directory = packed.lastIndexOf(Buffer.from("PK\u0001\u0002"));
+    packed.writeUInt32LE(said, directory + 24);
+    return packed;
+  }
   const whyNot = async (body: Uint8Array): Promise<string> => {
     const answer = await post(body);
     expect(answer.status, JSON.stringify(answer.body)).to.equal(400);
@@ -83,6 +90,18 @@ describe("a bundle", () => {
         /entry \d+ of its log is not as it was stored/,
       ],
       [changed((f) => void (f["log.json"] = spoil(logOf(f), '"rheonom-log"', '"other"')), true), /log\.json is not the log of a job/],
+      [
+        changed(
+          (f) =>
+            void (f["manifest.json"] = spoil(
+              strFromU8(f["manifest.json"]!),
+              jobId,
+              jobId.replace(/.$/, (c) => (c === "0" ? "1" : "0")),
+            )),
+        ),
+        /log\.json is of another job/,
+      ],
+      [understated(50e6, 10), /zeros\.txt stands in no list|manifest\.json is missing|not a zip file/],
       [changed((f) => void delete f["manifest.json"]), /manifest\.json is missing/],
       [changed((f) => void delete f["report.pdf"]), /report\.pdf is missing/],
       [changed((f) => void (f["extra.txt"] = strToU8("x"))), /extra\.txt stands in no list/],

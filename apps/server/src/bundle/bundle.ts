@@ -70,6 +70,7 @@ export async function readBundle(zip: Uint8Array): Promise<{ readonly jobId: str
   const log = chainedLogSchema.safeParse(jsonIn(files, "log.json"));
   if (!log.success)
     throw refused(`log.json is not the log of a job (${log.error.issues[0]?.path.join(".")}: ${log.error.issues[0]?.message})`);
+  if (log.data.jobId !== told.data.jobId) throw refused("log.json is of another job than manifest.json says");
   const chain = await checkChain(log.data, sha256);
   if (chain.kind === "broken")
     throw refused(`entry ${chain.number} of its log is not as it was stored (${chain.entry.type.slice(0, 40)}, ${chain.entry.at})`);

@@ -16,38 +16,32 @@ import { harnessRow, type NewVersion } from "../store/harness-row.ts";
 export const TASKS = {
   /** The record as open data, JSON in UTF-8. `log`: the JSON of a JobLog; `isRedacted`: without what tells whose vehicle it is. */
   reportJson: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
-    const { view, harness, hash } = read(log);
-    const report = buildReport(view, harness, now, hash);
-    return new TextEncoder().encode(JSON.stringify(isRedacted ? redacted(report) : report, null, 2));
+    const { report } = reportOf(log, now, isRedacted);
+    return new TextEncoder().encode(JSON.stringify(report, null, 2));
   },
   /** The record on paper. */
   reportPdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
-    const { view, harness, hash } = read(log);
+    const { report, view, harness } = reportOf(log, now, isRedacted);
     const { printReport } = await import("../report/print-report.ts");
-    const report = buildReport(view, harness, now, hash);
-    return asBytes(await printReport(isRedacted ? redacted(report) : report, view, harness));
+    return asBytes(await printReport(report, view, harness));
   },
   /** Its readings as a table, CSV in UTF-8. */
-  readingsCsv: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { view, harness, hash } = read(log);
-    return new TextEncoder().encode(readingsCsv(buildReport(view, harness, now, hash)));
-  },
+  readingsCsv: async (log: Uint8Array, now: string): Promise<Uint8Array> =>
+    new TextEncoder().encode(readingsCsv(reportOf(log, now, false).report)),
   /** One page for the customer. */
-  customerPdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { view, harness, hash } = read(log);
+  customerPdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
+    const { report, harness } = reportOf(log, now, isRedacted);
     const { printCustomer } = await import("../report/print-handed.ts");
-    return asBytes(await printCustomer(buildReport(view, harness, now, hash), harness));
+    return asBytes(await printCustomer(report, harness));
   },
   /** The estimate by itself. */
-  estimatePdf: async (log: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { view, harness, hash } = read(log);
+  estimatePdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
     const { printEstimate } = await import("../report/print-handed.ts");
-    return asBytes(await printEstimate(buildReport(view, harness, now, hash)));
+    return asBytes(await printEstimate(reportOf(log, now, isRedacted).report));
   },
   /** A job as one file. `log`: the JSON of a JobLog; `chained`: that of its ChainedLog. */
   writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { view, harness, hash } = read(log);
-    const report = buildReport(view, harness, now, hash);
+    const { report, view, harness } = reportOf(log, now, false);
     const [{ printReport }, { printCustomer }] = [await import("../report/print-report.ts"), await import("../report/print-handed.ts")];
     return writeBundle(
       {
@@ -135,6 +129,13 @@ function read(log: Uint8Array) {
   const view = foldJob(events);
   if (view === undefined) throw new AppError("job-not-found", { id });
   return { view, hash, harness: view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness };
+}
+
+/** The report of a log. `isRedacted`: without what tells whose vehicle it is. */
+function reportOf(log: Uint8Array, now: string, isRedacted: boolean) {
+  const { view, harness, hash } = read(log);
+  const report = buildReport(view, harness, now, hash);
+  return { report: isRedacted ? redacted(report) : report, view, harness };
 }
 
 /** The wiring with the options named, all of them when none are. `json`: as it is stored, in UTF-8. */

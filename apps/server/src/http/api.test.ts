@@ -388,6 +388,21 @@ describe("API", () => {
       const report = (await request(app).get(`/api/jobs/${jobId}/report.json`).expect(200)).body as { job: { chainHash: string } };
       expect(report.job.chainHash).to.equal(after.entries.at(-1)!.hash);
     });
+    it("a redacted copy of what is handed over leaves the plate out", async () => {
+      const { jobId } = begun.parse((await request(app).post("/api/samples/finished").send({}).expect(201)).body);
+      const { complaint } = (await request(app).get(`/api/jobs/${jobId}/report.json`)).body as { complaint: { registration: string } };
+      const plate = complaint.registration;
+      expect(plate).to.not.equal("");
+      expect((await request(app).get(`/api/jobs/${jobId}/report.json?copy=redacted`)).text).to.not.contain(plate);
+      // It stands in the title of these two, which a PDF holds as UTF-16, big end first.
+      const inTitle = Buffer.from(plate, "utf16le").swap16();
+      for (const name of ["customer", "estimate"]) {
+        const paper = async (query: string): Promise<Buffer> =>
+          (await request(app).get(`/api/jobs/${jobId}/${name}.pdf${query}`).expect(200).buffer(true)).body as Buffer;
+        expect((await paper("")).includes(inTitle), name).to.equal(true);
+        expect((await paper("?copy=redacted")).includes(inTitle), `${name}, redacted`).to.equal(false);
+      }
+    });
     it("the finished job is handed over on three papers: for the customer on one page, the estimate, and the whole record", async () => {
       const { jobId } = begun.parse((await request(app).post("/api/samples/finished").send({}).expect(201)).body);
       const pages = async (name: string): Promise<number> => {

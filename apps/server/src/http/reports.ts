@@ -16,8 +16,7 @@ export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Route
     isRedacted = false,
   ): Promise<Buffer> => {
     const [log, at] = [await store.readLog(id, 0), now().toISOString()];
-    const made = task === "customerPdf" || task === "estimatePdf" ? heavy.run(task, log, at) : heavy.run(task, log, at, isRedacted);
-    return Buffer.from(await made);
+    return Buffer.from(await heavy.run(task, log, at, isRedacted));
   };
   router.get("/jobs/:id/report.json", async (request, response) => {
     const id = readJobId(request);
