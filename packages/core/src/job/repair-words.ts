@@ -1,4 +1,4 @@
-import { formatMoney } from "../repair/index.ts";
+import { formatMoney, totalsOf, type Estimate } from "../repair/index.ts";
 import type { EventOf } from "./events.ts";
 import type { Report } from "./report.ts";
 
@@ -87,27 +87,28 @@ export const findingFacts = (f: Report["findings"][number]): readonly Fact[] => 
 ];
 
 /** The customer's word on the estimate. */
-export function estimateAnswer({ answer }: NonNullable<Report["estimate"]>, time: (at: string) => string): string {
+export function estimateAnswer({ answer }: Pick<NonNullable<Report["estimate"]>, "answer">, time: (at: string) => string): string {
   if (answer === null) return "no answer yet";
   return [`${answer.answer} by ${answer.who}`, answer.how, time(answer.at), answer.note].filter(Boolean).join(", ");
 }
 
 /** Lines of an estimate as they are printed: text, quantity × price, amount; then tax and total. */
-export function estimateRows(e: NonNullable<Report["estimate"]>, locale?: string): readonly (readonly [string, string, string])[] {
+export function estimateRows(e: Estimate, locale?: string): readonly (readonly [string, string, string])[] {
   const money = (minor: number): string => formatMoney(minor, e.currency, locale);
+  const totals = totalsOf(e);
   return [
-    ...e.lines.map((l) => [l.text, `${l.quantity} × ${money(l.unitPrice)}`, money(Math.round(l.quantity * l.unitPrice))] as const),
-    [`Tax ${e.taxPercent} %`, "", money(e.tax)],
-    ["Total", "", money(e.gross)],
+    ...e.lines.map((l, i) => [l.text, `${l.quantity} × ${money(l.unitPrice)}`, money(totals.lines[i]!)] as const),
+    [`Tax ${e.taxPercent} %`, "", money(totals.tax)],
+    ["Total", "", money(totals.gross)],
   ];
 }
 
-/** A drive in one line. */
-export const driveWords = (d: Report["drives"][number]): string =>
+/** A drive in one line, from the log or from a report. */
+export const driveWords = (d: EventOf<"driven">["data"] | Report["drives"][number]): string =>
   [
     d.outcome,
-    d.minutes === null ? "" : `${d.minutes} min`,
-    d.from === null || d.to === null ? "" : `odometer ${d.from} to ${d.to}`,
+    (d.minutes ?? null) === null ? "" : `${d.minutes} min`,
+    (d.from ?? null) === null || (d.to ?? null) === null ? "" : `odometer ${d.from} to ${d.to}`,
     d.met.length === 0 ? "" : `with ${d.met.join(", ")}`,
     d.unmet.length === 0 ? "" : `without ${d.unmet.join(", ")}`,
     d.seen,
@@ -115,8 +116,8 @@ export const driveWords = (d: Report["drives"][number]): string =>
     .filter(Boolean)
     .join("; ");
 
-/** When somebody asks whether it came back. */
-export const watchWords = (w: NonNullable<Report["watch"]>): string =>
-  [[w.until === "" ? "" : `on ${w.until}`, w.distance === "" ? "" : `after ${w.distance}`].filter(Boolean).join(" or "), w.what]
+/** When somebody asks whether it came back. `day`: how a day is written. */
+export const watchWords = (w: NonNullable<Report["watch"]>, day = (until: string): string => until): string =>
+  [[w.until === "" ? "" : `on ${day(w.until)}`, w.distance === "" ? "" : `after ${w.distance}`].filter(Boolean).join(" or "), w.what]
     .filter(Boolean)
     .join(": ");

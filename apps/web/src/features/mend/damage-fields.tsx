@@ -1,10 +1,9 @@
 import type { Control } from "react-hook-form";
 import { DAMAGE_KINDS, REMEDIES, type RepairPlan } from "@rheonom/core/repair";
 import { Button } from "../../ui/button.tsx";
-import { TextInput } from "../../ui/form.tsx";
 import { Columns, Faint, Row } from "../../ui/layout.tsx";
 import { Select } from "../../ui/select.tsx";
-import { numberProblem } from "../../job/typed-number.ts";
+import { NumberInput } from "../../job/number-input.tsx";
 import type { MendForm } from "./mend-form.ts";
 
 export interface DamageFieldsProps {
@@ -58,15 +57,7 @@ export function DamageFields({ plan, form, control, set }: DamageFieldsProps) {
           />
         )}
         {plan.thing === "wire" ? (
-          <TextInput
-            control={control}
-            name="fromEnd"
-            label="From its end, m"
-            mono
-            placeholder="0.35"
-            rules={{ validate: (t) => numberProblem(t, 0, 100, "m") }}
-            maxLength={8}
-          />
+          <NumberInput control={control} name="fromEnd" label="From its end, m" placeholder="0.35" least={0} most={100} unit="m" />
         ) : null}
         {form.damage === "" ? null : (
           <Select

@@ -1,4 +1,4 @@
-import type { EventOf } from "@rheonom/core/job";
+import { METHOD_WORDS, type EventOf } from "@rheonom/core/job";
 import { decimalsOf, estimateSchema, readMoney, type EstimateLine, type RepairPlan } from "@rheonom/core/repair";
 import { typedNumber } from "../../job/typed-number.ts";
 
@@ -51,13 +51,18 @@ export function readEstimate(form: EstimateForm): EstimateRead {
 const hours = (minutes: number): string => (Math.max(1, Math.round(minutes / 6)) / 10).toFixed(1);
 
 /** Lines that follow from the plan of a repair: labour by access and method, the part, wire and joints. `rate`: of an hour, as typed last. */
-export function linesFor(at: string, method: string, plan: RepairPlan | undefined, rate: string): EstimateForm["lines"] {
+export function linesFor(
+  at: string,
+  method: EventOf<"mend-made">["data"]["method"],
+  plan: RepairPlan | undefined,
+  rate: string,
+): EstimateForm["lines"] {
   const minutes =
     plan?.wire === undefined ? REPAIR_MINUTES : method === "wire overlaid" ? plan.wire.ways.overlay.minutes : plan.wire.ways.find.minutes;
   const wire = plan?.wire;
   return [
     { kind: "labour", text: "Trace the fault", quantity: "0.5", price: rate },
-    { kind: "labour", text: `${at === "" ? "Repair" : `Repair at ${at}`}, ${method}`, quantity: hours(minutes), price: rate },
+    { kind: "labour", text: `${at === "" ? "Repair" : `Repair at ${at}`}, ${METHOD_WORDS[method]}`, quantity: hours(minutes), price: rate },
     ...(method === "part renewed" ? [{ kind: "part" as const, text: at, quantity: "1", price: "" }] : []),
     ...(wire === undefined
       ? []

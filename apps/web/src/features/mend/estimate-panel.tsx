@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { useFieldArray, useForm, Controller } from "react-hook-form";
 import { format } from "date-fns";
-import { ESTIMATE_ANSWERS, type EventOf } from "@rheonom/core/job";
+import { ESTIMATE_ANSWERS, estimateAnswer, type EventOf } from "@rheonom/core/job";
 import { formatMoney, totalsOf, type RepairPlan } from "@rheonom/core/repair";
+import { EstimateTable } from "../../job/estimate-table.tsx";
 import { useJobContext } from "../../job/job-context.ts";
 import { keepItem, readLike } from "../../job/kept.ts";
 import { Button } from "../../ui/button.tsx";
@@ -11,7 +12,6 @@ import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { Select } from "../../ui/select.tsx";
-import { Table } from "../../ui/table.tsx";
 import { linesFor, readEstimate, type EstimateForm } from "./estimate-form.ts";
 import { wanted } from "./wanted.ts";
 
@@ -19,8 +19,9 @@ const KEPT = "rheonom.estimate-head";
 const KINDS = ["labour", "part", "material", "other"] as const;
 const LOCALE = navigator.language;
 
+type Method = EventOf<"mend-made">["data"]["method"];
 /** What it will cost, sent or shown before it is done, and the customer's word on it. */
-export function EstimatePanel({ at, method, plan }: { at: string; method: string; plan: RepairPlan | undefined }) {
+export function EstimatePanel({ at, method, plan }: { at: string; method: Method; plan: RepairPlan | undefined }) {
   const { job } = useJobContext();
   const { estimate, closed } = job.view;
   const [isOpen, setOpen] = useState(false);
@@ -43,46 +44,14 @@ function Made() {
   const { estimate, closed } = job.view;
   if (estimate === undefined) return null;
   const { data, answer } = estimate;
-  const totals = totalsOf(data);
-  const money = (minor: number): string => formatMoney(minor, data.currency, LOCALE);
   return (
     <>
-      <Table>
-        <tbody>
-          {data.lines.map((l, i) => (
-            <tr key={i}>
-              <td>
-                {l.text} <Faint>{l.kind}</Faint>
-              </td>
-              <td className="n">
-                {l.quantity} × {money(l.unitPrice)}
-              </td>
-              <td className="n">{money(totals.lines[i]!)}</td>
-            </tr>
-          ))}
-          <tr>
-            <td>Tax {data.taxPercent} %</td>
-            <td />
-            <td className="n">{money(totals.tax)}</td>
-          </tr>
-          <tr>
-            <th scope="row">Total</th>
-            <td />
-            <th className="n">{money(totals.gross)}</th>
-          </tr>
-        </tbody>
-      </Table>
-      {answer === undefined ? (
-        closed === undefined ? (
-          <Answer onAnswer={(d) => record({ type: "estimate-answered", data: d })} />
-        ) : null
-      ) : (
-        <span>
-          <strong>{answer.data.answer}</strong> by {answer.data.who}
-          {answer.data.how === "" ? "" : `, ${answer.data.how}`}
-          {answer.data.note === "" ? "" : `: ${answer.data.note}`} <Faint>{format(new Date(answer.at), "d MMM HH:mm")}</Faint>
-        </span>
-      )}
+      <EstimateTable estimate={data} />
+      {answer !== undefined ? (
+        <p>{estimateAnswer({ answer: { at: answer.at, ...answer.data } }, (at) => format(new Date(at), "d MMM HH:mm"))}</p>
+      ) : closed === undefined ? (
+        <Answer onAnswer={(d) => record({ type: "estimate-answered", data: d })} />
+      ) : null}
     </>
   );
 }
@@ -115,7 +84,7 @@ function Answer({ onAnswer }: { onAnswer: (data: AnswerData) => void }) {
   );
 }
 
-function Make({ at, method, plan, onDone }: { at: string; method: string; plan: RepairPlan | undefined; onDone: () => void }) {
+function Make({ at, method, plan, onDone }: { at: string; method: Method; plan: RepairPlan | undefined; onDone: () => void }) {
   const { record } = useJobContext();
   const [wrong, setWrong] = useState("");
   const head = readLike(KEPT, { currency: "EUR", tax: "20", rate: "" });

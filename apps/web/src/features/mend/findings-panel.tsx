@@ -77,7 +77,7 @@ export function FindingsPanel() {
                   label="Customer"
                   value={field.value}
                   onChange={field.onChange}
-                  options={FINDING_OUTCOMES.map((id) => ({ id, text: id === "advised" ? "advised" : "declined" }))}
+                  options={FINDING_OUTCOMES.map((id) => ({ id, text: id }))}
                 />
               )}
             />

@@ -1,4 +1,4 @@
-import { MEND_METHODS, type EventOf } from "@rheonom/core/job";
+import { MEND_METHODS, METHOD_WORDS, type EventOf } from "@rheonom/core/job";
 import { typedNumber } from "../../job/typed-number.ts";
 import { DAMAGE_KINDS, JOINT_METHODS, REMEDIES, type RepairWay } from "@rheonom/core/repair";
 
@@ -13,7 +13,6 @@ export interface MendForm {
   readonly segment: string;
   readonly fromEnd: string;
   readonly remedy: string;
-  readonly way: "find" | "overlay";
   readonly wayWhy: string;
   readonly joint: string;
   readonly area: string;
@@ -35,7 +34,6 @@ export const EMPTY_MEND: MendForm = {
   segment: "",
   fromEnd: "",
   remedy: "",
-  way: "find",
   wayWhy: "",
   joint: "",
   area: "",
@@ -80,7 +78,7 @@ export function mendOf(form: MendForm): MendData {
     found: form.found.trim(),
     cause: form.cause.trim(),
     method,
-    done: form.done.trim() === "" ? sentence(method) : form.done.trim(),
+    done: form.done.trim() === "" ? sentence(METHOD_WORDS[method]) : form.done.trim(),
     ...(damage === undefined
       ? {}
       : {
@@ -95,7 +93,7 @@ export function mendOf(form: MendForm): MendData {
       ? {}
       : {
           joint: {
-            way: method === "wire overlaid" ? ("overlay" as const) : form.way,
+            way: method === "wire overlaid" ? ("overlay" as const) : ("find" as const),
             why: form.wayWhy.trim(),
             method: joint,
             ...(areaMm2 === undefined ? {} : { areaMm2 }),

@@ -1,15 +1,13 @@
 import { useEffect, useMemo } from "react";
 import { styled } from "styled-components";
 import { Controller } from "react-hook-form";
-import { Link, useNavigate, useSearchParams } from "react-router";
-import { format } from "date-fns";
-import type { CaseAnswer } from "@rheonom/core/diagnosis";
-import { describeLink, linksOf, lookupOf, partNameIn, type Harness } from "@rheonom/core/harness";
-import { cautionsFor, damageWords, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
-import { formatVolts } from "@rheonom/core/quantity";
+import { useNavigate, useSearchParams } from "react-router";
+import { partNameIn, type Harness } from "@rheonom/core/harness";
+import { cautionsFor, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
 import { checkFuse, type RepairPlan } from "@rheonom/core/repair";
 import { Cautions } from "../../job/cautions.tsx";
-import { numberProblem, typedNumber } from "../../job/typed-number.ts";
+import { typedNumber } from "../../job/typed-number.ts";
+import { NumberInput } from "../../job/number-input.tsx";
 import { useKeptForm } from "../../job/kept-form.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
@@ -18,72 +16,19 @@ import { Select } from "../../ui/select.tsx";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { toast } from "../../ui/toast.tsx";
-import { useQuery } from "../../worker/use-query.ts";
 import { DamageFields } from "./damage-fields.tsx";
 import { EstimatePanel } from "./estimate-panel.tsx";
+import { findingIn, Findings, useSuspects, type Taken } from "./findings-offered.tsx";
 import { FindingsPanel } from "./findings-panel.tsx";
-import { EMPTY_MEND, mendOf, sentence, WAY_OF, type MendData, type MendForm } from "./mend-form.ts";
+import { EMPTY_MEND, mendOf, sentence, WAY_OF, type MendForm } from "./mend-form.ts";
+import { MendsMade } from "./mends-made.tsx";
 import { NeighboursPanel } from "./neighbours-panel.tsx";
 import { GroundPlanFields, PartProofFields, WirePlanFields } from "./plan-panels.tsx";
 import { StepsPanel } from "./steps-panel.tsx";
 import { usePlan, useWeighed, type Weighed } from "./use-plan.ts";
 import { wanted } from "./wanted.ts";
 
-/** What the readings condemn, for filling the form with one press. */
-function useSuspects(): readonly { readonly at: string; readonly words: string; readonly found: string }[] {
-  const { job, harness } = useJobContext();
-  const { view } = job;
-  const shown = useQuery("record", harness, { view, now: view.lastAt }).value;
-  return useMemo(() => {
-    if (harness === undefined || shown === undefined) return [];
-    const links = new Map(linksOf(harness).map((l) => [l.id, l]));
-    const latest = shown.traces.filter((t) => t.when === (view.mends.length > 0 ? "after" : "before"));
-    return latest.flatMap((t) =>
-      t.judged.stretches
-        .filter((s) => s.verdict === "suspect")
-        .flatMap((s) =>
-          s.steps.map((i) => {
-            const { link } = t.judged.staircase.steps[i]!;
-            const drop = `${formatVolts(s.dropVolts)} drop between ${s.fromPlace} and ${s.toPlace}, expected ${formatVolts(s.soundDropVolts)}`;
-            return { at: link.id, words: describeLink(harness, links.get(link.id) ?? link), found: drop };
-          }),
-        ),
-    );
-  }, [harness, shown, view.mends.length]);
-}
-
 const ANYTHING = { validate: (): true => true };
-/** What mends what, as it is chosen first. */
-const METHOD: Readonly<Partial<Record<string, MendData["method"]>>> = {
-  wire: "wire joined",
-  ground: "ground cleaned and re-fixed",
-  fuse: "fuse renewed",
-  connector: "contact cleaned",
-};
-
-interface Found {
-  readonly at: string;
-  readonly how: string;
-  readonly found: string;
-  readonly method: MendData["method"];
-}
-
-/** What is enough to act on, with what mends it; undefined while nothing is. */
-function findingIn(harness: Harness | undefined, answer: CaseAnswer | undefined): Found | undefined {
-  const enough = answer?.enoughToAct;
-  if (harness === undefined || enough === undefined || !enough.yes || enough.element === null) return undefined;
-  const { parts, wires } = lookupOf(harness);
-  const kind = wires.has(enough.element) ? "wire" : parts.get(partNameIn(enough.element))?.kind;
-  const isPart = enough.act === "renew" && kind !== "fuse";
-  const first = answer!.suspects.find((s) => s.element === enough.element);
-  return {
-    at: enough.element,
-    how: enough.how ?? "",
-    found: sentence([first?.words, first?.severity].filter(Boolean).join(", ")),
-    method: isPart ? "part renewed" : (METHOD[kind ?? ""] ?? "other"),
-  };
-}
-
 const Halves = styled.div`
   display: grid;
   grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
@@ -129,10 +74,10 @@ export function MendScreen() {
   const set = (change: Partial<MendForm>): void => {
     for (const [name, value] of Object.entries(change)) setValue(name as keyof MendForm, value);
   };
-  const take = (found: Pick<MendForm, "at" | "found"> & Partial<MendForm>): void => {
-    const { found: words, ...rest } = found;
-    set({ damage: "", segment: "", fromEnd: "", remedy: "", joint: "", area: "", length: "", groundTo: "", override: "", ...rest });
-    if (getValues("found") === "") setValue("found", words);
+  /** Another place: what was said of the one before goes, words that somebody wrote stay. */
+  const take = ({ found, ...rest }: Taken): void => {
+    const { done, cause } = getValues();
+    set({ ...EMPTY_MEND, method, done, cause, found: getValues("found") || found, ...rest });
   };
   // Whoever comes from the finding has said which; a form that holds something stays as it is.
   useEffect(() => {
@@ -194,14 +139,14 @@ export function MendScreen() {
               <DamageFields plan={plan} form={form} control={control} set={set} />
               {fuse === undefined ? null : (
                 <>
-                  <TextInput
+                  <NumberInput
                     control={control}
                     name="fitted"
                     label="Fuse found fitted, A"
-                    mono
                     placeholder={String(fuse.ratingAmps)}
-                    rules={{ validate: (t) => numberProblem(t, 0.5, 500, "A") }}
-                    maxLength={6}
+                    least={0.5}
+                    most={500}
+                    unit="A"
                   />
                   {wrongFuse === undefined ? null : (
                     <Notice tone="danger" title="Not the rating on the diagram">
@@ -256,7 +201,7 @@ export function MendScreen() {
           ) : (
             <PlanPanels at={at.trim()} plan={plan} isBusy={isBusy} />
           )}
-          <EstimatePanel at={at.trim()} method={METHOD_WORDS[method]} plan={plan} />
+          <EstimatePanel at={at.trim()} method={method} plan={plan} />
           <FindingsPanel />
         </Half>
       </Halves>
@@ -291,75 +236,5 @@ function PlanPanels({ at, plan, isBusy }: { at: string; plan: RepairPlan | undef
       <NeighboursPanel at={at} neighbours={plan.neighbours} />
       <StepsPanel at={at} steps={plan.steps} />
     </>
-  );
-}
-
-type Taken = Pick<MendForm, "at" | "found"> & Partial<MendForm>;
-/** What is enough to act on, and what the readings point at: one tap takes it. */
-function Findings({
-  finding,
-  suspects,
-  onTake,
-}: {
-  finding: Found | undefined;
-  suspects: ReturnType<typeof useSuspects>;
-  onTake: (found: Taken) => void;
-}) {
-  const { job } = useJobContext();
-  const others = suspects.filter((s) => s.at !== finding?.at);
-  return (
-    <>
-      {finding === undefined ? null : (
-        <Row>
-          <Faint>Enough to act on:</Faint>
-          <Button look="solid" onPress={() => onTake({ at: finding.at, method: finding.method, found: finding.found })}>
-            {finding.at}
-          </Button>
-          <Faint>{finding.how}</Faint>
-        </Row>
-      )}
-      {finding !== undefined && others.length === 0 ? null : others.length > 0 ? (
-        <Row>
-          <Faint>The readings point at:</Faint>
-          {others.map((s) => (
-            <Button key={s.at} onPress={() => onTake({ at: s.at, found: `${s.found}. ` })}>
-              {s.at}
-            </Button>
-          ))}
-        </Row>
-      ) : (
-        <Notice tone="info">
-          No reading points to a fault yet. <Link to={`/jobs/${job.id}/trace`}>Trace</Link> first, or write down what you found by eye.
-        </Notice>
-      )}
-    </>
-  );
-}
-
-function MendsMade() {
-  const { job, record } = useJobContext();
-  const made = job.view.mends.filter((m) => m.struck === undefined);
-  if (made.length === 0) return null;
-  return (
-    <Panel>
-      <h2>Repaired so far</h2>
-      {made.map((m) => (
-        <Row key={m.id} style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
-          <p>
-            <strong>{m.data.at}</strong>, {METHOD_WORDS[m.data.method]}
-            {m.data.damage === undefined ? "" : `, ${damageWords(m.data.damage)}`}. {m.data.found} {m.data.done}
-            {m.data.override === undefined ? "" : ` Without proof, because ${m.data.override}.`}{" "}
-            <Faint>
-              {m.by}, {format(new Date(m.at), "d MMM HH:mm")}
-            </Faint>
-          </p>
-          {job.view.closed === undefined ? (
-            <Button look="quiet" onPress={() => record({ type: "struck", data: { target: m.id, why: "recorded in error" } })}>
-              Strike
-            </Button>
-          ) : null}
-        </Row>
-      ))}
-    </Panel>
   );
 }

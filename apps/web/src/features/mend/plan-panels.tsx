@@ -11,7 +11,7 @@ import { Notice } from "../../ui/notice.tsx";
 import { percent } from "../../ui/percent.ts";
 import { Segmented } from "../../ui/segmented.tsx";
 import { Table } from "../../ui/table.tsx";
-import { numberProblem } from "../../job/typed-number.ts";
+import { NumberInput } from "../../job/number-input.tsx";
 import type { MendForm } from "./mend-form.ts";
 
 const Box = styled.fieldset`
@@ -65,7 +65,6 @@ export function WirePlanFields({ plan, form, control, set }: Fields & { plan: Wi
           value={isOverlay ? "overlay" : "find"}
           onChange={(way) =>
             set({
-              way,
               method: way === "overlay" ? "wire overlaid" : "wire joined",
               ...(way === "overlay" && form.length === "" ? { length: String(ways.overlay.lengthM) } : {}),
             })
@@ -108,24 +107,16 @@ export function WirePlanFields({ plan, form, control, set }: Fields & { plan: Wi
         Joints of wires side by side {STAGGER_MM} mm apart; {SLACK_MM} mm of slack.
       </Faint>
       <Columns style={{ gridTemplateColumns: "1fr 1fr" }}>
-        <TextInput
+        <NumberInput
           control={control}
           name="area"
           label="New piece, mm²"
-          mono
           placeholder={String(plan.areaMm2)}
-          rules={{ validate: (t) => numberProblem(t, 0.1, 200, "mm²") }}
-          maxLength={8}
+          least={0.1}
+          most={200}
+          unit="mm²"
         />
-        <TextInput
-          control={control}
-          name="length"
-          label="Length, m"
-          mono
-          placeholder="0.10"
-          rules={{ validate: (t) => numberProblem(t, 0.01, 100, "m") }}
-          maxLength={8}
-        />
+        <NumberInput control={control} name="length" label="Length, m" placeholder="0.10" least={0.01} most={100} unit="m" />
       </Columns>
       <Table>
         <thead>

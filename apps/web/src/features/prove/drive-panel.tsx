@@ -1,10 +1,10 @@
-import { useState } from "react";
-import { Controller, useForm } from "react-hook-form";
+import { Controller } from "react-hook-form";
 import { format } from "date-fns";
-import { DRIVE_OUTCOMES, type EventOf } from "@rheonom/core/job";
+import { DRIVE_OUTCOMES, driveWords, type EventOf } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
-import { keepItem, readLike } from "../../job/kept.ts";
-import { numberProblem, typedNumber } from "../../job/typed-number.ts";
+import { useKeptForm } from "../../job/kept-form.ts";
+import { NumberInput } from "../../job/number-input.tsx";
+import { typedNumber } from "../../job/typed-number.ts";
 import { Button } from "../../ui/button.tsx";
 import { Check } from "../../ui/check.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
@@ -16,21 +16,22 @@ import { conditionsOf } from "./drive-conditions.ts";
 type Outcome = EventOf<"driven">["data"]["outcome"] | "";
 interface Form {
   readonly outcome: Outcome;
+  /** Conditions that were brought about. */
+  readonly met: readonly string[];
   readonly seen: string;
   readonly from: string;
   readonly to: string;
 }
-const EMPTY: Form = { outcome: "", seen: "", from: "", to: "" };
+const EMPTY: Form = { outcome: "", met: [], seen: "", from: "", to: "" };
 
 /** A drive under the conditions of the complaint: what was brought about, how long and how far, and whether the fault came. One that cannot be done now becomes a wait on the board. */
 export function DrivePanel() {
   const { job, record } = useJobContext();
   const { view } = job;
   const wanted = conditionsOf(view.complaint);
-  const [met, setMet] = useState<readonly string[]>([]);
   const clock = useDriveClock(job.id);
-  const { control, handleSubmit, reset, watch } = useForm<Form>({ defaultValues: readLike(`rheonom.drive-form.${job.id}`, EMPTY) });
-  const { outcome } = watch();
+  const { control, handleSubmit, setValue, watch, clear } = useKeptForm<Form>(`rheonom.drive-form.${job.id}`, EMPTY);
+  const { outcome, met } = watch();
   const made = view.drives.filter((d) => d.struck === undefined);
   const keep = (form: Form): void => {
     if (form.outcome === "") return;
@@ -41,8 +42,8 @@ export function DrivePanel() {
       data: {
         outcome: form.outcome,
         seen: form.seen.trim(),
-        met: [...met],
-        unmet: wanted.filter((w) => !met.includes(w)),
+        met: [...form.met],
+        unmet: wanted.filter((w) => !form.met.includes(w)),
         ...(minutes === undefined ? {} : { minutes }),
         ...(from === undefined ? {} : { from }),
         ...(to === undefined ? {} : { to }),
@@ -50,37 +51,31 @@ export function DrivePanel() {
     });
     if (form.outcome === "not possible now") record({ type: "planned", data: { ...view.plan, waits: "test drive" } });
     clock.clear();
-    setMet([]);
-    reset(EMPTY);
+    clear();
   };
   return (
     <Panel aria-label="Test drive">
       <h2>Test drive under the conditions of the complaint</h2>
       {made.map((d) => (
         <span key={d.id}>
-          <strong>{d.data.outcome}</strong>
-          {d.data.minutes === undefined ? "" : `, ${d.data.minutes} min`}
-          {d.data.from === undefined || d.data.to === undefined ? "" : `, odometer ${d.data.from} to ${d.data.to}`}
-          {d.data.met.length === 0 ? "" : `; with ${d.data.met.join(", ")}`}
-          {d.data.unmet.length === 0 ? "" : `; without ${d.data.unmet.join(", ")}`}
-          {d.data.seen === "" ? "" : `. ${d.data.seen}`}{" "}
+          {driveWords(d.data)}{" "}
           <Faint>
             {d.by}, {format(new Date(d.at), "d MMM HH:mm")}
           </Faint>
         </span>
       ))}
       {view.closed === undefined ? (
-        <FormStack
-          onChange={() => keepItem(`rheonom.drive-form.${job.id}`, JSON.stringify(watch()))}
-          onSubmit={(e) => void handleSubmit(keep)(e)}
-          noValidate
-        >
+        <FormStack onSubmit={(e) => void handleSubmit(keep)(e)} noValidate>
           {wanted.length === 0 ? (
             <Faint>The complaint names no conditions. Drive as the customer does.</Faint>
           ) : (
             <Row>
               {wanted.map((w) => (
-                <Check key={w} isSelected={met.includes(w)} onChange={(on) => setMet(on ? [...met, w] : met.filter((m) => m !== w))}>
+                <Check
+                  key={w}
+                  isSelected={met.includes(w)}
+                  onChange={(on) => setValue("met", on ? [...met, w] : met.filter((m) => m !== w))}
+                >
                   {w}
                 </Check>
               ))}
@@ -104,22 +99,17 @@ export function DrivePanel() {
             />
           </Row>
           <Columns>
-            <TextInput
-              control={control}
-              name="from"
-              label="Odometer before"
-              mono
-              rules={{ validate: (t) => numberProblem(t, 0, 1e7, "as it stands there") }}
-              maxLength={10}
-            />
-            <TextInput
-              control={control}
-              name="to"
-              label="Odometer after"
-              mono
-              rules={{ validate: (t) => numberProblem(t, 0, 1e7, "as it stands there") }}
-              maxLength={10}
-            />
+            {(["from", "to"] as const).map((name) => (
+              <NumberInput
+                key={name}
+                control={control}
+                name={name}
+                label={name === "from" ? "Odometer before" : "Odometer after"}
+                least={0}
+                most={1e7}
+                unit="as it stands there"
+              />
+            ))}
             <TextInput
               control={control}
               name="seen"

@@ -1,6 +1,6 @@
 import { format, parseISO } from "date-fns";
 import { useForm } from "react-hook-form";
-import type { EventOf } from "@rheonom/core/job";
+import { watchWords, type EventOf } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
@@ -21,16 +21,7 @@ export function WatchPanel() {
         <Faint>Nobody asks yet. Give a day or a distance after which somebody should.</Faint>
       ) : (
         <Row>
-          <span>
-            Ask{" "}
-            {[
-              kept.until === "" ? "" : `on ${format(parseISO(kept.until), "EEE d MMM yyyy")}`,
-              kept.distance === "" ? "" : `after ${kept.distance}`,
-            ]
-              .filter(Boolean)
-              .join(" or ")}
-            {kept.what === "" ? "" : `: ${kept.what}`}
-          </span>
+          <span>Ask {watchWords(kept, (day) => format(parseISO(day), "EEE d MMM yyyy"))}</span>
           {closed === undefined ? <Button onPress={() => record({ type: "return-watched", data: EMPTY })}>Take off</Button> : null}
         </Row>
       )}

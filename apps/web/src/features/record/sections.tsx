@@ -1,8 +1,9 @@
 import { format } from "date-fns";
 import { styled } from "styled-components";
 import { inWords } from "@rheonom/core/diagnosis";
-import { driveWords, estimateAnswer, estimateRows, findingFacts, mendFacts, watchWords, type Report } from "@rheonom/core/job";
+import { driveWords, estimateAnswer, findingFacts, mendFacts, watchWords, type Report } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
+import { EstimateTable } from "../../job/estimate-table.tsx";
 import { Faint, Hidden } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
 
@@ -114,17 +115,7 @@ export function EstimateSection({ report: { estimate } }: SectionProps) {
   return (
     <section>
       <h2>Estimate</h2>
-      <Table>
-        <tbody>
-          {estimateRows(estimate, navigator.language).map(([text, each, sum], i) => (
-            <tr key={i}>
-              <th scope="row">{text}</th>
-              <td className="n">{each}</td>
-              <td className="n">{sum}</td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
+      <EstimateTable estimate={estimate} />
       <p>{estimateAnswer(estimate, time)}</p>
     </section>
   );
