@@ -26,7 +26,7 @@ export function FindingsPanel() {
         <Row key={f.id} style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
           <span>
             <strong>{f.data.at}</strong>, {f.data.outcome}: {f.data.found}
-            {f.data.risk === "" ? "" : ` Risk: ${f.data.risk}.`}{" "}
+            {f.data.risk === "" ? "" : ` Risk: ${f.data.risk}`}{" "}
             <Faint>
               {f.by}, {format(new Date(f.at), "d MMM HH:mm")}
             </Faint>

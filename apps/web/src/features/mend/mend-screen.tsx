@@ -34,6 +34,10 @@ const Halves = styled.div`
   grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
   gap: var(--s4);
   align-items: start;
+  /* Without its form, as in a closed job, the rest has all the room. */
+  & > :only-child {
+    grid-column: 1 / -1;
+  }
   @media (max-width: 900px) {
     grid-template-columns: minmax(0, 1fr);
   }
