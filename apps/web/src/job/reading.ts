@@ -1,6 +1,7 @@
+import { linksOf, parsePlace, type Harness } from "@rheonom/core/harness";
 import { parseReading, type Leads } from "@rheonom/core/instruments";
 import type { EventOf } from "@rheonom/core/job";
-import type { MeterMode } from "./bench.ts";
+import type { BenchDraft, MeterMode } from "./bench.ts";
 
 export type Shown = EventOf<"reading-taken">["data"]["shown"];
 export type Typed =
@@ -38,6 +39,28 @@ export function readTyped(text: string, mode: MeterMode): Typed {
 /** The leads that belong to what was shown. */
 export const leadsFor = (shown: Shown, red: string, black: string, around: string): Leads =>
   shown.quantity === "amps" ? { quantity: "amps", around } : { quantity: shown.quantity, red, black };
+
+/** Where the black lead is when nobody says so. */
+export const blackOf = ({ black }: Pick<BenchDraft, "black">): string => (black === "" ? "-" : black);
+
+/** What a clamp can be put around: a wire or part, or the battery, which is all cables on its negative post. */
+export function clampedIn(harness: Harness, text: string): string | undefined {
+  const wanted = text.trim().toLowerCase();
+  const known = [...linksOf(harness).map((l) => l.id), ...harness.components.flatMap((c) => (c.kind === "battery" ? [c.id] : []))];
+  return known.find((id) => id.toLowerCase() === wanted);
+}
+
+/** The leads as they stand in the fields; undefined as long as one is nowhere, or both are on one point. */
+export function leadsOnBench(harness: Harness, draft: BenchDraft): Leads | undefined {
+  if (draft.mode === "amps") {
+    const around = clampedIn(harness, draft.around);
+    return around === undefined ? undefined : { quantity: "amps", around };
+  }
+  const at = parsePlace(harness, draft.red);
+  const from = parsePlace(harness, blackOf(draft));
+  if (at.kind !== "place" || from.kind !== "place" || at.place === from.place) return undefined;
+  return { quantity: draft.mode, red: at.place, black: from.place };
+}
 
 /** A value beside one that a module tells: a meter's volts, a thermometer's degrees, a gauge's share. */
 export type GaugeUnit = "V" | "°C" | "%";

@@ -2,14 +2,17 @@ import type { VehicleState } from "@rheonom/core/circuit";
 import type { Triage } from "@rheonom/core/codes";
 import {
   answerCase,
+  answerFrom,
   answerPath,
   diagnose,
+  firstMeasured,
   foreseen,
   isFirstAnswer,
   judgePath,
   nextWords,
   outcomesOfTest,
   predictionIn,
+  readyToJudge,
   standingOf,
   wordVerdict,
   type CaseAnswer,
@@ -18,6 +21,7 @@ import {
   type PathJudgement,
   type PossibleOutcome,
   type Question,
+  type SearchExtent,
   type Standing,
   type Test,
   type VerdictWords,
@@ -89,7 +93,6 @@ export interface RecordShown {
 }
 
 /** How far the next test was looked for: not at all, among what lies at hand, or everywhere. */
-export type SearchExtent = "none" | "at hand" | "as needed";
 export interface PartialDiagnosis {
   readonly extent: SearchExtent;
   readonly answer: CaseAnswer;
@@ -107,6 +110,9 @@ const predictionOf = (harness: Harness, state: VehicleState): Prediction | undef
   const found = predictionIn(harness, state, [], undefined);
   return "volts" in found ? found : undefined;
 };
+
+/** What is asked for an answer at once: from the complaint alone in the rough; else without looking further than near the complaint. */
+const firstOf = (q: Question): Question => (isFirstAnswer(q) ? { ...q, isRough: true } : { ...q, isNear: true });
 
 /** Questions about a harness that was opened. Each is a function of its input alone, so that equal inputs have equal answers. */
 export const HARNESS_QUERIES = {
@@ -133,6 +139,9 @@ export const HARNESS_QUERIES = {
       sound: predictionOf(harness, state),
     };
   },
+  /** Prepares what a reading in this state will be judged by. */
+  ready: (harness: Harness, { state, readings }: { readonly state: VehicleState; readonly readings: readonly ReadingView[] }): void =>
+    readyToJudge(harness, state, voltFacts(readings, state)),
   offers: (harness: Harness, _: Readonly<Record<never, never>>): readonly OfferShown[] =>
     offersFor(harness).map(({ procedure: { id, name, asks, cautions, choices }, targets }) => ({
       id,
@@ -195,12 +204,17 @@ export const HARNESS_QUERIES = {
     { report, goOn }: Work<PartialDiagnosis>,
   ): Promise<CaseAnswer | undefined> {
     const q = { ...question, harness };
+    const atOnce = firstOf(q);
+    const first = diagnose(atOnce);
     for (const extent of ["none", "at hand"] as const) {
-      // From the complaint alone: first what can be told at once, then everything.
-      report({ extent, answer: answerCase({ ...q, isRough: isFirstAnswer(q) }, extent) });
+      // First what can be told at once, then everything.
+      report({ extent, answer: answerFrom(first, q, extent) });
       if (!(await goOn())) return undefined;
     }
-    return answerCase(q, "as needed");
+    const isAll = atOnce.isRough !== true && !first.isNarrow;
+    const d = isAll ? first : diagnose(q);
+    if (!isAll && !(await goOn())) return undefined;
+    return answerFrom(d, q, "as needed");
   },
   /** Symptom lines that words may mean on this vehicle. */
   symptoms: (harness: Harness, { words }: { readonly words: string }): readonly SymptomOffer[] => symptomsIn(harness, words),
@@ -225,17 +239,23 @@ export const HARNESS_QUERIES = {
   /** Works the first answer out before it is asked for. */
   async ahead(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
     const q = { ...question, harness };
-    answerCase({ ...q, isRough: isFirstAnswer(q) }, "none");
-    if (await goOn()) answerCase({ ...q, isRough: isFirstAnswer(q) }, "at hand");
+    const d = diagnose(firstOf(q));
+    answerFrom(d, q, "none");
+    if (await goOn()) answerFrom(d, q, "at hand");
   },
-  /** Thinks the likeliest outcomes of the proposed test through while hands are at work. */
-  async foresight(harness: Harness, question: Omit<Question, "harness">, { goOn }: Work<never>): Promise<void> {
+  /** Thinks the likeliest outcomes of a test through while hands are at work: of the proposed one, or of that for which the leads were put on. */
+  async foresight(
+    harness: Harness,
+    { question, test }: { readonly question: Omit<Question, "harness">; readonly test?: Test },
+    { goOn }: Work<never>,
+  ): Promise<void> {
     const q = { ...question, harness };
     const d = diagnose(q);
     if (d.enough?.yes === true) return;
-    for (const next of foreseen(q, d)) {
+    const battery = test === undefined ? firstMeasured(q, d) : undefined;
+    for (const next of [...(battery === undefined ? [] : [battery]), ...foreseen(q, d, test)]) {
       if (!(await goOn())) return;
-      answerCase(next, "at hand");
+      answerCase(firstOf(next), "at hand");
     }
   },
 };

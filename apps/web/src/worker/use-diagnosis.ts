@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
-import type { CaseAnswer, Question } from "@rheonom/core/diagnosis";
+import type { CaseAnswer, Question, SearchExtent } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import type { SearchExtent } from "./queries.ts";
 import type { Asked } from "./session.ts";
 import { session } from "./the-session.ts";
 import { useSame } from "./use-query.ts";
@@ -54,7 +53,7 @@ export function useDiagnosis(harness: Harness, question: Asking | undefined): Di
         if (answer === undefined || isStale) return;
         show("as needed", answer);
         // Nobody waits for this, and nothing hangs on it.
-        ahead = session.ask("foresight", harness, asking);
+        ahead = session.ask("foresight", harness, { question: asking });
         ahead.answer.catch(() => undefined);
       },
       (error: unknown) => {

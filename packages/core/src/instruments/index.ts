@@ -1,7 +1,7 @@
 export type { Leads, Placement, Reading } from "./leads.ts";
 export { leads as leadsSchema, placement as placementSchema } from "./leads.ts";
 export type { Prediction } from "./predict.ts";
-export { predictAll, predictReading, voltsBySeries } from "./predict.ts";
+export { predictAll, predictReading, prepareVolts, voltsBySeries } from "./predict.ts";
 export type { Shown } from "./testers.ts";
 export { predictShown } from "./testers.ts";
 export { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, ohmmeterBetween, ohmsShown, shareShown } from "./meter.ts";

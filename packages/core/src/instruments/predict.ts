@@ -1,6 +1,15 @@
-import { buildCircuit, type BuildOptions, deltaOf, type Fault, phasesOf, type VehicleState } from "../circuit/index.ts";
+import {
+  blownFuses,
+  buildCircuit,
+  type BuildOptions,
+  type Circuit,
+  deltaOf,
+  type Fault,
+  phasesOf,
+  type VehicleState,
+} from "../circuit/index.ts";
 import { type Harness, linkOf, linksOf } from "../harness/index.ts";
-import { type Element, prepare } from "../solver/index.ts";
+import { type Element, prepare, type Prepared } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
 import { LIVE_VOLTS, METER_OHMS, ohmmeterBetween, ohmsShown, shareShown } from "./meter.ts";
@@ -79,10 +88,19 @@ function readVolts(
   });
 }
 
-/**
- * Volts between two places as a function of a resistance added in series to a link, Ω → V. Made once, it answers from the factors of the sound circuit;
- * only where that is not good enough is the faulty circuit solved in full.
- */
+/** Volts between two places as a function of a resistance added in series to a link, Ω → V. */
+export interface VoltsBySeries {
+  /** From the factors of the sound circuit, in every phase of its pulses; NaN where they give no answer. What no longer gets its pulses by that resistance is not seen to stop: check by `inFull`. */
+  readonly near: (addedOhms: number) => number;
+  /** The faulty circuit solved as a meter meets it, which takes some ten times as long; NaN where the meter shows no value. */
+  readonly inFull: (addedOhms: number) => number;
+}
+
+/** Prepares the state for `voltsBySeries`, which does so by itself otherwise. */
+export const prepareVolts = (harness: Harness, state: VehicleState, options: BuildOptions = {}): void =>
+  void phasesPrepared(harness, state, options);
+
+/** Made once for many resistances. */
 export function voltsBySeries(
   harness: Harness,
   state: VehicleState,
@@ -90,24 +108,57 @@ export function voltsBySeries(
   red: string,
   black: string,
   options: BuildOptions = {},
-): (addedOhms: number) => number {
+): VoltsBySeries {
   const inFull = (ohms: number): number => {
     const reading = readVolts(harness, state, [{ kind: "series", link, ohms }], red, black, options);
-    return reading.kind === "value" ? reading.value : 0;
+    return reading.kind === "value" ? reading.value : NaN;
   };
-  // What pulses is read through all its phases.
-  if (phasesOf(harness, state).length > 1) return inFull;
-  const circuit = buildCircuit(harness, state, [], options);
-  const [p, q] = [nodeAt(circuit, red), nodeAt(circuit, black)];
-  if (p === q || !circuit.elementOf.has(link)) return inFull;
-  const elements: Element[] = [...circuit.netlist.elements, { id: "meter", kind: "resistor", a: p, b: q, ohms: METER_OHMS }];
-  const made = prepare({ nodes: circuit.netlist.nodes, elements });
-  if (made.kind !== "prepared") return inFull;
-  return (ohms) => {
-    const delta = deltaOf(circuit, harness, state, { kind: "series", link, ohms }, options);
-    const point = delta === undefined ? undefined : made.prepared.withDelta(delta);
-    return point === undefined ? inFull(ohms) : point.volts[p]! - point.volts[q]!;
+  const phases = phasesPrepared(harness, state, options);
+  if (phases === undefined) return { near: inFull, inFull };
+  const near = (ohms: number): number => {
+    let sum = 0;
+    let moved: ReadonlySet<number> | undefined;
+    for (const { share, how, circuit, prepared } of phases) {
+      const [p, q] = [nodeAt(circuit, red), nodeAt(circuit, black)];
+      const delta = deltaOf(circuit, harness, state, { kind: "series", link, ohms }, how);
+      const meter: Element = { id: "meter", kind: "resistor", a: p, b: q, ohms: METER_OHMS };
+      const found = delta === undefined ? undefined : prepared.cycleWith({ ...delta, added: [...(delta.added ?? []), meter] }, moved);
+      if (found?.kind !== "rests") return NaN;
+      // What a relay holds in the longest phase it goes on holding in the others.
+      moved ??= found.changed.moved();
+      sum += share * (found.changed.volts[p]! - found.changed.volts[q]!);
+    }
+    return sum;
   };
+  return { near, inFull };
+}
+
+/** The sound circuit in one phase of its pulses, prepared for changes. */
+interface PhasePrepared {
+  readonly share: number;
+  readonly how: BuildOptions;
+  readonly circuit: Circuit;
+  readonly prepared: Prepared;
+}
+
+const prepared = new WeakMap<Harness, { readonly key: string; readonly phases: readonly PhasePrepared[] | undefined }>();
+
+/** All phases of a state, the last state kept; undefined where one has no answer, or a fuse blows in it, which would be open in the others. */
+function phasesPrepared(harness: Harness, state: VehicleState, options: BuildOptions): readonly PhasePrepared[] | undefined {
+  const key = JSON.stringify([state, options]);
+  const known = prepared.get(harness);
+  if (known?.key === key) return known.phases;
+  const phases = phasesOf(harness, state).map(({ at, share, fusesHold }): PhasePrepared | undefined => {
+    const how = { ...options, phase: at, fusesHold };
+    const circuit = buildCircuit(harness, state, [], how);
+    const made = prepare(circuit.netlist);
+    return made.kind !== "prepared" || blownFuses(harness, circuit, made.prepared.base.closed).length > 0
+      ? undefined
+      : { share, how, circuit, prepared: made.prepared };
+  });
+  const all = phases.every((p) => p !== undefined) ? phases : undefined;
+  prepared.set(harness, { key, phases: all });
+  return all;
 }
 
 function readOhms(harness: Harness, state: VehicleState, faults: readonly Fault[], red: string, black: string): Reading {

@@ -68,6 +68,7 @@ export {
   complainedOf,
   complainedParts,
   evidenceOf,
+  observedBy,
   latestScan,
   partsOfCodes,
   questionOfJob,

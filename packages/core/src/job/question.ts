@@ -1,7 +1,8 @@
 import type { VehicleState } from "../circuit/index.ts";
 import { codeName, partsOf, silentIn } from "../codes/index.ts";
-import { INSTRUMENTS, judgeWiggle, type Evidence, type Question, type WiggleJudged } from "../diagnosis/index.ts";
+import { INSTRUMENTS, judgeWiggle, type Evidence, type Observable, type Question, type WiggleJudged } from "../diagnosis/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../harness/index.ts";
+import type { Leads } from "../instruments/index.ts";
 import { resolutionOf } from "./evidence.ts";
 import type { WarningLamp } from "./events.ts";
 import type { JobView, ScanView, WiggleView } from "./fold.ts";
@@ -10,13 +11,16 @@ import type { JobView, ScanView, WiggleView } from "./fold.ts";
 export const evidenceOf = (view: JobView): readonly Evidence[] =>
   evidenceAfter(view, view.mends.filter((m) => m.struck === undefined).length);
 
+/** What a meter with these leads observes. */
+export const observedBy = (leads: Leads): Observable =>
+  leads.quantity === "amps" ? { kind: "amps", around: leads.around } : { kind: leads.quantity, red: leads.red, black: leads.black };
+
 /** Everything found when so many mends had been made. */
 export function evidenceAfter(view: JobView, mends: number): readonly Evidence[] {
   const readings = view.readings.flatMap((r): (Evidence & { readonly at: string })[] => {
     if (r.struck !== undefined || r.mendsBefore !== mends) return [];
     const { leads, shown, state, text } = r.data;
-    const observe: Evidence["observe"] =
-      leads.quantity === "amps" ? { kind: "amps", around: leads.around } : { kind: leads.quantity, red: leads.red, black: leads.black };
+    const observe = observedBy(leads);
     const result: Evidence["result"] =
       shown.kind === "over"
         ? { kind: "over" }

@@ -2,3 +2,4 @@ export type { Quantity, Volts, Amps, Ohms, Watts, Metres, SquareMillimetres, Cel
 export { volts, amps, ohms, watts, metres, squareMillimetres, celsius } from "./units.ts";
 export { formatVolts, formatAmps, formatOhms, THIN_SPACE } from "./format.ts";
 export { unreachable } from "./unreachable.ts";
+export { lastUsed } from "./last-used.ts";

@@ -1,12 +1,12 @@
-import { useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from "react";
+import { useImperativeHandle, useMemo, useRef, useState, type KeyboardEvent, type Ref } from "react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { describePlace, linksOf, parsePlace, type Harness } from "@rheonom/core/harness";
+import { describePlace, parsePlace, type Harness } from "@rheonom/core/harness";
 import { refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
 import type { EventOf } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import type { BenchDraft } from "../../job/bench.ts";
-import { leadsFor, readTyped } from "../../job/reading.ts";
+import { blackOf, clampedIn, leadsFor, leadsOnBench, readTyped } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint } from "../../ui/layout.tsx";
@@ -96,7 +96,7 @@ export function ReadingEntry({
     if (at === undefined) input?.select();
     else requestAnimationFrame(() => input?.setSelectionRange(input.value.length, input.value.length));
   };
-  const blackText = draft.black === "" ? "-" : draft.black;
+  const blackText = blackOf(draft);
 
   /** The place of a lead field, or undefined with a message at the field. */
   function place(field: "red" | "black"): string | undefined {
@@ -292,31 +292,15 @@ export function ReadingEntry({
         </Choices>
       )}
       <Choices style={{ marginTop: 2, minHeight: 24 }}>
-        <Expected harness={harness} state={state} draft={draft} black={blackText} />
+        <Expected harness={harness} state={state} draft={draft} />
       </Choices>
     </form>
   );
 }
 
-/** What a clamp can be put around: a wire or part, or the battery, which is all cables on its negative post. */
-function clampedIn(harness: Harness, text: string): string | undefined {
-  const wanted = text.trim().toLowerCase();
-  const known = [...linksOf(harness).map((l) => l.id), ...harness.components.flatMap((c) => (c.kind === "battery" ? [c.id] : []))];
-  return known.find((id) => id.toLowerCase() === wanted);
-}
-
 /** What a sound circuit would show between the leads as they stand. */
-function Expected({ harness, state, draft, black }: { harness: Harness; state: VehicleState; draft: BenchDraft; black: string }) {
-  const leads = ((): Leads | undefined => {
-    if (draft.mode === "amps") {
-      const around = clampedIn(harness, draft.around);
-      return around === undefined ? undefined : { quantity: "amps", around };
-    }
-    const at = parsePlace(harness, draft.red);
-    const from = parsePlace(harness, black);
-    if (at.kind !== "place" || from.kind !== "place" || at.place === from.place) return undefined;
-    return { quantity: draft.mode, red: at.place, black: from.place };
-  })();
+function Expected({ harness, state, draft }: { harness: Harness; state: VehicleState; draft: BenchDraft }) {
+  const leads = useMemo(() => leadsOnBench(harness, draft), [harness, draft]);
   const sound = useQuery("read", harness, leads === undefined ? undefined : { state, leads }).value;
   if (leads === undefined || sound === undefined) return <Faint>Enter: next field. Empty red field: proposed test.</Faint>;
   const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red);

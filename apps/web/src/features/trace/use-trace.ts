@@ -1,22 +1,24 @@
 import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { useSearchParams } from "react-router";
 import { describeState, type VehicleState } from "@rheonom/core/circuit";
-import { readWord, type CaseAnswer, type Standing } from "@rheonom/core/diagnosis";
+import { readWord, type CaseAnswer, type Standing, type Test } from "@rheonom/core/diagnosis";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
-import { describeLeads, openTray, readingsAroundMend } from "@rheonom/core/job";
+import { describeLeads, observedBy, openTray, readingsAroundMend } from "@rheonom/core/job";
 import type { BenchKept } from "@rheonom/contract/api";
 import type { Hit } from "@rheonom/drawing/scene";
 import { useKeepBenchMutation, useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
 import { useJobContext, type JobContext } from "../../job/job-context.ts";
+import { leadsOnBench } from "../../job/reading.ts";
 import { draftOfJob, stateOnBench } from "../../job/state-of-job.ts";
 import { useShortcuts } from "../../job/shortcuts.ts";
 import { useAppDispatch, useAppSelector } from "../../job/store.ts";
 import { toast } from "../../ui/toast.tsx";
 import type { PathShown } from "../../worker/queries.ts";
 import { useDiagnosis, type Asking, type Diagnosing } from "../../worker/use-diagnosis.ts";
+import { useForesight } from "../../worker/use-foresight.ts";
 import { useQuery, useSame, type Computed } from "../../worker/use-query.ts";
 import type { Hands } from "./do-test.tsx";
 import { stays, temporaryFor } from "./prepare.ts";
@@ -105,6 +107,12 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     harness,
     question === undefined || selected === undefined || !isCurrent ? undefined : { question, name: selected },
   );
+
+  const placed = useMemo((): Test | undefined => {
+    const leads = closed ? undefined : leadsOnBench(harness, draft);
+    return leads === undefined ? undefined : { state, observe: observedBy(leads) };
+  }, [closed, harness, draft, state]);
+  useForesight(harness, question, readings, placed);
 
   const part = partNameIn(load);
   // Asked only as long as nothing is known, to begin with.

@@ -123,8 +123,14 @@ export const questionOf = (file: CaseFile, harness: Harness): Question => ({
 });
 
 /** Everything that can be said of a case, as plain data. `next`: how far it is looked for the next test, which may take longer than all the rest. */
-export function answerCase(q: Question, next: "none" | "at hand" | "as needed" = "as needed"): CaseAnswer {
-  const d = diagnose(q);
+/** How far it is looked for the next test. */
+export type SearchExtent = "none" | "at hand" | "as needed";
+
+/** What the findings of a question amount to, and where to look next. */
+export const answerCase = (q: Question, next: SearchExtent = "as needed"): CaseAnswer => answerFrom(diagnose(q), q, next);
+
+/** The same of a question that was weighed: `d` is what `diagnose` says of `q`. */
+export function answerFrom(d: Diagnosis, q: Question, next: SearchExtent): CaseAnswer {
   const { harness } = q;
   const notAsked = notAskedOf(d, q);
   const said = { ...saidOf(d, q), notAsked: notAsked.map((x) => ({ ...x })) };

@@ -1,5 +1,6 @@
 import { REST_STATE, stateKey, type VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
+import { lastUsed } from "../../quantity/index.ts";
 import { believe, DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
 import { isOfComplaint } from "../belief/single-faults.ts";
 import { INSTRUMENTS, isSafe, lookAt, type TestSetting, type Instrument, type VehicleSetup } from "../effort/candidate-test.ts";
@@ -32,6 +33,8 @@ export interface Question {
   readonly ageYears?: number;
   /** For a first answer at once: without wires that may have rubbed together. */
   readonly isRough?: boolean;
+  /** For an answer at once: only what is near the complaint is weighed, however badly it explains what was found. */
+  readonly isNear?: boolean;
 }
 
 export const DEFAULT_QUESTION = {
@@ -46,6 +49,8 @@ export const DEFAULT_QUESTION = {
 export interface Diagnosis {
   readonly oracle: Oracle;
   readonly belief: Belief;
+  /** What is near does not explain all that was found, and the rest of the vehicle was not looked through. */
+  readonly isNarrow: boolean;
   readonly setting: TestSetting;
   /** Best information per minute first; made when first asked for. */
   readonly next: (reach?: "at hand" | "as needed") => readonly RankedTest[];
@@ -109,7 +114,7 @@ export const isFirstAnswer = (q: Question): boolean => q.evidence.every(isOfComp
 
 /** Evidence → what is left of all suspects, whether it is enough to act, and where to look next. The same question always gives the same answer. */
 export function diagnose(q: Question): Diagnosis {
-  const { oracle, belief } = weighedIn(q);
+  const { oracle, belief, isNarrow } = weighedIn(q);
   const setting: TestSetting = { state: q.state, focus: q.focus, instruments: new Set(q.instruments), presence: q.presence };
   const setup: VehicleSetup = {
     state: q.vehicleNow ?? q.evidence.at(-1)?.state ?? q.state,
@@ -144,28 +149,30 @@ export function diagnose(q: Question): Diagnosis {
     ranked.set(reach, made);
     return made;
   };
-  return { oracle, belief, setting, setup, enough, next };
+  return { oracle, belief, isNarrow, setting, setup, enough, next };
 }
 
 /**
  * The belief over what is near the complaint and, on a small circuit, over everything that can move an observation which is off; on another one that is brought in only where
  * what is near does not explain an observation.
  */
-function weighedIn(q: Question): { readonly oracle: Oracle; readonly belief: Belief } {
+function weighedIn(q: Question): Pick<Diagnosis, "oracle" | "belief" | "isNarrow"> {
   const presence = { share: q.presence };
   const whole = wholeOracle(q.harness);
   if (whole !== undefined) {
     const oracle = askedOf(whole, smallSpace(q, whole));
-    return { oracle, belief: believe(oracle, q.evidence, presence) };
+    return { oracle, belief: believe(oracle, q.evidence, presence), isNarrow: false };
   }
   const nearby = oracleFor(q);
-  const belief = believe(nearby, q.evidence, presence);
-  if (q.focus.length === 0 || q.isRough === true) return { oracle: nearby, belief };
+  const near = { oracle: nearby, belief: believe(nearby, q.evidence, presence), isNarrow: false };
+  const { belief } = near;
+  if (q.focus.length === 0 || q.isRough === true) return near;
   const unexplained = q.evidence.filter((_, i) => belief.doubt[i]! > DOUBTFUL || belief.unlisted > NOTHING_FITS);
-  if (unexplained.length === 0) return { oracle: nearby, belief };
+  if (unexplained.length === 0) return near;
+  if (q.isNear === true) return { ...near, isNarrow: true };
   const wider = oracleFor(q, unexplained);
-  if (wider.space.hypotheses.length === nearby.space.hypotheses.length) return { oracle: nearby, belief };
-  return { oracle: wider, belief: believe(wider, q.evidence, presence) };
+  if (wider.space.hypotheses.length === nearby.space.hypotheses.length) return near;
+  return { oracle: wider, belief: believe(wider, q.evidence, presence), isNarrow: false };
 }
 
 const smallSpaces = new WeakMap<Harness, Map<string, HypothesisSpace>>();
@@ -175,11 +182,7 @@ function smallSpace(q: Question, whole: Oracle): HypothesisSpace {
   const known = smallSpaces.get(q.harness) ?? new Map<string, HypothesisSpace>();
   smallSpaces.set(q.harness, known);
   const key = JSON.stringify([[...q.focus].sort(), stateKey(q.state), q.circumstances, q.ageYears ?? null]);
-  const all = known.get(key) ?? hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, false, "all");
-  // The last used is the last to go.
-  known.delete(key);
-  known.set(key, all);
-  if (known.size > KEPT) known.delete(known.keys().next().value!);
+  const all = lastUsed(known, key, KEPT, () => hypothesisSpaceOf(q.harness, q.focus, q.state, q.circumstances, q.ageYears, false, "all"));
   if (q.focus.length === 0) return all;
   const off = q.evidence.filter((e) => isOff(whole, e));
   return weighing(all, new Set([...all.near, ...off.flatMap((e) => [...faultsMoving(q.harness, e)])]));

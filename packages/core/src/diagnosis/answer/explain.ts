@@ -177,6 +177,7 @@ export function misfitOf(d: Diagnosis, evidence: readonly Evidence[]): string | 
   const others = [...othersFound(d.oracle.space.harness, evidence)];
   if (others.length > 0)
     return `The vehicle is not as drawn at ${others.join(", ")}: a wire of another colour is there. What was read there is set aside. Find which cavity the drawn colour is in, or measure at the ends of that wire.`;
+  if (d.isNarrow) return "Nothing near the complaint fits all of this. The rest of the vehicle is looked through now.";
   const words = misfitWords(d, evidence);
   const found = words === undefined ? undefined : misdrawnOf(d, evidence);
   if (words === undefined || found === undefined) return words;

@@ -1,18 +1,19 @@
-import type { Diagnosis, Question } from "./diagnose.ts";
+import { batteryNegative, batteryPositive } from "../../harness/index.ts";
+import { isFirstAnswer, type Diagnosis, type Question } from "./diagnose.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { outcomeOf, type Outcome } from "../evidence/outcome.ts";
 import { RESULT_WORDS, type ResultWord } from "../evidence/kinds/index.ts";
 import type { Evidence, Result } from "../evidence/evidence.ts";
+import type { Test } from "../predict/oracle.ts";
 
 /** Outcomes of the next test that are thought through. */
 const MOST = 3;
 
 /**
- * The questions that will most likely be asked next: the first proposed test done, with what the likeliest suspects make it show. Answering them while hands are at work fills everything
- * that is kept, so that the real answer comes at once.
+ * The questions that will most likely be asked next: `test`, the first proposed one when left out, done with what the likeliest suspects make it show. Answering them while hands are
+ * at work fills everything that is kept, so that the real answer comes at once.
  */
-export function foreseen(q: Question, d: Diagnosis): readonly Question[] {
-  const test = d.next()[0];
+export function foreseen(q: Question, d: Diagnosis, test: Test | undefined = d.next()[0]): readonly Question[] {
   if (test === undefined) return [];
   const { observe, state } = test;
   const found = new Map<Outcome, Result>();
@@ -28,8 +29,19 @@ export function foreseen(q: Question, d: Diagnosis): readonly Question[] {
     } else found.set(outcome, Number.isFinite(p.value) ? { kind: "value", value: p.value } : { kind: "over" });
     if (found.size === MOST) break;
   }
-  return [...found.values()].map((result): Question => {
-    const evidence: Evidence = { id: "foreseen", state, observe, result, source: "technician" };
-    return { ...q, evidence: [...q.evidence, evidence], vehicleNow: state };
-  });
+  return [...found.values()].map((result) => after(q, { id: "foreseen", state, observe, result, source: "technician" }));
 }
+
+/**
+ * Before anything was measured: the same with a good battery, measured at the place where everybody begins. Whatever is measured first makes the severities of all that is likely be
+ * weighed finely, which no other reading at any place has to do again.
+ */
+export function firstMeasured(q: Question, d: Diagnosis): Question | undefined {
+  if (!isFirstAnswer(q)) return undefined;
+  const observe = { kind: "volts", red: batteryPositive(q.harness), black: batteryNegative(q.harness) } as const;
+  const { value } = d.oracle.predict({ state: q.state, observe }, undefined);
+  if (!Number.isFinite(value)) return undefined;
+  return after(q, { id: "foreseen", state: q.state, observe, result: { kind: "value", value }, source: "technician" });
+}
+
+const after = (q: Question, found: Evidence): Question => ({ ...q, evidence: [...q.evidence, found], vehicleNow: found.state });

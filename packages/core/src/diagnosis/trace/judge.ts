@@ -1,6 +1,6 @@
 import type { Fault, VehicleState } from "../../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness, type PlaceId } from "../../harness/index.ts";
-import type { predictAll } from "../../instruments/index.ts";
+import { prepareVolts, type predictAll } from "../../instruments/index.ts";
 import type { RuleSet } from "../../limits/index.ts";
 import { fitSeries } from "./fit.ts";
 import { joinPotentials, type Conflict, type Potentials, type VoltFact } from "./potentials.ts";
@@ -64,6 +64,16 @@ export interface ClampFact {
   readonly amps: number;
 }
 
+type Battery = ReturnType<Potentials["difference"]>;
+const batteryIn = (harness: Harness, potentials: Potentials): Battery =>
+  potentials.difference(batteryPositive(harness), batteryNegative(harness));
+const sourceOf = (battery: Battery): number | undefined => (battery !== undefined && battery.volts > 0 ? battery.volts : undefined);
+
+/** Makes what judging a drop in this state begins with, for when hands are still at work; nothing hangs on it. */
+export function readyToJudge(harness: Harness, state: VehicleState, facts: readonly VoltFact[]): void {
+  prepareVolts(harness, state, { sourceVolts: sourceOf(batteryIn(harness, joinPotentials(facts))) });
+}
+
 /** Judges the readings of one state on the path of one load. */
 export function judgePath(
   harness: Harness,
@@ -75,8 +85,8 @@ export function judgePath(
 ): PathJudgement | { readonly kind: "no staircase"; readonly message: string } {
   const minus = batteryNegative(harness);
   const potentials = joinPotentials(facts);
-  const battery = potentials.difference(batteryPositive(harness), minus);
-  const sourceVolts = battery !== undefined && battery.volts > 0 ? battery.volts : undefined;
+  const battery = batteryIn(harness, potentials);
+  const sourceVolts = sourceOf(battery);
   const staircase = buildStaircase(harness, state, loadId, rules, sourceVolts);
   if (staircase.kind === "no staircase") return staircase;
 

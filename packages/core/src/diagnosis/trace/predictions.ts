@@ -1,6 +1,7 @@
 import type { Fault, VehicleState } from "../../circuit/index.ts";
 import type { Harness } from "../../harness/index.ts";
 import { predictAll } from "../../instruments/index.ts";
+import { lastUsed } from "../../quantity/index.ts";
 
 const known = new WeakMap<Harness, Map<string, ReturnType<typeof predictAll>>>();
 const KEPT = 12;
@@ -15,10 +16,5 @@ export function predictionIn(
   const byQuestion = known.get(harness) ?? new Map<string, ReturnType<typeof predictAll>>();
   known.set(harness, byQuestion);
   const key = JSON.stringify([state, faults, sourceVolts ?? null]);
-  const made = byQuestion.get(key) ?? predictAll(harness, state, faults, { sourceVolts });
-  // The last used is the last to go.
-  byQuestion.delete(key);
-  byQuestion.set(key, made);
-  if (byQuestion.size > KEPT) byQuestion.delete(byQuestion.keys().next().value!);
-  return made;
+  return lastUsed(byQuestion, key, KEPT, () => predictAll(harness, state, faults, { sourceVolts }));
 }
