@@ -3,13 +3,17 @@ import react from "@vitejs/plugin-react";
 import { defineConfig, type Plugin } from "vite";
 import { compression } from "vite-plugin-compression2";
 
-// The API is served by apps/server; during development it runs beside this server.
+/** What is drawn over and over while readings are taken. */
+const DRAWN_OFTEN = /\/apps\/web\/src\/(features\/trace|drawing|job)\/.*\.tsx?$/;
+/** What a form holds changes inside an object that stays the same, which the compiler cannot see. */
+const HOLDS_FORM = /react-hook-form|kept-form/;
+
 /** Has React remember what a component drew until something that it shows is otherwise: half the work of a reading on the Trace screen. Types and JSX pass through as they are. */
 const reactCompiler: Plugin = {
   name: "react-compiler",
   enforce: "pre",
   async transform(code, id) {
-    if (!/\/apps\/web\/src\/.*\.tsx?$/.test(id)) return undefined;
+    if (!DRAWN_OFTEN.test(id) || HOLDS_FORM.test(code)) return undefined;
     const done = await transformAsync(code, {
       filename: id,
       plugins: [["babel-plugin-react-compiler", {}]],
@@ -22,6 +26,7 @@ const reactCompiler: Plugin = {
   },
 };
 
+// The API is served by apps/server; during development it runs beside this server.
 export default defineConfig({
   plugins: [
     reactCompiler,

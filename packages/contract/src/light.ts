@@ -90,6 +90,9 @@ export const earlierJob = z
 export type EarlierJob = z.infer<typeof earlierJob>;
 export const earlierJobs = z.object({ jobs: z.array(earlierJob) }).meta({ id: "EarlierJobs" });
 export type EarlierJobs = z.infer<typeof earlierJobs>;
+/** Where the days of the shop are, as a calendar that other programs follow. */
+export const DATES_PATH = "/api/dates.ics";
+
 /** The beginning of a plate, fleet number or VIN; blanks and capitals do not matter. */
 export const earlierQuery = z.object({ find: z.string().trim().min(2).max(40) });
 

@@ -10,6 +10,7 @@ import { practiceJob, type PracticeJob } from "../demo/practice.ts";
 import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
 import { AppError } from "../errors.ts";
 import { parseBody } from "../http/validate.ts";
+import type { Paper } from "../report/paper.ts";
 import { harnessRow, type NewVersion } from "../store/harness-row.ts";
 
 /** Work that takes longer than a request may hold up the others. Each takes and gives what crosses threads; failures are AppErrors. */
@@ -19,37 +20,24 @@ export const TASKS = {
     const { report } = reportOf(log, now, isRedacted);
     return new TextEncoder().encode(JSON.stringify(report, null, 2));
   },
-  /** The record on paper. */
-  reportPdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
-    const { report, view, harness } = reportOf(log, now, isRedacted);
-    const { printReport } = await import("../report/print-report.ts");
-    return asBytes(await printReport(report, view, harness));
-  },
+  /** A paper of a job, as A4 or as one HTML file in UTF-8. */
+  paper: async (log: Uint8Array, now: string, name: PaperName, form: PaperForm, isRedacted: boolean): Promise<Uint8Array> =>
+    formed(await paperOf(name, reportOf(log, now, isRedacted)), form),
   /** Its readings as a table, CSV in UTF-8. */
   readingsCsv: async (log: Uint8Array, now: string): Promise<Uint8Array> =>
     new TextEncoder().encode(readingsCsv(reportOf(log, now, false).report)),
-  /** One page for the customer. */
-  customerPdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
-    const { report, harness } = reportOf(log, now, isRedacted);
-    const { printCustomer } = await import("../report/print-handed.ts");
-    return asBytes(await printCustomer(report, harness));
-  },
-  /** The estimate by itself. */
-  estimatePdf: async (log: Uint8Array, now: string, isRedacted: boolean): Promise<Uint8Array> => {
-    const { printEstimate } = await import("../report/print-handed.ts");
-    return asBytes(await printEstimate(reportOf(log, now, isRedacted).report));
-  },
   /** A job as one file. `log`: the JSON of a JobLog; `chained`: that of its ChainedLog. */
   writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string): Promise<Uint8Array> => {
-    const { report, view, harness } = reportOf(log, now, false);
-    const [{ printReport }, { printCustomer }] = [await import("../report/print-report.ts"), await import("../report/print-handed.ts")];
+    const found = reportOf(log, now, false);
+    const { report, view } = found;
+    const pdf = async (name: PaperName): Promise<Uint8Array> => formed(await paperOf(name, found), "pdf");
     return writeBundle(
       {
         chained,
         reportJson: new TextEncoder().encode(JSON.stringify(report, null, 2)),
         papers: {
-          "report.pdf": asBytes(await printReport(report, view, harness)),
-          "customer.pdf": asBytes(await printCustomer(report, harness)),
+          "report.pdf": await pdf("report"),
+          "customer.pdf": await pdf("customer"),
         },
         circuit: view.circuit?.notation ?? "",
       },
@@ -103,6 +91,11 @@ export const TASKS = {
 } as const;
 export type Tasks = typeof TASKS;
 
+/** For the next technician, for the customer, for whoever pays. */
+export const PAPERS = ["report", "customer", "estimate"] as const;
+export type PaperName = (typeof PAPERS)[number];
+export type PaperForm = "pdf" | "html";
+
 export interface LineFacts {
   readonly harness: Harness | undefined;
   readonly faults: readonly Fault[];
@@ -136,6 +129,18 @@ function reportOf(log: Uint8Array, now: string, isRedacted: boolean) {
   const { view, harness, hash } = read(log);
   const report = buildReport(view, harness, now, hash);
   return { report: isRedacted ? redacted(report) : report, view, harness };
+}
+
+/** Loaded when something is printed: most threads never do. */
+async function paperOf(name: PaperName, { report, view, harness }: ReturnType<typeof reportOf>): Promise<Paper> {
+  if (name === "report") return (await import("../report/print-report.ts")).recordPaper(report, view, harness);
+  const { customerPaper, estimatePaper } = await import("../report/print-handed.ts");
+  return name === "customer" ? customerPaper(report, harness) : estimatePaper(report);
+}
+
+async function formed(paper: Paper, form: PaperForm): Promise<Uint8Array> {
+  if (form === "html") return new TextEncoder().encode((await import("../report/page.ts")).pageOf(paper));
+  return asBytes(await (await import("../report/paper.ts")).printPaper(paper));
 }
 
 /** The wiring with the options named, all of them when none are. `json`: as it is stored, in UTF-8. */

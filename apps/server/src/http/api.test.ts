@@ -16,6 +16,17 @@ import { AppError, ERRORS, problemOf, type ErrorCode } from "../errors.ts";
 import { localApp, ROOT, type LocalApp } from "../test/local-app.ts";
 import { createApp } from "./app.ts";
 
+/** Tags of a page that are not closed in order. */
+function unclosed(html: string): string[] {
+  const open: string[] = [];
+  for (const [, end, tag] of html.matchAll(/<(\/?)([a-z][a-z0-9]*)\b[^>]*>/g)) {
+    if (["meta", "img", "br"].includes(tag!)) continue;
+    if (end === "") open.push(tag!);
+    else if (open.pop() !== tag) return [...open, `/${tag!}`];
+  }
+  return open;
+}
+
 describe("API", () => {
   let local: LocalApp;
   let app: Express;
@@ -133,6 +144,36 @@ describe("API", () => {
       expect(await mine()).to.include({ askOn: "2026-12-24", askAfter: "500 km" });
       await append(log, log.add("return-watched", { until: "", distance: "", what: "" })).expect(201);
       expect(await mine()).to.include({ askOn: "", askAfter: "" });
+    });
+    it("gives the days of the shop as a calendar, in which no text begins a line of its own", async () => {
+      const log = await openedJob();
+      const days = async (): Promise<string[]> => {
+        const { text, headers } = await request(app).get("/api/dates.ics").expect(200);
+        expect(headers["content-type"]).to.match(/^text\/calendar/);
+        const lines = text.replaceAll("\r\n ", "").split("\r\n");
+        expect(lines.every((l) => l === "" || /^[A-Z-]+[:;]/.test(l))).to.equal(true);
+        // Long lines are folded at 75 bytes.
+        expect(text.split("\r\n").every((l) => Buffer.byteLength(l) <= 75)).to.equal(true);
+        return lines
+          .join("\n")
+          .split("\nBEGIN:VEVENT\n")
+          .filter((e) => e.includes(`UID:${log.jobId}`));
+      };
+      expect(await days()).to.deep.equal([]);
+      const hostile = "seal kit; blue, 2 off\nEND:VEVENT\nBEGIN:VEVENT";
+      await append(
+        log,
+        log.add("planned", { whose: "Morag Quill", waits: hostile, until: "2026-12-03" }),
+        log.add("return-watched", { until: "2027-01-15", distance: "", what: "warning lamp in the wet" }),
+      ).expect(201);
+      const [wait, ask] = await days();
+      expect(wait).to.include("DTSTART;VALUE=DATE:20261203").and.to.include("seal kit\\; blue\\, 2 off\\nEND:VEVENT\\nBEGIN:VEVENT");
+      expect(ask)
+        .to.include("DTSTART;VALUE=DATE:20270115")
+        .and.to.include("warning lamp in the wet")
+        .and.to.include(`/jobs/${log.jobId}/record`);
+      await append(log, log.add("planned", { whose: "", waits: "", until: "" })).expect(201);
+      expect(await days()).to.have.length(1);
     });
     it("a plate that was here before brings its vehicle, wiring and what was repaired, however it is typed", async () => {
       const log = await openedJob();
@@ -324,7 +365,46 @@ describe("API", () => {
       const bytes = pdf.body as Buffer;
       expect(bytes.subarray(0, 5).toString("latin1")).to.equal("%PDF-");
       expect(bytes.length).to.be.above(20_000);
+      // Bookmarks, one for each part.
+      expect(bytes.toString("latin1").match(/\/Dest|\/A <</g)?.length ?? 0).to.be.at.least(4);
+      expect(bytes.toString("latin1")).to.match(/\/Outlines \d+ 0 R/);
       expect(bytes.toString("latin1").match(/\/Type \/Page\b/g)!.length).to.be.within(2, 8);
+    });
+
+    it("comes as pages in one HTML file each, with all that stands on paper, well formed, and without anything to fetch or run", async () => {
+      const closed = readDemoJobs(ROOT).find((j) => j.events.some((e) => e.type === "job-closed"))!;
+      const id = closed.events[0]!.jobId;
+      for (const name of ["report", "customer"]) {
+        const { text } = await request(app)
+          .get(`/api/jobs/${id}/${name}.html`)
+          .expect(200)
+          .expect("content-type", /text\/html/);
+        expect(unclosed(text)).to.deep.equal([]);
+        expect(text).not.to.match(/<script|\son[a-z]+=|(src|href)="(?!data:)/i);
+        expect(text).to.match(/<h1>/).and.to.match(/<h2>/);
+      }
+      const { text } = await request(app).get(`/api/jobs/${id}/report.html`);
+      const report = reportSchema.parse((await request(app).get(`/api/jobs/${id}/report.json`)).body);
+      for (const said of [report.complaint.words, ...report.readings.map((r) => r.text), ...report.mends.map((m) => m.done)])
+        expect(text.replaceAll("\u00a0", " ").replaceAll("&#39;", "'")).to.include(said);
+      expect(text.match(/data:image\/svg/g)!.length).to.be.at.least(2);
+      const redactedCopy = await request(app).get(`/api/jobs/${id}/report.html?copy=redacted`).expect(200);
+      expect(redactedCopy.text).not.to.include(report.complaint.registration);
+    });
+    it("lets no text of a job become markup", async () => {
+      const log = await openedJob();
+      const evil = `<script>alert(1)</script> "quoted" & <img src=x onerror=alert(1)>`;
+      await append(
+        log,
+        log.add("complaint-changed", { ...COMPLAINT, words: evil, vehicle: evil.slice(0, 60) }),
+        log.add("note-added", { text: evil }),
+      ).expect(201);
+      for (const name of ["report", "customer"]) {
+        const { text } = await request(app).get(`/api/jobs/${log.jobId}/${name}.html`).expect(200);
+        expect(text).not.to.match(/<script|<img src=x/);
+        expect(unclosed(text)).to.deep.equal([]);
+      }
+      expect((await request(app).get(`/api/jobs/${log.jobId}/estimate.html`).expect(409)).body.code).to.equal("estimate-missing");
     });
 
     it("is made of a job without a circuit too", async () => {

@@ -13,6 +13,7 @@ import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
 import { beginningRoutes } from "./beginnings.ts";
 import { bundleRoutes } from "./bundles.ts";
+import { calendarRoutes } from "./calendar.ts";
 import { jobRoutes } from "./jobs.ts";
 import { openApiDocument } from "./openapi.ts";
 import { reportRoutes } from "./reports.ts";
@@ -62,6 +63,7 @@ export function createApp(parts: AppParts): Express {
     "/api",
     reportRoutes(store, heavy, now),
     jobRoutes(store, heavy, now),
+    calendarRoutes(store, now),
     vehicleRoutes(store, heavy, now),
     bundleRoutes(store, heavy, now),
     beginningRoutes(store, heavy, parts.root, now),

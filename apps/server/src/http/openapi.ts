@@ -30,6 +30,28 @@ const pdf = { content: { "application/pdf": { schema: { type: "string" as const,
 const jobPath = { path: z.object({ id: uuid7 }) };
 const report = reportSchema.meta({ id: "Report" });
 
+/** A paper of a job as PDF and as one HTML file. `operation`: ends the names of both. */
+const paperPaths = (name: string, operation: string, what: string, ...refused: readonly number[]): ZodOpenApiPathsObject => {
+  const failed = failures(400, 404, ...refused);
+  const html = { content: { "text/html": { schema: { type: "string" as const } } } };
+  return {
+    [`/api/jobs/{id}/${name}.pdf`]: {
+      get: {
+        operationId: `print${operation}`,
+        requestParams: jobPath,
+        responses: { 200: { description: `${what} as PDF`, ...pdf }, ...failed },
+      },
+    },
+    [`/api/jobs/{id}/${name}.html`]: {
+      get: {
+        operationId: `page${operation}`,
+        requestParams: jobPath,
+        responses: { 200: { description: `${what} as one HTML file`, ...html }, ...failed },
+      },
+    },
+  };
+};
+
 const paths: ZodOpenApiPathsObject = {
   "/api/health": { get: { operationId: "health", responses: { 200: { description: "The server is up", ...json(health) } } } },
   "/api/jobs": {
@@ -54,6 +76,13 @@ const paths: ZodOpenApiPathsObject = {
       operationId: "listEarlierJobs",
       requestParams: { query: earlierQuery },
       responses: { 200: { description: "Jobs of vehicles whose plate or VIN begins so", ...json(earlierJobs) }, ...failures(400) },
+    },
+  },
+  "/api/dates.ics": {
+    get: {
+      operationId: "listDates",
+      description: "Days that open jobs wait for, and on which somebody should ask whether a fault came back, as a calendar (RFC 5545).",
+      responses: { 200: { description: "The calendar", content: { "text/calendar": { schema: { type: "string" } } } } },
     },
   },
   "/api/jobs/{id}": {
@@ -143,39 +172,9 @@ const paths: ZodOpenApiPathsObject = {
       },
     },
   },
-  "/api/jobs/{id}/report.pdf": {
-    get: {
-      operationId: "printReport",
-      requestParams: jobPath,
-      responses: {
-        200: { description: "The record as PDF", content: { "application/pdf": { schema: { type: "string", format: "binary" } } } },
-        ...failures(400, 404),
-      },
-    },
-  },
-  "/api/jobs/{id}/customer.pdf": {
-    get: {
-      operationId: "printCustomerPage",
-      requestParams: jobPath,
-      responses: {
-        200: {
-          description: "One page for the customer as PDF",
-          content: { "application/pdf": { schema: { type: "string", format: "binary" } } },
-        },
-        ...failures(400, 404),
-      },
-    },
-  },
-  "/api/jobs/{id}/estimate.pdf": {
-    get: {
-      operationId: "printEstimate",
-      requestParams: jobPath,
-      responses: {
-        200: { description: "The estimate as PDF", content: { "application/pdf": { schema: { type: "string", format: "binary" } } } },
-        ...failures(400, 404, 409),
-      },
-    },
-  },
+  ...paperPaths("report", "Report", "The record"),
+  ...paperPaths("customer", "CustomerPage", "One page for the customer"),
+  ...paperPaths("estimate", "Estimate", "The estimate", 409),
   "/api/vehicles": {
     get: { operationId: "listVehicles", responses: { 200: { description: "Vehicles with their latest version", ...json(vehicleList) } } },
   },

@@ -29,8 +29,18 @@ function loadPrinter(): Pdfmake {
   return (printer = made);
 }
 
-/** Prints on A4: margins, type and a footer are the same for everything on paper. `foot`: left end of the footer. */
-export function printPaper(title: string, foot: string, madeAt: string, content: Content[], landscape = false): Promise<Buffer> {
+/** What stands on paper, whichever form it is given: A4, or a page for a browser. */
+export interface Paper {
+  readonly title: string;
+  /** Left end of the footer. */
+  readonly foot: string;
+  /** ISO 8601. */
+  readonly madeAt: string;
+  readonly content: Content[];
+}
+
+/** Prints on A4: margins, type and a footer are the same for everything on paper. */
+export function printPaper({ title, foot, madeAt, content }: Paper, landscape = false): Promise<Buffer> {
   const document: TDocumentDefinitions = {
     info: { title, creator: "Rheonom" },
     pageSize: "A4",
@@ -58,7 +68,8 @@ export const timeWords = (iso: string): string => SHOP_TIME.format(new Date(iso)
 // Making one takes longer than using it a hundred times.
 const SHOP_TIME = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short", timeZoneName: undefined });
 
-export const heading = (text: string): Content => ({ text, style: "h2" });
+/** Begins a part, which the bookmarks name. */
+export const heading = (text: string): Content => ({ text, style: "h2", outline: true });
 
 /** Rows of name and value; empty values are left out. */
 export function facts(rows: readonly (readonly [string, string])[]): Content {

@@ -2,16 +2,21 @@ import type { Content } from "pdfmake/interfaces";
 import { customerSections, estimateAnswer, estimateRows, type Report } from "@rheonom/core/job";
 import type { Harness } from "@rheonom/core/harness";
 import { AppError } from "../errors.ts";
-import { heading, printPaper, table, timeWords } from "./paper.ts";
+import { heading, table, timeWords, type Paper } from "./paper.ts";
 
 const vehicleOf = ({ complaint }: Report): string => [complaint.vehicle, complaint.registration].filter(Boolean).join(" · ");
 
+const paperOf = (title: string, report: Report, content: Content[]): Paper => ({
+  title: `${title}: ${vehicleOf(report)}`,
+  foot: `Job ${report.job.id}`,
+  madeAt: report.generatedAt,
+  content: [{ text: title, style: "title" }, { text: vehicleOf(report), fontSize: 12 }, ...content],
+});
+
 /** One page for the customer, in plain words. */
-export function printCustomer(report: Report, harness: Harness | undefined): Promise<Buffer> {
+export function customerPaper(report: Report, harness: Harness | undefined): Paper {
   const { job } = report;
-  return printPaper(`What we found and did: ${vehicleOf(report)}`, `Job ${job.id}`, report.generatedAt, [
-    { text: "What we found and did", style: "title" },
-    { text: vehicleOf(report), fontSize: 12 },
+  return paperOf("What we found and did", report, [
     { text: job.closedAt === null ? "Work is not finished yet." : `Finished ${timeWords(job.closedAt)}.`, style: "small" },
     ...customerSections(report, harness).flatMap(({ title, lines }): Content[] => [
       heading(title),
@@ -21,12 +26,10 @@ export function printCustomer(report: Report, harness: Harness | undefined): Pro
 }
 
 /** Lines and totals, for whoever pays or invoices. Throws AppError where no estimate was made. */
-export function printEstimate(report: Report): Promise<Buffer> {
-  const { estimate, findings, mends, job } = report;
+export function estimatePaper(report: Report): Paper {
+  const { estimate, findings, mends } = report;
   if (estimate === null) throw new AppError("estimate-missing");
-  return printPaper(`Estimate: ${vehicleOf(report)}`, `Job ${job.id}`, report.generatedAt, [
-    { text: "Estimate", style: "title" },
-    { text: vehicleOf(report), fontSize: 12 },
+  return paperOf("Estimate", report, [
     {
       text: `Made ${timeWords(estimate.at)} by ${estimate.by}. ${estimate.answer === null ? "No answer yet" : `Answer: ${estimateAnswer(estimate, timeWords)}`}.`,
       style: "small",

@@ -20,7 +20,7 @@ import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
-import { facts, FONT, heading, printPaper, table, timeWords } from "./paper.ts";
+import { facts, FONT, heading, table, timeWords, type Paper } from "./paper.ts";
 
 /** Printable width and height of an A4 page inside the margins, pt. */
 const WIDTH = 515;
@@ -30,9 +30,9 @@ const SLICE_SCALE = 0.72;
 /** Larger circuits are drawn in slices, parts. */
 const DRAWN_WHOLE = 40;
 
-/** The record as an A4 PDF: what was complained of, measured, mended and proven, with the circuit and the staircases. */
-export async function printReport(report: Report, view: JobView, harness: Harness | undefined): Promise<Buffer> {
-  return printPaper(`Repair record: ${report.complaint.vehicle}`, `Job ${report.job.id}`, report.generatedAt, [
+/** The record: what was complained of, measured, mended and proven, with the circuit and the staircases. */
+export async function recordPaper(report: Report, view: JobView, harness: Harness | undefined): Promise<Paper> {
+  const content = [
     ...headSection(report),
     ...complaintSection(report),
     ...findingsSection(report),
@@ -46,7 +46,8 @@ export async function printReport(report: Report, view: JobView, harness: Harnes
     ...foundSection(report),
     ...notesSection(report),
     ...cautionsSection(report),
-  ]);
+  ];
+  return { title: `Repair record: ${report.complaint.vehicle}`, foot: `Job ${report.job.id}`, madeAt: report.generatedAt, content };
 }
 
 function headSection(report: Report): Content[] {

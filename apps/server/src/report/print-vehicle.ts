@@ -26,7 +26,7 @@ export async function printGrounds(harness: Harness, now: Date): Promise<Buffer>
     { text: "Measure each from battery negative, under load. The last column is for what you read.", style: "small" },
     table(["Ground", "Where", "Access", "Serves", "Read"], [110, 150, 110, "*", 60], rows),
   ];
-  return printPaper(`Grounds: ${harness.name}`, harness.name, now.toISOString(), content, true);
+  return printPaper({ title: `Grounds: ${harness.name}`, foot: harness.name, madeAt: now.toISOString(), content }, true);
 }
 
 /** Many switches are counted, not named. */
@@ -60,5 +60,5 @@ export async function printFace(harness: Harness, face: Face, state: VehicleStat
     { text: `What each should read with ${stateWords(state)}`, style: "h2" },
     table(["Cavity", "Wire", "Should read", "Highest-risk neighbour", "Read"], [50, "*", 80, 150, 90], rows),
   ];
-  return printPaper(faceTitle(face), harness.name, now.toISOString(), content, true);
+  return printPaper({ title: faceTitle(face), foot: harness.name, madeAt: now.toISOString(), content }, true);
 }

@@ -123,6 +123,50 @@ export function createEarlier(db: Database): (find: string) => Promise<EarlierJo
   };
 }
 
+/** A day on which somebody of the shop has something to do for a job. */
+export interface JobDate {
+  readonly jobId: string;
+  readonly vehicle: string;
+  readonly registration: string;
+  readonly whose: string;
+  /** As 2026-12-03. */
+  readonly on: string;
+  /** `waits`: what it waits for is there by then; `ask`: whether the fault came back is asked then. */
+  readonly kind: "waits" | "ask";
+  readonly what: string;
+}
+
+/** Days that are told at most, the latest jobs first. */
+const MOST_DATES = 1000;
+
+/** Every day that a job waits for, as long as it is open, and every day on which somebody should ask whether a fault came back. */
+export function createDates(db: Database): () => Promise<readonly JobDate[]> {
+  const plan = (field: "waits" | "until") => sql<string>`coalesce(${jobs.digest} -> 'plan' ->> ${sql.raw(`'${field}'`)}, '')`;
+  const watch = (field: "until" | "what") => sql<string>`coalesce(${jobs.digest} -> 'watch' ->> ${sql.raw(`'${field}'`)}, '')`;
+  return async () => {
+    const rows = await db
+      .select({
+        jobId: jobs.id,
+        vehicle: jobs.vehicle,
+        registration: jobs.registration,
+        whose: jobs.whose,
+        stage: jobs.stage,
+        waits: plan("waits"),
+        until: plan("until"),
+        ask: watch("until"),
+        what: watch("what"),
+      })
+      .from(jobs)
+      .where(and(ne(jobs.stage, ""), or(and(ne(jobs.stage, "closed"), ne(plan("until"), "")), ne(watch("until"), ""))))
+      .orderBy(desc(jobs.lastAt), desc(jobs.id))
+      .limit(MOST_DATES);
+    return rows.flatMap(({ stage, waits, until, ask, what, ...job }): JobDate[] => [
+      ...(until === "" || stage === "closed" ? [] : [{ ...job, on: until, kind: "waits" as const, what: waits }]),
+      ...(ask === "" ? [] : [{ ...job, on: ask, kind: "ask" as const, what }]),
+    ]);
+  };
+}
+
 /** As the indexes stand, which are read from either end. */
 function orderOf({ sort, order }: JobQuery): SQL[] {
   const column = SORTED[sort];

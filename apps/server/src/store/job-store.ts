@@ -15,7 +15,7 @@ import type { EarlierJobs } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
 import { createAppender } from "./append.ts";
 import { columnsOf } from "./digest-columns.ts";
-import { createEarlier, createJobList, type JobLister } from "./job-list.ts";
+import { createDates, createEarlier, createJobList, type JobDate, type JobLister } from "./job-list.ts";
 import { entryOf } from "./log-rows.ts";
 import type { OpenStore, Database } from "./open.ts";
 import { events, jobs } from "./schema.ts";
@@ -33,6 +33,8 @@ export interface JobStore {
   readonly list: JobLister;
   /** Jobs whose plate, fleet number or VIN begins so. */
   readonly earlier: (find: string) => Promise<EarlierJobs>;
+  /** Days on which somebody of the shop has something to do. */
+  readonly dates: () => Promise<readonly JobDate[]>;
   /** Throws AppError job-not-found. */
   readonly withTruth: (id: string) => Promise<JobWithTruth>;
   /** The log from an entry on as the JSON of a JobLog, in UTF-8. Throws AppError job-not-found. */
@@ -66,6 +68,7 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
   return {
     list: createJobList(db),
     earlier: createEarlier(db),
+    dates: createDates(db),
     async withTruth(id) {
       const job = await headOf(db, id);
       return { demo: job.demo, truth: truthOf(job.hiddenTruth), log: await logBytes(db, id, job, 0) };

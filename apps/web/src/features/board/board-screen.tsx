@@ -3,7 +3,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { formatISO } from "date-fns/formatISO";
 import { Plus } from "lucide-react";
 import { styled } from "styled-components";
-import { PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
+import { DATES_PATH, PAGE_ROWS, type JobList, type JobQuery, type JobSummary } from "@rheonom/contract/light";
 import { useJobsQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { ago } from "../../ui/ago.ts";
@@ -33,6 +33,13 @@ const Vehicle = styled(Link)`
     font-weight: 400;
     color: var(--ink-2);
   }
+`;
+const CalendarLink = styled.a`
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--target);
+  margin-left: auto;
+  color: var(--accent);
 `;
 const Stage = styled.span`
   display: inline-block;
@@ -193,6 +200,9 @@ export function BoardScreen() {
             <WhoseFilter people={people} whose={query.whose} onWhose={(whose) => change({ whose })} />
           </Suspense>
         )}
+        <CalendarLink href={DATES_PATH} title="What jobs wait for, and when to ask whether a fault came back, for a calendar program">
+          Calendar feed
+        </CalendarLink>
       </Row>
       {error === undefined ? null : (
         <Notice tone="danger" role="alert">

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { FileDown, FileJson, Printer, Package, ScrollText, EyeOff, Table2 } from "lucide-react";
+import { AppWindow, FileDown, FileJson, Printer, Package, ScrollText, EyeOff, Table2 } from "lucide-react";
 import { CheckLog } from "./check-log.tsx";
 import { styled } from "styled-components";
 import { identityOf } from "../../worker/identity.ts";
@@ -111,6 +111,12 @@ function OtherFiles({ id }: { id: string }) {
     <Row>
       <FileLink href={`/api/jobs/${id}/readings.csv`} download>
         <Table2 size={18} aria-hidden /> Readings, CSV
+      </FileLink>
+      <FileLink href={`/api/jobs/${id}/report.html`} download>
+        <AppWindow size={18} aria-hidden /> Record, HTML
+      </FileLink>
+      <FileLink href={`/api/jobs/${id}/customer.html`} download>
+        <AppWindow size={18} aria-hidden /> For the customer, HTML
       </FileLink>
       <FileLink href={`/api/jobs/${id}/report.pdf?copy=redacted`} target="_blank" rel="noreferrer">
         <EyeOff size={18} aria-hidden /> Copy without customer
