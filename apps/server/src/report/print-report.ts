@@ -204,7 +204,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
         stack: [
           ...(i === 0 ? [heading("Staircase")] : []),
           {
-            text: `${t.when === "before" ? "Before" : "After"} the repair: ${t.load}, ${stateOf(t)}. Dashed: a sound circuit. Dots: measured.`,
+            text: `${t.when === "before" ? "Before" : "After"} the repair: ${t.load}, ${stateOf(t)}. Dashed: a good circuit. Dots: measured.`,
             style: "small",
           },
           { svg: sceneToSvg(scene, FONT), fit: [fit.width, fit.height] },
@@ -233,7 +233,7 @@ async function drawings(view: JobView, harness: Harness): Promise<Content[]> {
       stack: [
         heading("Circuit"),
         {
-          text: `${harness.name}. Wire edges show the potential a sound circuit has there; figures on the left are measured.`,
+          text: `${harness.name}. Wire edges show the potential a good circuit has there; figures on the left are measured.`,
           style: "small",
         },
         { svg: sceneToSvg(scene, FONT), fit: [WIDTH, Math.min(SLICE_HEIGHT, SLICE_SCALE * scene.height)] },

@@ -165,7 +165,7 @@ export const charging: Procedure = {
         words: "Charging works, and the battery at rest is not charged: charge it, test it by itself, and look for a drain.",
         points: [partNameIn(plus)],
       },
-      { when: {}, words: "Charging is sound: output, both drops and control.", points: [], sound: true },
+      { when: {}, words: "Charging is good: output, both drops and control.", points: [], sound: true },
     );
     return { steps, rules };
   },

@@ -75,10 +75,10 @@ export const relay: Procedure = {
         { when: { contact: "bad" }, words: "The contact drops too much: the relay or its socket.", points: [target] },
         {
           when: { output: "bad" },
-          words: "The output is not what it should be though the contact is sound: what hangs on it drags it down.",
+          words: "The output is not what it should be though the contact is good: what hangs on it drags it down.",
           points: [`${target}.87`],
         },
-        { when: {}, words: "Relay and its four circuits are sound; go on behind 87.", points: [], sound: true },
+        { when: {}, words: "Relay and its four circuits are good; go on behind 87.", points: [], sound: true },
       ],
     };
   },

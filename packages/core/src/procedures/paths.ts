@@ -112,7 +112,7 @@ export const ground: Procedure = {
           words: "Something stands there with everything off: a current that should not flow, or a reference that is none.",
           points: [],
         },
-        { when: {}, words: "This ground is sound under its own load.", points: [], sound: true },
+        { when: {}, words: "This ground is good under its own load.", points: [], sound: true },
       ],
     };
   },
@@ -301,7 +301,7 @@ export const fuseSides: Procedure = {
           points: [target],
         },
         { when: { across: "bad" }, words: "The fuse or its contacts drop too much.", points: [target] },
-        { when: {}, words: "The fuse is sound on both sides under its load.", points: [], sound: true },
+        { when: {}, words: "The fuse is good on both sides under its load.", points: [], sound: true },
       ],
     };
   },

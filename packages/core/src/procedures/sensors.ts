@@ -130,7 +130,7 @@ export const sensor: Procedure = {
           points: [target],
         },
         { when: { moves: "bad" }, words: "Gaps in its track: the sensor.", points: [target] },
-        { when: {}, words: "Sensor and its three wires are sound.", points: [], sound: true },
+        { when: {}, words: "Sensor and its three wires are good.", points: [], sound: true },
       ],
     };
   },
@@ -269,7 +269,7 @@ export const driver: Procedure = {
           words: "Feed and command are good and it does not work: the part.",
           points: [target],
         },
-        { when: {}, words: "Feed, command and part are sound.", points: [], sound: true },
+        { when: {}, words: "Feed, command and part are good.", points: [], sound: true },
       ],
     };
   },

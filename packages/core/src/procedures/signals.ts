@@ -187,10 +187,10 @@ export const bus: Procedure = {
       },
       ...members.map((id): Rule => ({
         when: { ohms: "good", high: "good", low: "good", [`answers ${id}`]: "bad" },
-        words: `The bus is sound and ${called(h, id)} is silent: its supply, its ground, its own stub.`,
+        words: `The bus is good and ${called(h, id)} does not respond: its supply, its ground, its own stub.`,
         points: [id, ...stubs(id)],
       })),
-      { when: {}, words: "The bus is sound and all answer.", points: [], sound: true },
+      { when: {}, words: "The bus is good and all modules respond.", points: [], sound: true },
     ];
     return { steps, rules };
   },

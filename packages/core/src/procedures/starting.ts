@@ -136,7 +136,7 @@ export const battery: Procedure = {
     }
     rules.push(
       { when: { loaded: "bad" }, words: "The battery gives way under a load that a good one carries.", points: [target] },
-      { when: {}, words: "Battery and main cables are sound.", points: [], sound: true },
+      { when: {}, words: "Battery and main cables are good.", points: [], sound: true },
     );
     return { steps, rules };
   },
@@ -302,7 +302,7 @@ export const noStart: Procedure = {
     }
     rules.push({
       when: {},
-      words: "Module, feeds and control are sound while cranking: look at fuel pressure, compression and timing.",
+      words: "Module, feeds and control are good while cranking: look at fuel pressure, compression and timing.",
       points: [],
       sound: true,
     });

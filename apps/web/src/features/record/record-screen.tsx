@@ -176,7 +176,7 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
             </h2>
             <Faint>
               key {t.state.key}, engine {t.state.engine}
-              {t.state.on.length > 0 ? `, ${t.state.on.join(", ")} on` : ""}. Dashed: a sound circuit. Dots: measured.
+              {t.state.on.length > 0 ? `, ${t.state.on.join(", ")} on` : ""}. Dashed: a good circuit. Dots: measured.
             </Faint>
             <StaircaseView harness={harness} trace={t.judged} height={240} scale="ends" selected={undefined} />
           </section>

@@ -31,7 +31,7 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
       return {
         tone: "open question",
         headline: "No current flows, so this reading does not test the wire.",
-        detail: `Through a sound circuit nothing would flow to ${trace.staircase.loadId} in this state. An unloaded wire with one strand left reads full voltage.${close}`,
+        detail: `Through a good circuit nothing would flow to ${trace.staircase.loadId} in this state. An unloaded wire with one strand left reads full voltage.${close}`,
       };
     }
     case "reference":
@@ -59,7 +59,7 @@ export function wordVerdict(harness: Harness, trace: PathJudgement, answer: Path
     case "path sound":
       return {
         tone: "sound",
-        headline: `Feed and ground of ${trace.staircase.loadId} are sound under load.`,
+        headline: `Feed and ground of ${trace.staircase.loadId} are good under load.`,
         detail: `${formatVolts(verdict.loadVolts)} stands across it while it is switched on. If it does not work now, suspect the part itself.`,
       };
     default:
@@ -113,7 +113,7 @@ function ampsWords(from: Stretch["ampsFrom"]): string {
     case "model with this resistance":
       return "the circuit's current with that resistance in it";
     case "model":
-      return "computed for the sound circuit";
+      return "computed for a good circuit";
   }
 }
 
