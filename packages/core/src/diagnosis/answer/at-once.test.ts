@@ -20,7 +20,9 @@ describe("an answer at once", () => {
     const q = ask(van, ["L13"], BRAKING, [dark, shown(van, BRAKING, feed, [])]);
     const near = diagnose({ ...q, isNear: true });
     expect(near.isNarrow).to.equal(true);
-    expect(answerFrom(near, q, "none").misfit).to.match(/looked through/);
+    const answer = answerFrom(near, q, "none");
+    expect(answer.misfit).to.match(/looked through/);
+    expect(answer.enoughToAct).to.deep.include({ yes: false, element: null });
     const whole = diagnose(q);
     expect(whole.isNarrow).to.equal(false);
     expect(whole.oracle.space.hypotheses.length).to.be.above(near.oracle.space.hypotheses.length);

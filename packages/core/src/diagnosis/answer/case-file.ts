@@ -132,6 +132,8 @@ export const answerCase = (q: Question, next: SearchExtent = "as needed"): CaseA
 /** The same of a question that was weighed: `d` is what `diagnose` says of `q`. */
 export function answerFrom(d: Diagnosis, q: Question, next: SearchExtent): CaseAnswer {
   const { harness } = q;
+  // As long as the rest of the vehicle was not looked through, nothing is enough.
+  const enough = d.isNarrow ? undefined : d.enough;
   const notAsked = notAskedOf(d, q);
   const said = { ...saidOf(d, q), notAsked: notAsked.map((x) => ({ ...x })) };
   // Nothing is suspected of what nobody asked for anything.
@@ -157,9 +159,9 @@ export function answerFrom(d: Diagnosis, q: Question, next: SearchExtent): CaseA
     }),
     enoughToAct: {
       ...NOTHING_SUSPECTED.enoughToAct,
-      ...d.enough,
-      missing: (d.enough?.missing ?? []).map(({ what, words }) => ({ what, words })),
-      ifWrong: d.enough === undefined ? null : { ...d.enough.ifWrong, instead: d.enough.ifWrong.instead ?? null },
+      ...enough,
+      missing: (enough?.missing ?? []).map(({ what, words }) => ({ what, words })),
+      ifWrong: enough === undefined ? null : { ...enough.ifWrong, instead: enough.ifWrong.instead ?? null },
     },
     references: referencesOf(d, q.evidence).map((x) => ({ ...x })),
     overheating: overheatingOf(d, q).map((x) => ({ ...x })),
