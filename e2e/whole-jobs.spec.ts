@@ -30,6 +30,8 @@ test("a weak pump on a circuit that is typed, from its words to the closed job",
   const hands = new Hands();
   await workAs(page, "Ansa Tollan");
   await page.goto("/");
+  // A key that is pressed before there is a board goes nowhere.
+  await expect(page.getByRole("heading", { name: "Board" })).toBeVisible();
   await hands.do(page.keyboard.press("c"));
   await hands.do(page.getByRole("combobox", { name: "Vehicle" }).fill("Bench boat pump"));
   await hands.do(page.getByLabel("In the customer’s words").fill("The bilge pump is weak."));

@@ -8,6 +8,8 @@ import { failureOf } from "../api/failure.ts";
 /** A vehicle of the shop that a job is opened for, with its options. */
 export interface ChosenVehicle {
   readonly vehicles: readonly { readonly id: string; readonly text: string }[];
+  /** The shop's vehicles are known; until then there is nothing to choose from. */
+  readonly isListed: boolean;
   readonly id: string | undefined;
   readonly version: number;
   /** `options`: what this one has, where that is known. */
@@ -50,6 +52,7 @@ export function useChosenVehicle(typed = ""): ChosenVehicle {
   const failure = list.error ?? asked.error;
   return {
     vehicles,
+    isListed: list.data !== undefined,
     id,
     version,
     choose: (next, has) => {

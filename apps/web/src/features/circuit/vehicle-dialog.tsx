@@ -31,11 +31,18 @@ export function VehicleDialog({ isOpen, onClose, onTake }: VehicleDialogProps) {
 }
 
 function Choose({ onClose, onTake }: Omit<VehicleDialogProps, "isOpen">) {
-  const { vehicles, id, version, choose, all, options, toggle, failed, wiring } = useChosenVehicle();
+  const { vehicles, isListed, id, version, choose, all, options, toggle, failed, wiring } = useChosenVehicle();
   return (
     <>
       {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
-      <Select label="Vehicle" value={id} options={vehicles} onChange={choose} />
+      <Select
+        label="Vehicle"
+        value={id}
+        options={vehicles}
+        onChange={choose}
+        isDisabled={vehicles.length === 0}
+        placeholder={vehicles.length > 0 ? "Choose" : isListed ? "No vehicle yet" : "Fetching the vehicles …"}
+      />
       {all.length === 0 ? null : (
         <>
           <strong>What this one has</strong>
