@@ -115,6 +115,7 @@ export async function bundle(app, entries, folder = "dist") {
       "pg-native",
       "pino",
       "pino-http",
+      "sharp",
       "workerpool",
     ],
     banner: {

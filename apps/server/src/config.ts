@@ -15,6 +15,7 @@ const environment = z.object({
     .optional(),
   RHEONOM_LINK_RANGES: z.string().optional(),
   RHEONOM_DATA: z.string().min(1).optional(),
+  RHEONOM_MEDIA: z.string().min(1).optional(),
   RHEONOM_LOOK: z.enum(["0", "1"]).default("0"),
   DATABASE_URL: z.string().min(1).optional(),
   RHEONOM_FRESH: z.enum(["0", "1"]).default("0"),
@@ -53,6 +54,8 @@ export interface Config {
   readonly seedDemo: boolean;
   readonly logLevel: string;
   readonly root: string;
+  /** Folder of the pictures. */
+  readonly mediaFolder: string;
   readonly store: StoreConfig;
 }
 
@@ -67,6 +70,7 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     throw new ConfigError(`The settings cannot be used. ${words}`);
   }
   const e = parsed.data;
+  const dataFolder = resolve(root, e.RHEONOM_DATA ?? ".data");
   const openToNetwork = e.RHEONOM_ACCESS !== undefined;
   if (!isLoopback(e.HOST) && !openToNetwork)
     throw new ConfigError(
@@ -81,8 +85,9 @@ export function readConfig(env: NodeJS.ProcessEnv, root: string): Config {
     seedDemo: e.RHEONOM_DEMO === "1",
     logLevel: e.LOG_LEVEL,
     root,
+    mediaFolder: e.RHEONOM_MEDIA === undefined ? resolve(dataFolder, "media") : resolve(root, e.RHEONOM_MEDIA),
     store: {
-      dataFolder: resolve(root, e.RHEONOM_DATA ?? ".data"),
+      dataFolder,
       databaseUrl: e.DATABASE_URL,
       startFresh: e.RHEONOM_FRESH === "1",
       look: e.RHEONOM_LOOK === "1",

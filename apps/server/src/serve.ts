@@ -1,4 +1,4 @@
-import { readFileSync } from "node:fs";
+import { readFileSync, rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import { resolve } from "node:path";
 import { pino, type Logger } from "pino";
@@ -12,6 +12,7 @@ import { createApp } from "./http/app.ts";
 import { linkRoute } from "./link/socket.ts";
 import { createStandIns } from "./link/stand-in-process.ts";
 import { createTargets } from "./link/targets.ts";
+import { createMediaStore } from "./media/media-store.ts";
 import { startStore } from "./store/store.ts";
 
 /** How long an idle connection is kept; browsers let go of theirs before. */
@@ -31,15 +32,17 @@ export async function serve(config: Config): Promise<void> {
   if (config.store.databaseUrl !== undefined) ownPorts.add(Number(new URL(config.store.databaseUrl).port || "5432"));
   const targets = createTargets(config.linkRanges, () => ownPorts);
   const store = await startStore(config.store, log);
+  if (config.store.startFresh && store.mode().mode === "writable") rmSync(config.mediaFolder, { recursive: true, force: true });
   const now = (): Date => new Date();
   if (config.seedDemo && store.mode().mode === "writable") {
     await seedVehicles(store, root, now());
     await seedDemo(store, root, now());
   }
   const heavy = createHeavy();
+  const media = createMediaStore(config.mediaFolder, () => store.mode().why);
   const standIns = createStandIns();
   const door = { openToNetwork: config.openToNetwork, names: config.names };
-  const server = createServer(inFlight(createApp({ store, heavy, door, root, version, log, now })));
+  const server = createServer(inFlight(createApp({ store, heavy, media, door, root, version, log, now })));
   const line = linkRoute({ store, heavy, root, standIns, targets, log, now });
   attachSockets(server, door, [line, feedRoute(store)], (error) => log.error({ err: error }, "an upgrade failed"));
   server.on("clientError", (_error, socket) => {

@@ -164,3 +164,17 @@ export const simulated = z
   .object({ text: z.string(), kind: z.enum(["value", "over", "void"]), message: z.string() })
   .meta({ id: "Simulated" });
 export type Simulated = z.infer<typeof simulated>;
+
+/** Largest file that a camera may give, bytes, and the kinds of picture that are taken. */
+export const MOST_PICTURE_BYTES = 40e6;
+export const PICTURE_TYPES = ["image/jpeg", "image/png", "image/webp"] as const;
+
+/** A picture as it was taken in: its name is the SHA-256 of its bytes, its size in px. */
+export const keptPicture = z
+  .object({ hash: z.string(), width: z.number().int(), height: z.number().int(), bytes: z.number().int() })
+  .meta({ id: "KeptPicture" });
+export type KeptPicture = z.infer<typeof keptPicture>;
+
+/** Address of a picture by its name. */
+export const picturePath = (hash: string, size: "whole" | "thumbnail"): string =>
+  `/api/pictures/${hash}${size === "thumbnail" ? "/thumbnail" : ""}`;

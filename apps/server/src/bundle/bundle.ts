@@ -12,6 +12,15 @@ export interface BundleParts {
   readonly papers: Readonly<Record<string, Uint8Array>>;
   /** Text of its circuit; "" where there is none. */
   readonly circuit: string;
+  /** JPEGs by their hash. */
+  readonly pictures: Readonly<Record<string, Uint8Array>>;
+}
+
+/** What another shop's bundle brings. */
+export interface BundleRead {
+  readonly jobId: string;
+  readonly events: readonly JobEvent[];
+  readonly pictures: Readonly<Record<string, Uint8Array>>;
 }
 
 const manifest = z.strictObject({
@@ -19,19 +28,20 @@ const manifest = z.strictObject({
   version: z.literal(1),
   jobId: z.string().max(40),
   madeAt: z.iso.datetime(),
-  files: z.record(z.string().max(60), z.strictObject({ bytes: z.number().int().min(0), sha256: z.string().regex(/^[0-9a-f]{64}$/) })),
+  files: z.record(z.string().max(90), z.strictObject({ bytes: z.number().int().min(0), sha256: z.string().regex(/^[0-9a-f]{64}$/) })),
 });
 
 const sha256 = (bytes: Uint8Array | string): string => createHash("sha256").update(bytes).digest("hex");
 const bytesOf = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value, null, 1));
 
 /** Writes a bundle: log with its chain, report, papers, circuit, the schemas of what is in it, and a manifest with the hash of every file. Same parts, same bytes. */
-export function writeBundle({ chained, reportJson, papers, circuit }: BundleParts, jobId: string, madeAt: string): Uint8Array {
+export function writeBundle({ chained, reportJson, papers, circuit, pictures }: BundleParts, jobId: string, madeAt: string): Uint8Array {
   const files: Record<string, Uint8Array> = {
     "log.json": chained,
     "report.json": reportJson,
     ...papers,
     ...(circuit === "" ? {} : { "circuit.txt": new TextEncoder().encode(circuit) }),
+    ...Object.fromEntries(Object.entries(pictures).map(([hash, jpeg]) => [`pictures/${hash}.jpg`, jpeg])),
     "schemas/log.schema.json": bytesOf(z.toJSONSchema(chainedLogSchema, { io: "input", unrepresentable: "any" })),
     "schemas/report.schema.json": bytesOf(z.toJSONSchema(reportSchema, { io: "input", unrepresentable: "any" })),
     "schemas/job-event.schema.json": bytesOf(z.toJSONSchema(jobEvent, { io: "input", unrepresentable: "any" })),
@@ -43,11 +53,13 @@ export function writeBundle({ chained, reportJson, papers, circuit }: BundlePart
 }
 
 /** Bounds of what is unpacked: a log of many years, never a bomb. */
-const MOST_FILES = 40;
+const MOST_FILES = 240;
 const MOST_BYTES = 48e6;
+const MOST_PICTURE_BYTES = 96e6;
 const MOST_LOG_BYTES = 24e6;
 /** Names that a bundle holds; no way out of a folder can be written in them. */
-const NAME = /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$/;
+const NAME = /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$|^pictures\/[0-9a-f]{64}\.jpg$/;
+const PICTURE_NAME = /^pictures\/([0-9a-f]{64})\.jpg$/;
 
 const refused = (why: string): AppError => new AppError("bundle-refused", { why });
 
@@ -55,7 +67,7 @@ const refused = (why: string): AppError => new AppError("bundle-refused", { why 
  * Reads a bundle: its names and sizes before anything is unpacked, the hash of every file against the manifest, the chain of the log, and every entry as an event of this version. Throws AppError
  * bundle-refused with what is wrong, and then nothing of it was used.
  */
-export async function readBundle(zip: Uint8Array): Promise<{ readonly jobId: string; readonly events: readonly JobEvent[] }> {
+export async function readBundle(zip: Uint8Array): Promise<BundleRead> {
   const files = unpack(zip);
   const told = manifest.safeParse(jsonIn(files, "manifest.json"));
   if (!told.success)
@@ -74,18 +86,32 @@ export async function readBundle(zip: Uint8Array): Promise<{ readonly jobId: str
   const chain = await checkChain(log.data, sha256);
   if (chain.kind === "broken")
     throw refused(`entry ${chain.number} of its log is not as it was stored (${chain.entry.type.slice(0, 40)}, ${chain.entry.at})`);
-  return { jobId: log.data.jobId, events: eventsOf(log.data) };
+  return { jobId: log.data.jobId, events: eventsOf(log.data), pictures: picturesIn(files) };
+}
+
+/** Every picture under the hash that its name says. */
+function picturesIn(files: Readonly<Record<string, Uint8Array>>): BundleRead["pictures"] {
+  const found: Record<string, Uint8Array> = {};
+  for (const [name, data] of Object.entries(files)) {
+    const hash = PICTURE_NAME.exec(name)?.[1];
+    if (hash === undefined) continue;
+    if (sha256(data) !== hash) throw refused(`${name.slice(0, 30)}… is not the picture that its name says`);
+    found[hash] = data;
+  }
+  return found;
 }
 
 function unpack(zip: Uint8Array): Record<string, Uint8Array> {
-  let [count, total] = [0, 0];
+  let [count, total, pictures] = [0, 0, 0];
   const look = ({ name, originalSize }: UnzipFileInfo): boolean => {
     count++;
-    total += originalSize;
+    if (PICTURE_NAME.test(name)) pictures += originalSize;
+    else total += originalSize;
     if (!NAME.test(name))
       throw refused(`it holds a file with the name “${name.replace(/[^\x20-\x7e]/g, "?").slice(0, 60)}”, which no bundle has`);
     if (count > MOST_FILES) throw refused(`it holds more than ${MOST_FILES} files`);
     if (total > MOST_BYTES) throw refused(`it unpacks to more than ${MOST_BYTES / 1e6} MB`);
+    if (pictures > MOST_PICTURE_BYTES) throw refused(`its pictures have more than ${MOST_PICTURE_BYTES / 1e6} MB`);
     return true;
   };
   try {

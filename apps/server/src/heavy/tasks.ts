@@ -2,8 +2,9 @@ import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
-import { buildReport, foldJob, latestScan, readingsCsv, redacted, type JobEvent } from "@rheonom/core/job";
-import { readBundle, writeBundle } from "../bundle/bundle.ts";
+import { buildReport, foldJob, latestScan, readingsCsv, redacted, type JobView } from "@rheonom/core/job";
+import { readPicture } from "../media/media-store.ts";
+import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
 import { practiceJob, type PracticeJob } from "../demo/practice.ts";
@@ -21,16 +22,22 @@ export const TASKS = {
     return new TextEncoder().encode(JSON.stringify(report, null, 2));
   },
   /** A paper of a job, as A4 or as one HTML file in UTF-8. */
-  paper: async (log: Uint8Array, now: string, name: PaperName, form: PaperForm, isRedacted: boolean): Promise<Uint8Array> =>
-    formed(await paperOf(name, reportOf(log, now, isRedacted)), form),
+  paper: async (
+    log: Uint8Array,
+    now: string,
+    name: PaperName,
+    form: PaperForm,
+    isRedacted: boolean,
+    mediaFolder: string,
+  ): Promise<Uint8Array> => formed(await paperOf(name, reportOf(log, now, isRedacted), mediaFolder), form),
   /** Its readings as a table, CSV in UTF-8. */
   readingsCsv: async (log: Uint8Array, now: string): Promise<Uint8Array> =>
     new TextEncoder().encode(readingsCsv(reportOf(log, now, false).report)),
   /** A job as one file. `log`: the JSON of a JobLog; `chained`: that of its ChainedLog. */
-  writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string): Promise<Uint8Array> => {
+  writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string, mediaFolder: string): Promise<Uint8Array> => {
     const found = reportOf(log, now, false);
     const { report, view } = found;
-    const pdf = async (name: PaperName): Promise<Uint8Array> => formed(await paperOf(name, found), "pdf");
+    const pdf = async (name: PaperName): Promise<Uint8Array> => formed(await paperOf(name, found, mediaFolder), "pdf");
     return writeBundle(
       {
         chained,
@@ -40,13 +47,14 @@ export const TASKS = {
           "customer.pdf": await pdf("customer"),
         },
         circuit: view.circuit?.notation ?? "",
+        pictures: await picturesOf(view, mediaFolder),
       },
       view.id,
       now,
     );
   },
   /** The log in a bundle of another shop. */
-  readBundle: async (zip: Uint8Array): Promise<{ readonly jobId: string; readonly events: readonly JobEvent[] }> => readBundle(zip),
+  readBundle: async (zip: Uint8Array): Promise<BundleRead> => readBundle(zip),
   groundsPdf: async (harness: Uint8Array, options: readonly string[] | undefined, now: string): Promise<Uint8Array> => {
     const { printGrounds } = await import("../report/print-vehicle.ts");
     return asBytes(await printGrounds(variantOf(harness, options), new Date(now)));
@@ -132,10 +140,19 @@ function reportOf(log: Uint8Array, now: string, isRedacted: boolean) {
 }
 
 /** Loaded when something is printed: most threads never do. */
-async function paperOf(name: PaperName, { report, view, harness }: ReturnType<typeof reportOf>): Promise<Paper> {
-  if (name === "report") return (await import("../report/print-report.ts")).recordPaper(report, view, harness);
+async function paperOf(name: PaperName, { report, view, harness }: ReturnType<typeof reportOf>, mediaFolder: string): Promise<Paper> {
+  const { picturesForPaper } = await import("../report/print-pictures.ts");
+  const pictures = name === "estimate" ? new Map() : await picturesForPaper(report, (hash) => readPicture(mediaFolder, hash));
+  if (name === "report") return (await import("../report/print-report.ts")).recordPaper(report, view, harness, pictures);
   const { customerPaper, estimatePaper } = await import("../report/print-handed.ts");
-  return name === "customer" ? customerPaper(report, harness) : estimatePaper(report);
+  return name === "customer" ? customerPaper(report, harness, pictures) : estimatePaper(report);
+}
+
+/** Pictures of a job that are in this shop, struck ones too: their entries stay in the log. */
+async function picturesOf(view: JobView, folder: string): Promise<Readonly<Record<string, Uint8Array>>> {
+  const hashes = [...new Set(view.pictures.map((p) => p.data.hash))];
+  const found = await Promise.all(hashes.map(async (hash) => [hash, await readPicture(folder, hash)] as const));
+  return Object.fromEntries(found.flatMap(([hash, bytes]) => (bytes === undefined ? [] : [[hash, bytes]])));
 }
 
 async function formed(paper: Paper, form: PaperForm): Promise<Uint8Array> {

@@ -5,7 +5,7 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler } 
 import staticGzip from "express-static-gzip";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import { FIRST_PAGE, jobListPath, type Health } from "@rheonom/contract/light";
+import { FIRST_PAGE, jobListPath, PICTURE_TYPES, type Health } from "@rheonom/contract/light";
 import { readDemoCircuits } from "../demo/seed.ts";
 import { turnAway, type Door } from "../doors/caller.ts";
 import { AppError, problemOf } from "../errors.ts";
@@ -15,7 +15,9 @@ import { beginningRoutes } from "./beginnings.ts";
 import { bundleRoutes } from "./bundles.ts";
 import { calendarRoutes } from "./calendar.ts";
 import { jobRoutes } from "./jobs.ts";
+import type { MediaStore } from "../media/media-store.ts";
 import { openApiDocument } from "./openapi.ts";
+import { pictureBody, pictureRoutes } from "./pictures.ts";
 import { reportRoutes } from "./reports.ts";
 import { vehicleRoutes } from "./vehicles.ts";
 
@@ -23,12 +25,13 @@ import { vehicleRoutes } from "./vehicles.ts";
 const BODY_LIMIT = "1mb";
 /** A vehicle of 10,000 wires as JSON has some 2 MB. */
 const HARNESS_LIMIT = "12mb";
-/** A job with its papers as one file. */
-const BUNDLE_LIMIT = "32mb";
+/** A job with its papers and pictures as one file. */
+const BUNDLE_LIMIT = "96mb";
 
 export interface AppParts {
   readonly store: Store;
   readonly heavy: Heavy;
+  readonly media: MediaStore;
   readonly door: Door;
   readonly root: string;
   readonly version: string;
@@ -38,7 +41,7 @@ export interface AppParts {
 
 /** The HTTP application: API under /api, the built web application for everything else. */
 export function createApp(parts: AppParts): Express {
-  const { store, heavy, door, log, now } = parts;
+  const { store, heavy, media, door, log, now } = parts;
   const app = express();
   app.disable("x-powered-by");
   app.set("query parser", "simple");
@@ -49,6 +52,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", plainHeaders);
   app.use("/api/bundles", express.raw({ type: "application/zip", limit: BUNDLE_LIMIT, inflate: false }));
   app.use("/api", refuseOtherBodies);
+  app.use("/api/pictures", pictureBody);
   app.use("/api/vehicles", express.raw({ type: "application/json", limit: HARNESS_LIMIT, inflate: false }));
   app.use("/api", express.raw({ type: "application/json", limit: BODY_LIMIT, inflate: false }));
   app.get("/api/health", (_request, response) => {
@@ -61,11 +65,12 @@ export function createApp(parts: AppParts): Express {
   app.get("/api/demo-circuits", (_request, response) => void response.json(circuits));
   app.use(
     "/api",
-    reportRoutes(store, heavy, now),
+    reportRoutes(store, heavy, media, now),
     jobRoutes(store, heavy, now),
+    pictureRoutes(media),
     calendarRoutes(store, now),
     vehicleRoutes(store, heavy, now),
-    bundleRoutes(store, heavy, now),
+    bundleRoutes(store, heavy, media, now),
     beginningRoutes(store, heavy, parts.root, now),
   );
   const nowhere: RequestHandler = (request) => {
@@ -81,7 +86,7 @@ export function createApp(parts: AppParts): Express {
           directives: {
             "default-src": ["'self'"],
             "style-src": ["'self'", "'unsafe-inline'"],
-            "img-src": ["'self'", "data:"],
+            "img-src": ["'self'", "data:", "blob:"],
             "upgrade-insecure-requests": null,
           },
         },
@@ -132,8 +137,9 @@ const plainHeaders: RequestHandler = (_request, response, next) => {
 
 /** Only JSON by its own content type, as it is: a form or plain text can be sent by any web page, JSON cannot without asking. */
 const refuseOtherBodies: RequestHandler = (request, _response, next) => {
-  const type = request.path === "/bundles" ? "application/zip" : "application/json";
-  if (request.method === "POST" && request.is(type) === false) throw new AppError("body-type", { type });
+  const types =
+    request.path === "/bundles" ? ["application/zip"] : request.path === "/pictures" ? [...PICTURE_TYPES] : ["application/json"];
+  if (request.method === "POST" && request.is(types) === false) throw new AppError("body-type", { type: types.join(", ") });
   next();
 };
 

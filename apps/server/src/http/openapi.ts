@@ -12,6 +12,8 @@ import {
   health,
   jobList,
   jobQuery,
+  keptPicture,
+  PICTURE_TYPES,
   savedHarness,
   simulated,
   vehicleId,
@@ -19,7 +21,7 @@ import {
   vehicleVersions,
 } from "@rheonom/contract/light";
 import { problem } from "@rheonom/contract/problem";
-import { chainedLogSchema, reportSchema, uuid7 } from "@rheonom/core/job";
+import { chainedLogSchema, pictureHash, reportSchema, uuid7 } from "@rheonom/core/job";
 
 const json = (schema: z.ZodType): { content: { "application/json": { schema: z.ZodType } } } => ({
   content: { "application/json": { schema } },
@@ -27,6 +29,8 @@ const json = (schema: z.ZodType): { content: { "application/json": { schema: z.Z
 const failures = (...codes: readonly number[]): ZodOpenApiOperationObject["responses"] =>
   Object.fromEntries(codes.map((c) => [c, { description: "What went wrong", ...json(problem) }]));
 const pdf = { content: { "application/pdf": { schema: { type: "string" as const, format: "binary" } } } };
+const jpeg = { content: { "image/jpeg": { schema: { type: "string" as const, format: "binary" } } } };
+const picturePathParams = { path: z.object({ hash: pictureHash }) };
 const jobPath = { path: z.object({ id: uuid7 }) };
 const report = reportSchema.meta({ id: "Report" });
 
@@ -139,6 +143,31 @@ const paths: ZodOpenApiPathsObject = {
         200: { description: "The readings as a table", content: { "text/csv": { schema: { type: "string" } } } },
         ...failures(400, 404),
       },
+    },
+  },
+  "/api/pictures": {
+    post: {
+      operationId: "keepPicture",
+      description:
+        "Takes in a picture as JPEG, PNG or WebP. It is turned upright, scaled to 2,000 px at most and rid of what the camera wrote into it; the same picture is stored once. What is said of it is an entry of a job.",
+      requestBody: {
+        content: Object.fromEntries(PICTURE_TYPES.map((t) => [t, { schema: { type: "string" as const, format: "binary" } }])),
+      },
+      responses: { 201: { description: "Stored", ...json(keptPicture) }, ...failures(413, 415, 422, 503, 507) },
+    },
+  },
+  "/api/pictures/{hash}": {
+    get: {
+      operationId: "readPicture",
+      requestParams: picturePathParams,
+      responses: { 200: { description: "The picture", ...jpeg }, ...failures(404) },
+    },
+  },
+  "/api/pictures/{hash}/thumbnail": {
+    get: {
+      operationId: "readThumbnail",
+      requestParams: picturePathParams,
+      responses: { 200: { description: "A small one, 360 px", ...jpeg }, ...failures(404) },
     },
   },
   "/api/jobs/{id}/log.json": {

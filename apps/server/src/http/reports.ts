@@ -3,6 +3,7 @@ import { z } from "zod";
 import type { Heavy } from "../heavy/pool.ts";
 import { PAPERS } from "../heavy/tasks.ts";
 import { PAGE_POLICY } from "../report/page.ts";
+import type { MediaStore } from "../media/media-store.ts";
 import type { Store } from "../store/store.ts";
 import { readJobId, readQuery } from "./validate.ts";
 
@@ -10,7 +11,7 @@ import { readJobId, readQuery } from "./validate.ts";
 const copyQuery = z.object({ copy: z.literal("redacted").optional() });
 
 /** The record of a job: open data and PDF. `now` gives the time of making. */
-export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
+export function reportRoutes(store: Store, heavy: Heavy, media: MediaStore, now: () => Date): Router {
   const router = Router();
   const logOf = async (request: Request) => ({ id: readJobId(request), log: await store.readLog(readJobId(request), 0) });
   const isRedacted = (request: Request): boolean => readQuery(copyQuery, request).copy === "redacted";
@@ -27,7 +28,7 @@ export function reportRoutes(store: Store, heavy: Heavy, now: () => Date): Route
     ] as const)
       router.get(`/jobs/:id/${name}.${form}`, async (request, response) => {
         const { id, log } = await logOf(request);
-        const paper = Buffer.from(await heavy.run("paper", log, now().toISOString(), name, form, isRedacted(request)));
+        const paper = Buffer.from(await heavy.run("paper", log, now().toISOString(), name, form, isRedacted(request), media.folder));
         const file = `rheonom-${name === "report" ? "" : `${name}-`}${id.slice(0, 8)}.${form}`;
         response.setHeader("Content-Disposition", `inline; filename="${file}"`);
         if (form === "html") response.setHeader("Content-Security-Policy", `${PAGE_POLICY}; sandbox`);

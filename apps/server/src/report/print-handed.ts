@@ -2,6 +2,7 @@ import type { Content } from "pdfmake/interfaces";
 import { customerSections, estimateAnswer, estimateRows, type Report } from "@rheonom/core/job";
 import type { Harness } from "@rheonom/core/harness";
 import { AppError } from "../errors.ts";
+import { pictureRows, type PrintedPictures } from "./print-pictures.ts";
 import { heading, table, timeWords, type Paper } from "./paper.ts";
 
 const vehicleOf = ({ complaint }: Report): string => [complaint.vehicle, complaint.registration].filter(Boolean).join(" · ");
@@ -14,7 +15,8 @@ const paperOf = (title: string, report: Report, content: Content[]): Paper => ({
 });
 
 /** One page for the customer, in plain words. */
-export function customerPaper(report: Report, harness: Harness | undefined): Paper {
+export function customerPaper(report: Report, harness: Harness | undefined, pictures: PrintedPictures): Paper {
+  const pair = bestPair(report.pictures);
   const { job } = report;
   return paperOf("What we found and did", report, [
     { text: job.closedAt === null ? "Work is not finished yet." : `Finished ${timeWords(job.closedAt)}.`, style: "small" },
@@ -22,7 +24,14 @@ export function customerPaper(report: Report, harness: Harness | undefined): Pap
       heading(title),
       ...lines.filter((l) => l !== "").map((text): Content => ({ text, fontSize: 10.5, margin: [0, 0, 0, 4] })),
     ]),
+    ...(pair.length === 0 ? [] : [heading(pair.length === 2 ? "Before and after" : "Picture"), pictureRows(pair, pictures)]),
   ]);
+}
+
+/** A picture of a place before and one after; else one of what was found. Two leave the paper on one page. */
+function bestPair(pictures: Report["pictures"]): Report["pictures"] {
+  const at = pictures.findIndex((p, i) => p.when === "before" && pictures[i + 1]?.when === "after" && pictures[i + 1]?.place === p.place);
+  return at === -1 ? pictures.slice(0, 1) : pictures.slice(at, at + 2);
 }
 
 /** Lines and totals, for whoever pays or invoices. Throws AppError where no estimate was made. */

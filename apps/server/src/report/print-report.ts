@@ -20,6 +20,7 @@ import { drawSlice, MAX_DRAWN_PARTS } from "@rheonom/drawing/slice";
 import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
+import { picturesSection, type PrintedPictures } from "./print-pictures.ts";
 import { facts, FONT, heading, table, timeWords, type Paper } from "./paper.ts";
 
 /** Printable width and height of an A4 page inside the margins, pt. */
@@ -31,7 +32,7 @@ const SLICE_SCALE = 0.72;
 const DRAWN_WHOLE = 40;
 
 /** The record: what was complained of, measured, mended and proven, with the circuit and the staircases. */
-export async function recordPaper(report: Report, view: JobView, harness: Harness | undefined): Promise<Paper> {
+export async function recordPaper(report: Report, view: JobView, harness: Harness | undefined, pictures: PrintedPictures): Promise<Paper> {
   const content = [
     ...headSection(report),
     ...complaintSection(report),
@@ -40,6 +41,7 @@ export async function recordPaper(report: Report, view: JobView, harness: Harnes
     ...estimateSection(report),
     ...proofSection(report),
     ...driveSection(report),
+    ...picturesSection(report, pictures),
     ...(harness === undefined ? [] : await drawings(view, harness)),
     ...readingsSection(report),
     ...temporarySection(report),

@@ -6,6 +6,7 @@ import { pino } from "pino";
 import type { Heavy } from "../heavy/pool.ts";
 import { TASKS } from "../heavy/tasks.ts";
 import { createApp, type AppParts } from "../http/app.ts";
+import { createMediaStore } from "../media/media-store.ts";
 import { callsOf } from "../store/calls.ts";
 import { openStore, type Database } from "../store/open.ts";
 import type { Store } from "../store/store.ts";
@@ -48,7 +49,17 @@ export async function localApp(folder = mkdtempSync(join(tmpdir(), "rheonom-app-
     },
   };
   const door = { openToNetwork: false, names: [] };
-  const parts: AppParts = { store, heavy: localHeavy, door, root: ROOT, version: "test", log: pino({ level: "silent" }), now: () => NOW };
+  const media = createMediaStore(join(folder, "media"), () => "");
+  const parts: AppParts = {
+    store,
+    heavy: localHeavy,
+    media,
+    door,
+    root: ROOT,
+    version: "test",
+    log: pino({ level: "silent" }),
+    now: () => NOW,
+  };
   return {
     app: createApp(parts),
     store,

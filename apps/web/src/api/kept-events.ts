@@ -1,31 +1,7 @@
-import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { JobEvent } from "@rheonom/core/job";
-
-/**
- * Events that the server has not acknowledged, in the browser's own database from the moment they are made, so that a reload, a closed tab or a stopped server
- * loses nothing.
- */
-interface Schema extends DBSchema {
-  outbox: { key: string; value: JobEvent };
-}
+import { database } from "./device-database.ts";
 
 const OLD_PREFIX = "rheonom.outbox.";
-
-let opened: Promise<IDBPDatabase<Schema>> | undefined;
-
-function database(): Promise<IDBPDatabase<Schema>> {
-  opened ??= openDB<Schema>("rheonom", 1, {
-    upgrade: (db) => void db.createObjectStore("outbox", { keyPath: "id" }),
-    // Another page needs a newer form of it: it is opened again at the next use.
-    blocking: (_from, _to, event) => {
-      (event.target as IDBDatabase | null)?.close();
-      opened = undefined;
-    },
-    terminated: () => (opened = undefined),
-  });
-  opened.catch(() => (opened = undefined));
-  return opened;
-}
 
 /** Keeps an event on this device. False when the browser's storage is full or shut off: the event then lives only as long as the page. */
 export async function keepEvent(event: JobEvent): Promise<boolean> {

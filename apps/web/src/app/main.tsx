@@ -36,5 +36,6 @@ followServer();
 // After the first screen has drawn itself.
 setTimeout(() => {
   void import("../job/record.ts").then((record) => record.takeUpKept());
+  void import("../job/pictures/take-pictures.ts").then((pictures) => pictures.takeUpPictures());
   void fetchAhead().catch(() => undefined);
 }, FETCH_AHEAD_MS);

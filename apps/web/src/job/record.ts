@@ -23,15 +23,15 @@ export function newId(): EventId {
 }
 
 /** Makes an event. Throws when its data do not have the form of its type. */
-export function makeEvent(jobId: string, by: string, body: EventBody): JobEvent {
-  return jobEvent.parse({ id: newId(), jobId, at: new Date().toISOString(), by, ...printable(body) });
+export function makeEvent(jobId: string, by: string, body: EventBody, at = new Date().toISOString()): JobEvent {
+  return jobEvent.parse({ id: newId(), jobId, at, by, ...printable(body) });
 }
 
-/** Adds an event to a job: it counts here at once, is kept on this device, and goes to the server as soon as that answers. */
+/** Adds an event to a job: it counts here at once, is kept on this device, and goes to the server as soon as that answers. `stamp`: who made it and when, where that is not who works here now. */
 export const record =
-  (jobId: string, body: EventBody) =>
+  (jobId: string, body: EventBody, stamp?: { readonly by: string; readonly at: string }) =>
   (dispatch: AppDispatch, getState: () => RootState): JobEvent => {
-    const event = makeEvent(jobId, getState().session.person, body);
+    const event = makeEvent(jobId, stamp?.by ?? getState().session.person, body, stamp?.at);
     dispatch(added(event));
     void keepEvent(event).then((kept) => {
       // Said before anything can be lost; it is sent all the same.

@@ -2,11 +2,18 @@ import { configureStore } from "@reduxjs/toolkit";
 import { useDispatch, useSelector } from "react-redux";
 import { api } from "../api/api.ts";
 import { outboxReducer } from "../api/outbox.ts";
+import { pictureReducer } from "../api/picture-queue.ts";
 import { benchReducer, keepDrafts } from "./bench.ts";
 import { keepSession, sessionReducer } from "./session.ts";
 
 export const store = configureStore({
-  reducer: { [api.reducerPath]: api.reducer, session: sessionReducer, outbox: outboxReducer, bench: benchReducer },
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    session: sessionReducer,
+    outbox: outboxReducer,
+    pictures: pictureReducer,
+    bench: benchReducer,
+  },
   middleware: (defaults) => defaults().concat(api.middleware),
 });
 

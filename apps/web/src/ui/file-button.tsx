@@ -7,13 +7,24 @@ export interface FileButtonProps {
   readonly accept: string;
   readonly onFiles: (files: readonly File[]) => void;
   readonly multiple?: boolean;
+  /** Opens the camera where the device has one. */
+  readonly camera?: boolean;
   readonly look?: Look;
   readonly isDisabled?: boolean;
   readonly children: ReactNode;
 }
 
 /** A button that chooses files. The same file may be chosen twice in a row. */
-export function FileButton({ label, accept, onFiles, multiple = false, look = "plain", isDisabled = false, children }: FileButtonProps) {
+export function FileButton({
+  label,
+  accept,
+  onFiles,
+  multiple = false,
+  camera = false,
+  look = "plain",
+  isDisabled = false,
+  children,
+}: FileButtonProps) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -26,6 +37,7 @@ export function FileButton({ label, accept, onFiles, multiple = false, look = "p
         hidden
         multiple={multiple}
         accept={accept}
+        {...(camera ? { capture: "environment" as const } : {})}
         aria-label={label}
         onChange={(e) => {
           const files = [...(e.currentTarget.files ?? [])];

@@ -91,6 +91,10 @@ export function describeEvent(event: LogEntry): string {
       return event.data.until === "" && event.data.distance === ""
         ? "Nobody has to ask any more"
         : `Ask ${[event.data.until === "" ? "" : `on ${event.data.until}`, event.data.distance === "" ? "" : `after ${event.data.distance}`].filter(Boolean).join(" or ")} whether it came back`;
+    case "picture-kept":
+      return `Picture ${event.data.when} the repair${event.data.at === "" ? "" : `, ${event.data.at}`}${event.data.caption === "" ? "" : `: ${event.data.caption}`}`;
+    case "picture-marked":
+      return event.data.marks.length === 0 ? "Marks taken off a picture" : `Picture marked (${event.data.marks.length})`;
     case "note-added":
       return event.data.text;
     case "job-closed":

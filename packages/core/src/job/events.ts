@@ -5,6 +5,7 @@ import { circumstanceSchema, fitsWord, observableSchema, RESULT_WORDS, type Resu
 import { leadsSchema as leads } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
+import { MOST_MARKS, pictureData, pictureMark } from "./picture-events.ts";
 import { mendDetails, repairBodies } from "./repair-events.ts";
 
 /** Version 7, so that ids sort by time and a client can make them without asking. */
@@ -215,6 +216,13 @@ const bodies = [
   }),
   /** The note went into the vehicle's wiring as a new version. */
   z.strictObject({ type: z.literal("found-promoted"), data: z.strictObject({ target: uuid7, version: z.number().int().min(1).max(1e9) }) }),
+  /** A picture that the shop's server has taken in. */
+  z.strictObject({ type: z.literal("picture-kept"), data: pictureData }),
+  /** Arrows, circles and words over a picture; the last layer counts, an empty one takes it off. */
+  z.strictObject({
+    type: z.literal("picture-marked"),
+    data: z.strictObject({ target: uuid7, marks: z.array(pictureMark).max(MOST_MARKS) }),
+  }),
 ] as const;
 
 /**
@@ -256,6 +264,8 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[18].extend(envelope),
   bodies[19].extend(envelope),
   bodies[20].extend(envelope),
+  bodies[21].extend(envelope),
+  bodies[22].extend(envelope),
   repairBodies[0].extend(envelope),
   repairBodies[1].extend(envelope),
   repairBodies[2].extend(envelope),

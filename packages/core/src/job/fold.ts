@@ -82,6 +82,16 @@ export interface FindingView {
   readonly struck: string | undefined;
 }
 
+/** A picture with the layer that is drawn over it. */
+export interface PictureView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"picture-kept">["data"];
+  readonly marks: EventOf<"picture-marked">["data"]["marks"];
+  readonly struck: string | undefined;
+}
+
 export interface DriveView {
   readonly id: string;
   readonly at: string;
@@ -144,6 +154,7 @@ export interface JobView {
   /** Tests that cannot be repeated, with why. */
   readonly excused: readonly { readonly test: string; readonly why: string; readonly by: string }[];
   readonly drives: readonly DriveView[];
+  readonly pictures: readonly PictureView[];
   /** When somebody should ask whether it has come back; undefined when nobody need. */
   readonly watch: EventOf<"return-watched">["data"] | undefined;
   readonly notes: readonly {
@@ -200,6 +211,9 @@ interface Gathering {
   readonly ticked: Set<string>;
   readonly excused: Map<string, { readonly why: string; readonly by: string }>;
   readonly drives: DriveView[];
+  readonly pictures: PictureView[];
+  /** The layer over a picture that was drawn last. */
+  readonly marks: Map<string, PictureView["marks"]>;
   readonly notes: JobView["notes"][number][];
   readonly unreadable: UnreadableEntry[];
   readonly people: Set<string>;
@@ -240,6 +254,8 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     ticked: new Set(),
     excused: new Map(),
     drives: [],
+    pictures: [],
+    marks: new Map(),
     notes: [],
     unreadable: [],
     people: new Set(),
@@ -292,6 +308,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     ticked: [...g.ticked],
     excused: [...g.excused].map(([test, { why, by }]) => ({ test, why, by })),
     drives: counted(g.drives),
+    pictures: marked(g.pictures).map((p) => ({ ...p, marks: g.marks.get(p.id) ?? [] })),
     notes: marked(g.notes),
     unreadable: g.unreadable,
     people: [...g.people],
@@ -402,6 +419,12 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "found-different":
       g.found.push({ ...stamp, data: event.data, promoted: undefined, struck: undefined });
+      return;
+    case "picture-kept":
+      g.pictures.push({ ...stamp, data: event.data, marks: [], struck: undefined });
+      return;
+    case "picture-marked":
+      if (g.known.has(event.data.target)) g.marks.set(event.data.target, event.data.marks);
       return;
     case "found-promoted":
       if (g.known.has(event.data.target)) g.promoted.set(event.data.target, event.data.version);

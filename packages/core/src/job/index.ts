@@ -19,6 +19,9 @@ export {
   TEMPORARY_KINDS,
   uuid7,
 } from "./events.ts";
+export type { PictureMark } from "./picture-events.ts";
+export { LONGEST_SIDE_PX, MOST_MARKS, PICTURE_WHENS, pictureHash } from "./picture-events.ts";
+export { pairPictures } from "./pictures.ts";
 export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 export type {
   DriveView,
@@ -28,6 +31,7 @@ export type {
   JobView,
   MendView,
   NeighboursView,
+  PictureView,
   ReadingView,
   Stage,
   TrayItem,

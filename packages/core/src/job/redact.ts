@@ -31,6 +31,8 @@ export function redacted(report: Report): Report {
     ...copy,
     circuit,
     job,
+    pictures: [],
+    picturesLeftOut: report.pictures.length,
     complaint: { ...copy.complaint, registration: registration === "" ? "" : REMOVED, vin: vin === "" ? "" : REMOVED },
     estimate: estimate === null || estimate.answer === null ? estimate : { ...estimate, answer: { ...estimate.answer, who: REMOVED } },
   };

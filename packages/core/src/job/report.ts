@@ -7,10 +7,12 @@ import { DAMAGE_KINDS, estimateSchema, JOINT_METHODS, REMEDIES, totalsOf } from 
 import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
 import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
 import type { JobView, MendView, ReadingView } from "./fold.ts";
+import { PICTURE_WHENS, pictureHash, pictureMark } from "./picture-events.ts";
 import { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 import { describeLeads } from "./describe.ts";
 import { buildProof } from "./proof.ts";
 import { pathsOfJob } from "./paths.ts";
+import { pairPictures } from "./pictures.ts";
 
 const time = z.string().describe("ISO 8601, UTC");
 const readingRow = z.object({
@@ -170,6 +172,23 @@ export const report = z.object({
     .array(z.object({ at: time, by: z.string(), place: z.string(), what: z.enum(FOUND_KINDS), drawn: z.string(), found: z.string() }))
     .describe("What was otherwise on the vehicle than drawn"),
   notes: z.array(z.object({ at: time, by: z.string(), text: z.string() })),
+  pictures: z
+    .array(
+      z.object({
+        at: time,
+        by: z.string(),
+        hash: pictureHash.describe("SHA-256 of its bytes, which are beside this in a bundle as pictures/<hash>.jpg"),
+        width: z.number().int(),
+        height: z.number().int(),
+        place: z.string(),
+        when: z.enum(PICTURE_WHENS),
+        caption: z.string(),
+        reading: z.string().nullable().describe("The reading that it belongs to, in words"),
+        marks: z.array(pictureMark).describe("Drawn over it; shares of its width and height from the upper left corner"),
+      }),
+    )
+    .describe("Before and after of the same place stand one after the other"),
+  picturesLeftOut: z.number().int().describe("Pictures that a copy without the customer does not show, since a plate may be on them"),
   cautions: z.array(z.object({ title: z.string(), text: z.string() })),
   cautionFooter: z.string(),
   closing: z.object({ safeToDrive: z.enum(["yes", "with advice", "no"]), advice: z.string(), withoutProof: z.string() }).nullable(),
@@ -255,6 +274,19 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       .filter((f) => f.struck === undefined)
       .map((f) => ({ at: f.at, by: f.by, place: f.data.at, what: f.data.what, drawn: f.data.drawn, found: f.data.found })),
     notes: view.notes.filter((n) => n.struck === undefined).map((n) => ({ at: n.at, by: n.by, text: n.text })),
+    pictures: pairPictures(view.pictures.filter((p) => p.struck === undefined)).map(({ at, by, marks, data }) => ({
+      at,
+      by,
+      hash: data.hash,
+      width: data.width,
+      height: data.height,
+      place: data.at,
+      when: data.when,
+      caption: data.caption,
+      reading: readingWords(view, data.reading),
+      marks: [...marks],
+    })),
+    picturesLeftOut: 0,
     cautions: cautionsOfJob(view, harness).map((c) => ({ title: c.title, text: c.text })),
     cautionFooter: CAUTION_FOOTER,
     closing: view.closed?.data ?? null,
@@ -278,6 +310,11 @@ function estimateOf({ estimate }: JobView): Report["estimate"] {
   const { at, by, data, answer } = estimate;
   const { net, tax, gross } = totalsOf(data);
   return { ...data, at, by, net, tax, gross, answer: answer === undefined ? null : { at: answer.at, ...answer.data } };
+}
+
+function readingWords(view: JobView, id: string | undefined): string | null {
+  const found = id === undefined ? undefined : view.readings.find((r) => r.id === id && r.struck === undefined);
+  return found === undefined ? null : `${describeLeads(found.data.leads)}: ${found.data.text}`;
 }
 
 function readingOf(

@@ -10,6 +10,7 @@ import { typedNumber } from "../../job/typed-number.ts";
 import { NumberInput } from "../../job/number-input.tsx";
 import { useKeptForm } from "../../job/kept-form.ts";
 import { useJobContext } from "../../job/job-context.ts";
+import { PicturesPanel } from "../../job/pictures/pictures-panel.tsx";
 import { Button } from "../../ui/button.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Select } from "../../ui/select.tsx";
@@ -200,6 +201,7 @@ export function MendScreen() {
         )}
         <Half>
           {failed === undefined ? null : <Notice tone="danger">{failed}</Notice>}
+          <PicturesPanel at={at.trim() || (mended ?? finding?.at ?? "")} when={isRepaired ? "after" : "before"} />
           {isEmpty && mended !== undefined ? (
             <PlanOf at={mended} weighed={weighed} />
           ) : (

@@ -19,6 +19,7 @@ import { Cautions } from "../../job/cautions.tsx";
 import { ClosePanel } from "../../job/close-panel.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
+import { PicturesPanel } from "../../job/pictures/pictures-panel.tsx";
 import { saidOn } from "../../job/said.ts";
 import { TrayList } from "../../job/tray.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
@@ -72,6 +73,7 @@ function ProofOf() {
   const { view } = job;
   const proof = useQuery("proof", harness, { view }).value;
   const outcome = proof?.outcome;
+  const mended = view.mends.findLast((m) => m.struck === undefined);
   return (
     <Page>
       <h1>Verify</h1>
@@ -96,8 +98,9 @@ function ProofOf() {
             <Pair key={`${pair.load}${pair.before.fromPlace}${pair.before.toPlace}${stateKey(pair.state)}`} pair={pair} harness={harness} />
           ))}
       <ScansPanel />
-      {view.mends.some((m) => m.struck === undefined) ? <DrivePanel /> : null}
-      {view.mends.some((m) => m.struck === undefined) ? <WatchPanel /> : null}
+      {mended === undefined ? null : <PicturesPanel at={mended.data.at} when="after" />}
+      {mended === undefined ? null : <DrivePanel />}
+      {mended === undefined ? null : <WatchPanel />}
       <Panel>
         <Row style={{ justifyContent: "space-between" }}>
           <h2>Temporary changes</h2>

@@ -22,6 +22,7 @@ import {
   EstimateSection,
   FindingSection,
   MendSection,
+  PictureSection,
   ProofSection,
   ReadingSection,
   TemporarySection,
@@ -155,6 +156,7 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
       <EstimateSection report={report} />
       <ProofSection report={report} />
       <DriveSection report={report} />
+      <PictureSection report={report} />
       {harness === undefined || traces.length === 0 ? (
         <section>
           <h2>Staircase and circuit</h2>

@@ -4,6 +4,7 @@ import { inWords } from "@rheonom/core/diagnosis";
 import { driveWords, estimateAnswer, findingFacts, mendFacts, watchWords, type Report } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { EstimateTable } from "../../job/estimate-table.tsx";
+import { PictureView } from "../../job/pictures/picture-view.tsx";
 import { Faint, Hidden } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
 
@@ -318,6 +319,48 @@ export function CautionSection({ report }: SectionProps) {
         ))}
       </ul>
       <Faint>{report.cautionFooter}</Faint>
+    </section>
+  );
+}
+
+/** A pair lies side by side, also on paper. */
+const Pairs = styled.ul`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: var(--s4);
+  li {
+    display: grid;
+    gap: var(--s1);
+    align-content: start;
+    break-inside: avoid;
+    /* A picture before begins a row. */
+    &[data-when="before"] {
+      grid-column: 1;
+    }
+  }
+`;
+
+export function PictureSection({ report: { pictures } }: { report: Report }) {
+  if (pictures.length === 0) return null;
+  return (
+    <section>
+      <h2>Pictures</h2>
+      <Pairs>
+        {pictures.map((p, i) => (
+          <li key={i} data-when={p.when}>
+            <PictureView picture={p} size="whole" alt={`${p.when} the repair, ${p.place}. ${p.caption}`} />
+            <strong>
+              {p.when === "before" ? "Before" : "After"}
+              {p.place === "" ? "" : `, ${p.place}`}
+            </strong>
+            {p.caption === "" ? null : <span>{p.caption}</span>}
+            <Faint>{[p.reading, p.by].filter(Boolean).join(" · ")}</Faint>
+          </li>
+        ))}
+      </Pairs>
     </section>
   );
 }

@@ -1,0 +1,114 @@
+import { createHash, randomUUID } from "node:crypto";
+import { existsSync } from "node:fs";
+import { mkdir, open, readFile, rename, rm } from "node:fs/promises";
+import { join } from "node:path";
+import { pictureHash } from "@rheonom/core/job";
+import type { KeptPicture } from "@rheonom/contract/light";
+import { AppError } from "../errors.ts";
+import { freeBytes } from "../store/folder-state.ts";
+import { preparePicture, smaller } from "./prepare-picture.ts";
+
+/** Pictures as files beside the database, each under the hash of its bytes: the same picture is stored once. */
+export interface MediaStore {
+  readonly folder: string;
+  /** Takes in what a camera gave. Throws AppError picture-refused, disk-full or data-read-only, and then nothing of it is stored. */
+  readonly take: (bytes: Uint8Array) => Promise<KeptPicture>;
+  /** Takes in a picture that another shop has kept, as it is. Throws AppError picture-refused when it is not what its name says. */
+  readonly takeKept: (hash: string, jpeg: Uint8Array) => Promise<void>;
+  /** Undefined where there is none of that name. */
+  readonly read: (hash: string, size: "whole" | "thumbnail") => Promise<Buffer | undefined>;
+  readonly remove: (hash: string) => Promise<void>;
+}
+
+/** What is kept under a name in a folder of media; undefined where nothing is. */
+export const readPicture = async (folder: string, hash: string, size: "whole" | "thumbnail" = "whole"): Promise<Buffer | undefined> =>
+  pictureHash.safeParse(hash).success
+    ? readFile(pictureFile(folder, hash, size)).catch((error: unknown) => {
+        if ((error as NodeJS.ErrnoException).code === "ENOENT") return undefined;
+        throw error;
+      })
+    : undefined;
+
+/** Where a picture lies; `folder` of the media. */
+export const pictureFile = (folder: string, hash: string, size: "whole" | "thumbnail" = "whole"): string =>
+  join(folder, hash.slice(0, 2), `${hash}${size === "thumbnail" ? ".thumb" : ""}.jpg`);
+
+/** Left free for the database beside what a picture needs, bytes. */
+const RESERVE = 64e6;
+const THUMBNAIL_PX = 360;
+
+/** `whyNot`: why nothing can be written now; "" while it can. `room`: bytes that can still be written, for tests. */
+export function createMediaStore(folder: string, whyNot: () => string, room: () => number = () => roomAt(folder)): MediaStore {
+  // One after the other: what unfolds to a hundred megabytes must not do so ten times at once.
+  let before: Promise<unknown> = Promise.resolve();
+  const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
+    const done = before.then(work, work);
+    before = done.catch(() => undefined);
+    return done;
+  };
+  const keep = async (hash: string, jpeg: Uint8Array, thumbnail: Uint8Array): Promise<void> => {
+    const file = pictureFile(folder, hash);
+    if (existsSync(file)) return;
+    const needed = jpeg.length + thumbnail.length + RESERVE;
+    if (room() < needed)
+      throw new AppError("disk-full", { free: String(Math.floor(room() / 1e6)), needed: String(Math.ceil(needed / 1e6)) });
+    await mkdir(join(folder, hash.slice(0, 2)), { recursive: true });
+    // The thumbnail first: where the picture itself stands, all of it does.
+    await writeWhole(pictureFile(folder, hash, "thumbnail"), thumbnail);
+    await writeWhole(file, jpeg);
+  };
+  const refuseUnlessWritable = (): void => {
+    const why = whyNot();
+    if (why !== "") throw new AppError("data-read-only", { why });
+  };
+  return {
+    folder,
+    take: (bytes) =>
+      inTurn(async () => {
+        refuseUnlessWritable();
+        const { jpeg, thumbnail, width, height } = await preparePicture(bytes);
+        const hash = sha256(jpeg);
+        await keep(hash, jpeg, thumbnail);
+        return { hash, width, height, bytes: jpeg.length };
+      }),
+    takeKept: (hash, jpeg) =>
+      inTurn(async () => {
+        refuseUnlessWritable();
+        if (sha256(jpeg) !== hash) throw new AppError("picture-refused", { why: "It is not the picture that its name says." });
+        await keep(hash, jpeg, await smaller(jpeg, THUMBNAIL_PX));
+      }),
+    read: (hash, size) => readPicture(folder, hash, size),
+    remove: async (hash) => {
+      for (const size of ["whole", "thumbnail"] as const) await rm(pictureFile(folder, hash, size), { force: true });
+    },
+  };
+}
+
+const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
+
+/** All of a file or nothing of it, also when the power goes. */
+async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
+  const made = `${file}.${randomUUID().slice(0, 8)}.part`;
+  try {
+    const handle = await open(made, "wx");
+    try {
+      await handle.writeFile(bytes);
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
+    await rename(made, file);
+  } catch (error) {
+    await rm(made, { force: true });
+    if ((error as NodeJS.ErrnoException).code === "ENOSPC")
+      throw new AppError("disk-full", { free: "0", needed: String(Math.ceil((bytes.length + RESERVE) / 1e6)) }, [], error);
+    throw error;
+  }
+}
+
+/** Bytes free where the folder lies or will lie. */
+function roomAt(folder: string): number {
+  let at = folder;
+  while (!existsSync(at)) at = join(at, "..");
+  return freeBytes(at);
+}
