@@ -53,7 +53,8 @@ export function writeBundle({ chained, reportJson, papers, circuit, pictures }: 
 }
 
 /** Bounds of what is unpacked: a log of many years, never a bomb. */
-const MOST_FILES = 240;
+const MOST_FILES = 40;
+const MOST_PICTURES = 200;
 const MOST_BYTES = 48e6;
 const MOST_PICTURE_BYTES = 96e6;
 const MOST_LOG_BYTES = 24e6;
@@ -102,16 +103,20 @@ function picturesIn(files: Readonly<Record<string, Uint8Array>>): BundleRead["pi
 }
 
 function unpack(zip: Uint8Array): Record<string, Uint8Array> {
-  let [count, total, pictures] = [0, 0, 0];
+  const [files, pictures] = [
+    { count: 0, bytes: 0 },
+    { count: 0, bytes: 0 },
+  ];
   const look = ({ name, originalSize }: UnzipFileInfo): boolean => {
-    count++;
-    if (PICTURE_NAME.test(name)) pictures += originalSize;
-    else total += originalSize;
     if (!NAME.test(name))
       throw refused(`it holds a file with the name “${name.replace(/[^\x20-\x7e]/g, "?").slice(0, 60)}”, which no bundle has`);
-    if (count > MOST_FILES) throw refused(`it holds more than ${MOST_FILES} files`);
-    if (total > MOST_BYTES) throw refused(`it unpacks to more than ${MOST_BYTES / 1e6} MB`);
-    if (pictures > MOST_PICTURE_BYTES) throw refused(`its pictures have more than ${MOST_PICTURE_BYTES / 1e6} MB`);
+    const sum = PICTURE_NAME.test(name) ? pictures : files;
+    sum.count++;
+    sum.bytes += originalSize;
+    if (files.count > MOST_FILES) throw refused(`it holds more than ${MOST_FILES} files`);
+    if (files.bytes > MOST_BYTES) throw refused(`it unpacks to more than ${MOST_BYTES / 1e6} MB`);
+    if (pictures.count > MOST_PICTURES || pictures.bytes > MOST_PICTURE_BYTES)
+      throw refused(`it holds more than ${MOST_PICTURES} pictures or ${MOST_PICTURE_BYTES / 1e6} MB of them`);
     return true;
   };
   try {
