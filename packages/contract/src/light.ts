@@ -178,3 +178,23 @@ export type KeptPicture = z.infer<typeof keptPicture>;
 /** Address of a picture by its name. */
 export const picturePath = (hash: string, size: "whole" | "thumbnail"): string =>
   `/api/pictures/${hash}${size === "thumbnail" ? "/thumbnail" : ""}`;
+
+/** A closed job like the one that is open. */
+export const similarCase = z
+  .object({
+    jobId: z.string(),
+    vehicle: z.string(),
+    registration: z.string(),
+    words: z.string(),
+    closedAt: z.string(),
+    /** How it ended: "C34.1: terminal renewed", with what was found. */
+    repairs: z.array(z.object({ words: z.string(), found: z.string() })),
+    /** Where it ended. */
+    places: z.array(z.string()),
+    /** What the two have in common. */
+    common: z.array(z.string()),
+    isSameWiring: z.boolean(),
+  })
+  .meta({ id: "SimilarCase" });
+export const similarCases = z.object({ cases: z.array(similarCase) }).meta({ id: "SimilarCases" });
+export type SimilarCases = z.infer<typeof similarCases>;

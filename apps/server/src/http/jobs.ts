@@ -26,6 +26,7 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
     "/earlier-jobs",
     async (request, response) => void response.json(await store.earlierJobs(readQuery(earlierQuery, request).find)),
   );
+  router.get("/jobs/:id/similar", async (request, response) => void response.json(await store.similarCases(readJobId(request))));
   router.post("/jobs", async (request, response) => {
     const opened = readBody(event, request);
     if (opened.type !== "job-opened") {

@@ -9,6 +9,7 @@ export function callsOf(opened: OpenStore) {
   return {
     listJobs: jobs.list,
     earlierJobs: jobs.earlier,
+    similarCases: jobs.similar,
     listDates: jobs.dates,
     readJobWithTruth: jobs.withTruth,
     readLog: jobs.log,

@@ -1,4 +1,4 @@
-import { DIGEST_VERSION, jobDigest, stageOfDigest, whoseOfDigest, type JobDigest } from "@rheonom/core/job";
+import { caseTokens, DIGEST_VERSION, jobDigest, stageOfDigest, whoseOfDigest, type JobDigest } from "@rheonom/core/job";
 import type { jobs } from "./schema.ts";
 
 /** What the row of a job shows of its digest. */
@@ -15,8 +15,16 @@ export function columnsOf(d: JobDigest): Omit<typeof jobs.$inferInsert, "id"> {
     lastAt: d.lastAt,
     leftUndone: d.tray.length,
     whose: whoseOfDigest(d),
+    caseText: caseText(d),
     search: [d.vehicle, d.registration, d.words, d.openedBy, whoseOfDigest(d)].join(" ").toLowerCase(),
   };
+}
+
+/** What a closed job is found by later: what was complained of, read and found. One that ended without a repair tells nobody anything. */
+function caseText(d: JobDigest): string {
+  const mends = d.mends.filter((m) => !m.struck);
+  if (!d.isClosed || mends.length === 0) return "";
+  return [d.words, ...mends.flatMap((m) => [m.at, m.found]), ...caseTokens(d)].join(" ");
 }
 
 /** The stored digest of a job; undefined when it is of another form, or nothing stands in the log. */

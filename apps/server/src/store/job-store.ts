@@ -11,8 +11,9 @@ import {
   type LogEntry,
 } from "@rheonom/core/job";
 import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
-import type { EarlierJobs } from "@rheonom/contract/light";
+import type { EarlierJobs, SimilarCases } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
+import { createSimilar } from "./similar.ts";
 import { createAppender } from "./append.ts";
 import { columnsOf } from "./digest-columns.ts";
 import { createDates, createEarlier, createJobList, type JobDate, type JobLister } from "./job-list.ts";
@@ -33,6 +34,8 @@ export interface JobStore {
   readonly list: JobLister;
   /** Jobs whose plate, fleet number or VIN begins so. */
   readonly earlier: (find: string) => Promise<EarlierJobs>;
+  /** The closed jobs that are most like one. Throws AppError job-not-found. */
+  readonly similar: (id: string) => Promise<SimilarCases>;
   /** Days on which somebody of the shop has something to do. */
   readonly dates: () => Promise<readonly JobDate[]>;
   /** Throws AppError job-not-found. */
@@ -68,6 +71,7 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
   return {
     list: createJobList(db),
     earlier: createEarlier(db),
+    similar: createSimilar(db),
     dates: createDates(db),
     async withTruth(id) {
       const job = await headOf(db, id);

@@ -1,4 +1,7 @@
-import { boolean, index, integer, json, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from "drizzle-orm/pg-core";
+import { sql } from "drizzle-orm";
+import { boolean, customType, index, integer, json, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from "drizzle-orm/pg-core";
+
+const tsvector = customType<{ data: string }>({ dataType: () => "tsvector" });
 
 /**
  * A row per job: what does not change, and what its log says of it so far, written in the transaction that appends. The columns after `digest` are what the board shows,
@@ -30,15 +33,19 @@ export const jobs = pgTable(
     bench: jsonb("bench"),
     /** All that is searched, in small letters. */
     search: text("search").notNull().default(""),
+    /** What a closed job is found by as a similar case; "" while it is open. */
+    caseText: text("case_text").notNull().default(""),
+    caseWords: tsvector("case_words").generatedAlwaysAs(sql`to_tsvector('english', "case_text")`),
   },
   (table) => [
     index("jobs_by_last").on(table.lastAt.desc(), table.id.desc()),
     index("jobs_by_vehicle").on(table.vehicle, table.id),
     index("jobs_by_stage").on(table.stage, table.id),
+    index("jobs_by_case").using("gin", table.caseWords),
   ],
 );
 
-/** The append-only log. What a row says is never changed, and no row is deleted. */
+/** The append-only log. No row is deleted, and what one says is never changed but for one thing: what tells whose vehicle it is, when the shop may keep it no longer. */
 export const events = pgTable(
   "events",
   {
@@ -62,9 +69,17 @@ export const events = pgTable(
     hash: text("hash").notNull().default(""),
     /** Why it was set aside by hand; null while it stands in the log. */
     quarantined: text("quarantined"),
+    /** When what tells whose vehicle it is was taken out of it: its hash is of what it said before. */
+    removedAt: timestamp("removed_at", { withTimezone: true, mode: "string" }),
   },
   (table) => [uniqueIndex("events_by_place").on(table.jobId, table.position)],
 );
+
+/** The shop's own settings: one row. */
+export const shop = pgTable("shop", {
+  id: integer("id").primaryKey(),
+  settings: jsonb("settings").notNull(),
+});
 
 /** A row per vehicle whose wiring the shop keeps. */
 export const vehicles = pgTable("vehicles", {

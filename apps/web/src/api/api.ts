@@ -9,6 +9,7 @@ import {
   health,
   jobList,
   savedHarness,
+  similarCases,
   simulated,
   vehicleList,
   vehicleVersions,
@@ -21,6 +22,7 @@ import {
   type Health,
   type JobList,
   type JobQuery,
+  type SimilarCases,
   type Simulated,
   type SavedHarness,
   type VehicleList,
@@ -91,6 +93,11 @@ export const api = createApi({
       responseSchema: earlierJobs,
       providesTags: ["jobs"],
     }),
+    /** Closed jobs that are like one. `key`: what of the job they depend on, so that they are asked for again when that changes. */
+    similarCases: build.query<SimilarCases, { readonly id: string; readonly key: string }>({
+      query: ({ id }) => `jobs/${id}/similar`,
+      responseSchema: similarCases,
+    }),
     practise: build.mutation<Begun, Practising>({
       query: (body) => ({ url: "practice", method: "POST", body }),
       responseSchema: begun,
@@ -124,6 +131,7 @@ export const {
   useDemoCircuitsQuery,
   useOpenJobMutation,
   useEarlierJobsQuery,
+  useSimilarCasesQuery,
   useKeepBenchMutation,
   usePractiseMutation,
   useTakeBundleMutation,

@@ -16,6 +16,7 @@ import { JOB_BAR } from "../job/job-steps.tsx";
 import { PersonDialog } from "../job/person.tsx";
 import { discard, sendAgain, type EventBody } from "../job/record.ts";
 import { useAppDispatch, useAppSelector } from "../job/store.ts";
+import { useSimilarCases, useWithSimilar } from "../job/similar.ts";
 import { TrayDialog } from "../job/tray.tsx";
 import { useJobAnswer, type OpenJob } from "../job/use-job.ts";
 
@@ -87,7 +88,9 @@ export function JobLayout() {
   }
 }
 
-function OpenJobLayout({ job }: { job: OpenJob }) {
+function OpenJobLayout({ job: opened }: { job: OpenJob }) {
+  const similar = useSimilarCases(opened);
+  const job = useWithSimilar(opened, similar);
   const parsed = useParsed(job.view.circuit?.notation).value;
   const person = useAppSelector((s) => s.session.person);
   const [trayOpen, setTrayOpen] = useState(false);
@@ -107,7 +110,7 @@ function OpenJobLayout({ job }: { job: OpenJob }) {
   );
   const showTray = useCallback(() => setTrayOpen(true), []);
   useShortcuts({ tray: showTray });
-  const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, showTray }), [job, record, parsed, showTray]);
+  const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, similar, showTray }), [job, record, parsed, similar, showTray]);
   return (
     <>
       <JobBar job={job} onTray={showTray} />

@@ -1,4 +1,5 @@
 import { useOutletContext } from "react-router";
+import type { SimilarCases } from "@rheonom/contract/light";
 import type { Harness } from "@rheonom/core/harness";
 import type { ParseResult } from "@rheonom/core/notation";
 import type { EventBody } from "./record.ts";
@@ -12,6 +13,8 @@ export interface JobContext {
   /** The circuit of the job, undefined when there is none or its text has errors. */
   readonly harness: Harness | undefined;
   readonly parsed: ParseResult | undefined;
+  /** Closed jobs that are like this one. */
+  readonly similar: SimilarCases["cases"];
   readonly showTray: () => void;
 }
 export const useJobContext = (): JobContext => useOutletContext<JobContext>();

@@ -50,11 +50,14 @@ export interface LogEnd {
   readonly isClosed: boolean;
 }
 
+/** What may follow on a closed job too. */
+const ALWAYS: ReadonlySet<JobEvent["type"]> = new Set(["job-reopened", "note-added", "customer-removed"]);
+
 /** Whether an event may follow a log; the reason when not. Closing has rules of its own besides (`closingBlockers`); all else about events is checked by their schema. */
 export function refusalOf(log: LogEnd, event: JobEvent): ClosingBlocker[] {
   if (event.type === "job-opened")
     return log.isEmpty ? [] : [{ code: "opened", message: "This job is open already. Change the complaint instead." }];
   if (log.isEmpty) return [{ code: "opened", message: "A log begins with the opening of its job." }];
-  if (!log.isClosed || event.type === "job-reopened" || event.type === "note-added") return [];
+  if (!log.isClosed || ALWAYS.has(event.type)) return [];
   return [{ code: "closed", message: "This job is closed. Re-open it first; notes can still be added." }];
 }

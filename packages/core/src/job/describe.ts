@@ -17,6 +17,12 @@ export function seenWords({ observe: o, word, value, wrong }: EventOf<"seen">["d
   return `${loggedWords(o)}: ${word ?? `${value} V`}${wrong ? ", complained of" : ""}`;
 }
 
+/** "1 h 20 min". */
+export const hoursWords = (minutes: number): string => {
+  const [h, min] = [Math.floor(minutes / 60), Math.round(minutes % 60)];
+  return [h === 0 ? "" : `${h} h`, min === 0 && h > 0 ? "" : `${min} min`].filter((w) => w !== "").join(" ");
+};
+
 /** An entry as one line of a log. */
 export function describeEvent(event: LogEntry): string {
   switch (event.type) {
@@ -57,6 +63,8 @@ export function describeEvent(event: LogEntry): string {
     case "planned":
       return [
         event.data.whose === "" ? "Nobody's job" : `${event.data.whose}'s job`,
+        ...((event.data.promised ?? "") === "" ? [] : [`promised for ${event.data.promised!.replace("T", " ")}`]),
+        ...(event.data.hours === undefined ? [] : [`${event.data.hours} h of work`]),
         ...(event.data.waits === "" ? [] : [`waits for ${event.data.waits}${event.data.until === "" ? "" : ` until ${event.data.until}`}`]),
       ].join("; ");
     case "struck":
@@ -91,6 +99,12 @@ export function describeEvent(event: LogEntry): string {
       return event.data.until === "" && event.data.distance === ""
         ? "Nobody has to ask any more"
         : `Ask ${[event.data.until === "" ? "" : `on ${event.data.until}`, event.data.distance === "" ? "" : `after ${event.data.distance}`].filter(Boolean).join(" or ")} whether it came back`;
+    case "time-told":
+      return `Worked ${hoursWords(event.data.minutes)} on it in all`;
+    case "cases-weighed":
+      return `Similar closed jobs ${event.data.weighed ? "count" : "do not count"} for the suspects`;
+    case "customer-removed":
+      return `What tells whose vehicle it is was taken out of ${event.data.entries} entries${event.data.pictures === 0 ? "" : ` and with ${event.data.pictures} pictures`}, ${event.data.months} months being the shop's limit`;
     case "picture-kept":
       return `Picture ${event.data.when} the repair${event.data.at === "" ? "" : `, ${event.data.at}`}${event.data.caption === "" ? "" : `: ${event.data.caption}`}`;
     case "picture-marked":

@@ -52,7 +52,12 @@ function logOf(steps: readonly { readonly what: string; readonly target: number 
         case "return-watched":
           return log.make("return-watched", { until: target % 3 === 0 ? "" : "2026-12-24", distance: "", what: "lamp" });
         case "planned":
-          return log.make("planned", { whose: target % 2 === 0 ? "Inga" : "", waits: "part", until: "2026-12-01" });
+          return log.make("planned", {
+            whose: target % 2 === 0 ? "Inga" : "",
+            waits: "part",
+            until: "2026-12-01",
+            ...(target % 3 === 0 ? { promised: "2026-12-01T16:00", hours: 2.5 } : {}),
+          });
         case "closed":
           return log.make("job-closed", { safeToDrive: "yes", advice: "", withoutProof: "x" });
         case "reopened":

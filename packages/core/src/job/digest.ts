@@ -1,10 +1,11 @@
 import { z } from "zod";
+import { codeName } from "../codes/index.ts";
 import type { LogEntry } from "./entry.ts";
-import type { ComplaintData } from "./events.ts";
+import type { ComplaintData, EventOf } from "./events.ts";
 import { NO_PLAN, stageOf, type Stage } from "./fold.ts";
 
 /** Raised when what a digest holds, or how it is made, changes: stored ones of another version are made anew from their logs. */
-export const DIGEST_VERSION = 2;
+export const DIGEST_VERSION = 3;
 
 /**
  * What the board and the rules about the next event need of a job, in a few hundred bytes whatever the length of the log. It is the fold of the
@@ -19,7 +20,18 @@ export const jobDigest = z.object({
   /** Who made the last entry. */
   lastBy: z.string(),
   /** Whose job it is said to be, what it waits for, and until which day. */
-  plan: z.object({ whose: z.string(), waits: z.string(), until: z.string() }),
+  plan: z.object({
+    whose: z.string(),
+    waits: z.string(),
+    until: z.string(),
+    promised: z.string().optional(),
+    /** Hours of work in all. */
+    hours: z.number().optional(),
+  }),
+  /** Hours of labour of the latest estimate; null where there is none. */
+  estimatedHours: z.number().nullable(),
+  /** Minutes worked on it so far; null where nobody has said. */
+  minutes: z.number().nullable(),
   vehicle: z.string(),
   registration: z.string(),
   vin: z.string(),
@@ -30,7 +42,12 @@ export const jobDigest = z.object({
   isClosed: z.boolean(),
   /** Ids of what is temporarily changed, neither undone nor explained. */
   tray: z.array(z.string()),
-  mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean(), words: z.string() })),
+  mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean(), words: z.string(), at: z.string(), found: z.string() })),
+  /** Parts that were complained of, and codes that were read, whatever became of them. */
+  parts: z.array(z.string()),
+  codes: z.array(z.string()),
+  /** When the customer's own data were taken out; "" while they are there. */
+  customerRemoved: z.string(),
   /** Whether any reading was ever taken, struck or not. */
   hasReading: z.boolean(),
   /** Unstruck readings by how many mends, struck or not, came before them. */
@@ -57,6 +74,8 @@ const EMPTY: JobDigest = {
   lastAt: "",
   lastBy: "",
   plan: NO_PLAN,
+  estimatedHours: null,
+  minutes: null,
   vehicle: "",
   registration: "",
   vin: "",
@@ -66,6 +85,9 @@ const EMPTY: JobDigest = {
   isClosed: false,
   tray: [],
   mends: [],
+  parts: [],
+  codes: [],
+  customerRemoved: "",
   hasReading: false,
   readings: [0],
   struck: [],
@@ -105,7 +127,17 @@ export function advanceDigest(
     case "mend-made":
       return {
         ...next,
-        mends: [...b.mends, { id: entry.id, position, struck: false, words: `${entry.data.at}: ${entry.data.method}` }],
+        mends: [
+          ...b.mends,
+          {
+            id: entry.id,
+            position,
+            struck: false,
+            words: `${entry.data.at}: ${entry.data.method}`,
+            at: entry.data.at,
+            found: entry.data.found.slice(0, MOST_FOUND),
+          },
+        ],
         readings: [...b.readings, 0],
       };
     case "struck":
@@ -113,7 +145,18 @@ export function advanceDigest(
     case "return-watched":
       return { ...next, watch: entry.data.until === "" && entry.data.distance === "" ? null : entry.data };
     case "planned":
-      return { ...next, plan: entry.data };
+      return { ...next, plan: planOf(entry.data) };
+    case "estimate-made":
+      return { ...next, estimatedHours: labourHours(entry.data) };
+    case "time-told":
+      return { ...next, minutes: entry.data.minutes };
+    case "seen":
+      // What is struck later stays: it was complained of all the same.
+      return entry.data.wrong && entry.data.observe.kind === "part" ? { ...next, parts: withNew(b.parts, [entry.data.observe.part]) } : next;
+    case "codes-read":
+      return { ...next, codes: withNew(b.codes, entry.data.scan.codes.map(codeName)) };
+    case "customer-removed":
+      return { ...next, customerRemoved: entry.at };
     case "job-closed":
       return { ...next, isClosed: true };
     case "job-reopened":
@@ -122,6 +165,29 @@ export function advanceDigest(
       return next;
   }
 }
+
+/** Parts and codes that are told of one job at most, and characters of what was found. */
+const MOST_TOLD = 40;
+const MOST_FOUND = 200;
+const withNew = (before: readonly string[], more: readonly string[]): string[] => [...new Set([...before, ...more])].slice(0, MOST_TOLD);
+
+/** What nobody has said is left out, so that the digest is the same however it was made. */
+const planOf = ({ whose, waits, until, promised, hours }: EventOf<"planned">["data"]): JobDigest["plan"] => ({
+  whose,
+  waits,
+  until,
+  ...(promised === undefined || promised === "" ? {} : { promised }),
+  ...(hours === undefined ? {} : { hours }),
+});
+
+const labourHours = ({ lines }: EventOf<"estimate-made">["data"]): number =>
+  lines.reduce((sum, l) => sum + (l.kind === "labour" ? l.quantity : 0), 0);
+
+/** Hours of a job that nobody has given any. */
+const USUAL_HOURS = 1;
+/** Hours of work that are still to be done on a job, by its plan, else by its estimate. */
+export const openHours = ({ plan, estimatedHours, minutes, isClosed }: JobDigest): number =>
+  isClosed ? 0 : Math.max(0, (plan.hours ?? estimatedHours ?? USUAL_HOURS) - (minutes ?? 0) / 60);
 
 const wiringOf = (pin: { readonly id: string; readonly options: readonly string[] } | undefined): JobDigest["wiring"] =>
   pin === undefined ? null : { id: pin.id, options: [...pin.options] };

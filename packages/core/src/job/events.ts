@@ -78,6 +78,9 @@ const shown = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("over"), quantity: z.enum(["volts", "ohms", "amps"]) }),
 ]);
 
+/** A minute by the shop's own clock. */
+const localMinute = z.string().regex(/^20\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/, "must be a day and a time, such as 2026-12-01T16:00");
+
 /** Since the beginning of a recording: at most a day. */
 const milliseconds = z.number().int().min(0).max(86_400_000);
 
@@ -212,12 +215,25 @@ const bodies = [
       waits: text(120),
       /** A day, or nothing. */
       until: z.union([z.iso.date(), z.literal("")]).default(""),
+      /** When the customer was promised it, by the shop's clock: 2026-12-01T16:00. */
+      promised: z.union([localMinute, z.literal("")]).optional(),
+      /** Hours of work that it is thought to need in all. */
+      hours: z.number().min(0).max(1000).optional(),
     }),
   }),
   /** The note went into the vehicle's wiring as a new version. */
   z.strictObject({ type: z.literal("found-promoted"), data: z.strictObject({ target: uuid7, version: z.number().int().min(1).max(1e9) }) }),
   /** A picture that the shop's server has taken in. */
   z.strictObject({ type: z.literal("picture-kept"), data: pictureData }),
+  /** How long was worked on it in all; the last word counts. */
+  z.strictObject({ type: z.literal("time-told"), data: z.strictObject({ minutes: z.number().int().min(0).max(60_000) }) }),
+  /** Whether similar closed jobs make some suspects likelier here; the last word counts, and they do until somebody says otherwise. */
+  z.strictObject({ type: z.literal("cases-weighed"), data: z.strictObject({ weighed: z.boolean() }) }),
+  /** What tells whose vehicle it is was taken out of earlier entries, since the job is older than the shop keeps that. */
+  z.strictObject({
+    type: z.literal("customer-removed"),
+    data: z.strictObject({ entries: z.number().int().min(0), pictures: z.number().int().min(0), months: z.number().int().min(1).max(600) }),
+  }),
   /** Arrows, circles and words over a picture; the last layer counts, an empty one takes it off. */
   z.strictObject({
     type: z.literal("picture-marked"),
@@ -266,6 +282,9 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[20].extend(envelope),
   bodies[21].extend(envelope),
   bodies[22].extend(envelope),
+  bodies[23].extend(envelope),
+  bodies[24].extend(envelope),
+  bodies[25].extend(envelope),
   repairBodies[0].extend(envelope),
   repairBodies[1].extend(envelope),
   repairBodies[2].extend(envelope),

@@ -1,5 +1,6 @@
 import { unreachable } from "../quantity/index.ts";
 import type { RuleSet } from "../limits/index.ts";
+import type { Circumstance } from "../diagnosis/index.ts";
 import type { LogEntry, UnreadableEntry } from "./entry.ts";
 import type { ComplaintData, EventOf, JobEvent, TemporaryKind } from "./events.ts";
 
@@ -142,6 +143,14 @@ export interface JobView {
   readonly clears: number;
   /** Whose job it is and what it waits for; empty until somebody has said. */
   readonly plan: EventOf<"planned">["data"];
+  /** Minutes worked on it in all; undefined until somebody says. */
+  readonly minutes: number | undefined;
+  /** Similar closed jobs make some suspects likelier. */
+  readonly weighsCases: boolean;
+  /** What similar closed jobs make likelier. No fold of this log: set by whoever knows the shop's other jobs. */
+  readonly similar?: readonly Circumstance[];
+  /** When what tells whose vehicle it is was taken out; undefined while it is there. */
+  readonly customerRemoved: string | undefined;
   /** Share of the time that the trouble is there; 1 until somebody says otherwise. */
   readonly presence: number;
   readonly tray: readonly TrayItem[];
@@ -195,7 +204,7 @@ export const NOT_REPRODUCED_PRESENCE = 0.3;
 export const NO_PLAN: EventOf<"planned">["data"] = { whose: "", waits: "", until: "" };
 /** What a view is gathered in while the log is read: lists that grow, so that a long log costs its length once. */
 interface Gathering {
-  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan" | "estimate" | "watch"> & {
+  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan" | "estimate" | "watch" | "minutes" | "weighsCases" | "customerRemoved"> & {
     readonly presence: number | undefined;
     readonly lastAt: string;
   };
@@ -239,6 +248,9 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
       plan: NO_PLAN,
       estimate: undefined,
       watch: undefined,
+      minutes: undefined,
+      weighsCases: true,
+      customerRemoved: undefined,
       presence: undefined,
       lastAt: first.at,
     },
@@ -360,6 +372,15 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "planned":
       g.head = { ...g.head, plan: event.data };
+      return;
+    case "time-told":
+      g.head = { ...g.head, minutes: event.data.minutes };
+      return;
+    case "cases-weighed":
+      g.head = { ...g.head, weighsCases: event.data.weighed };
+      return;
+    case "customer-removed":
+      g.head = { ...g.head, customerRemoved: event.at };
       return;
     case "presence-told":
       g.head = { ...g.head, presence: event.data.share };

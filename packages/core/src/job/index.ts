@@ -1,6 +1,6 @@
 export type { LogEntry, UnreadableEntry } from "./entry.ts";
 export type { EntryPlace, JobDigest } from "./digest.ts";
-export { advanceDigest, DIGEST_VERSION, jobDigest, repairsOfDigest, stageOfDigest, whoseOfDigest } from "./digest.ts";
+export { advanceDigest, DIGEST_VERSION, jobDigest, openHours, repairsOfDigest, stageOfDigest, whoseOfDigest } from "./digest.ts";
 export type { ChainChecked, ChainedEntry, ChainedLog, Sha256 } from "./chain.ts";
 export { chainedLog as chainedLogSchema, checkChain, linkText } from "./chain.ts";
 export type { EventId } from "./event-id.ts";
@@ -21,6 +21,8 @@ export {
 } from "./events.ts";
 export type { PictureMark } from "./picture-events.ts";
 export { LONGEST_SIDE_PX, MOST_MARKS, PICTURE_WHENS, pictureHash } from "./picture-events.ts";
+export type { CaseFeatures, Likeness, SimilarCase } from "./similar.ts";
+export { casesAsCircumstances, caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "./similar.ts";
 export { pairPictures } from "./pictures.ts";
 export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 export type {
@@ -66,7 +68,7 @@ export type { CustomerSection } from "./customer.ts";
 export { customerSections } from "./customer.ts";
 export { readingsCsv } from "./readings-csv.ts";
 export { redacted, REMOVED } from "./redact.ts";
-export { describeEvent, seenWords, describeLeads } from "./describe.ts";
+export { describeEvent, hoursWords, seenWords, describeLeads } from "./describe.ts";
 export {
   askedOfJob,
   complainedOf,

@@ -175,7 +175,7 @@ export function askedOfJob(harness: Harness, view: JobView, load: string, state:
     state: wrong[0]?.data.state ?? (told.length === 0 && focus.length > 0 ? latestScan(view)?.data.state : undefined) ?? state,
     presence: view.presence,
     evidence: [...evidenceOf(view), ...absentCodes(harness, view)],
-    circumstances: view.complaint.circumstances,
+    circumstances: [...view.complaint.circumstances, ...(view.weighsCases ? (view.similar ?? []) : [])],
     instruments: INSTRUMENTS,
     vehicleNow: state,
   };

@@ -4,6 +4,7 @@ import { format } from "date-fns";
 import type { ComplaintData } from "@rheonom/core/job";
 import { keepItem, readLike } from "../../job/kept.ts";
 import { useJobContext } from "../../job/job-context.ts";
+import { SimilarCases } from "../../job/similar-cases.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
@@ -28,6 +29,7 @@ export function ComplaintScreen() {
         </Faint>
       </Row>
       {harness === undefined ? null : <SymptomsPanel harness={harness} words={complaint.words} />}
+      <SimilarCases isOpen />
       <Panel>
         <ComplaintForm
           initial={initial}

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { styled } from "styled-components";
 import { inWords, type CaseAnswer, type ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
+import { SimilarCases } from "../../job/similar-cases.tsx";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
@@ -105,6 +106,7 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
           <Discarded answer={answer} />
         </>
       )}
+      <SimilarCases />
       {isDisabled ? null : <Seen {...props} />}
     </Tight>
   );
@@ -210,6 +212,9 @@ function Suspects({ answer, isStale }: { answer: CaseAnswer; isStale: boolean })
                 <li key={`against ${r.evidence}`}>
                   contradicts: {r.words}: {inWords(r.measured)}, predicted {inWords(r.predicted)}
                 </li>
+              ))}
+              {s.background.map((words) => (
+                <li key={words}>background: {words}</li>
               ))}
               {s.for.length + s.against.length === 0 ? <li>No finding yet separates it from the others.</li> : null}
             </ul>

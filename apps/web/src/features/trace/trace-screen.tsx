@@ -2,12 +2,13 @@ import { lazy, Suspense, useLayoutEffect, useRef, useState, type RefObject } fro
 import { Link } from "react-router";
 import { Tabs } from "react-aria-components";
 import { handsAt } from "@rheonom/core/diagnosis";
-import { type Harness, loadsOf } from "@rheonom/core/harness";
+import { type Harness, loadsOf, partNameIn } from "@rheonom/core/harness";
 import { RULE_SETS } from "@rheonom/core/limits";
 import { cautionsFor, openTray } from "@rheonom/core/job";
 import { drawnPart } from "../../drawing/drawn-part.ts";
 import type { WhereProps } from "../../drawing/where.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
+import { PicturesPanel } from "../../job/pictures/pictures-panel.tsx";
 import { Cautions } from "../../job/cautions.tsx";
 import { useJobContext } from "../../job/job-context.ts";
 import { TrayList } from "../../job/tray.tsx";
@@ -257,6 +258,7 @@ function Details({ bench, shown, lookable, isLarge, onLarge }: DetailsProps) {
           <TabName id="tests">Procedures</TabName>
           <TabName id="move">Wiggle test</TabName>
           <TabName id="readings">Readings {view.readings.length}</TabName>
+          <TabName id="pictures">Pictures {view.pictures.filter((p) => p.struck === undefined).length}</TabName>
           <TabName id="tray">Temporary changes {openTray(view).length}</TabName>
           <TabName id="log">Log {job.events.length}</TabName>
           <TabName id="closed" aria-label="Close the drawer" style={open === "closed" ? { display: "none" } : {}}>
@@ -317,6 +319,9 @@ function Details({ bench, shown, lookable, isLarge, onLarge }: DetailsProps) {
           </TabBody>
           <TabBody id="readings">
             <ReadingsTable harness={harness} view={view} unsaved={job.unsaved} record={record} />
+          </TabBody>
+          <TabBody id="pictures">
+            <PicturesPanel at={partNameIn(selected ?? load)} when={view.mends.some((m) => m.struck === undefined) ? "after" : "before"} />
           </TabBody>
           <TabBody id="tray">
             <TrayList view={view} harness={harness} record={record} />

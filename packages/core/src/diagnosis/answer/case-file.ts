@@ -51,6 +51,8 @@ export const caseAnswer = z.object({
       probability: z.number(),
       for: z.array(reason),
       against: z.array(reason),
+      /** What made it likelier or less likely before anything was measured, and by how much. */
+      background: z.array(z.string()),
     }),
   ),
   discarded: z.array(z.object({ element: z.string(), reason })),
@@ -138,10 +140,10 @@ export function answerFrom(d: Diagnosis, q: Question, next: SearchExtent): CaseA
   const said = { ...saidOf(d, q), notAsked: notAsked.map((x) => ({ ...x })) };
   // Nothing is suspected of what nobody asked for anything.
   if (isOnlyNotAsked(q, notAsked)) return { ...NOTHING_SUSPECTED, ...said };
-  const suspects = suspectsOf(d, q.evidence);
+  const suspects = suspectsOf(d, q.evidence, q.circumstances);
   return {
     ...said,
-    suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against] })),
+    suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against], background: [...s.background] })),
     discarded: discardedOf(d, q.evidence).map((x) => ({ ...x })),
     next: (next === "none" ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
       const expected = expectedOf(d, t, suspects);

@@ -7,10 +7,11 @@ import { observableWords, ohms, predictedWords, resultWords } from "../evidence/
 import { DOUBTFUL, NOTHING_FITS, type Belief } from "../belief/belief.ts";
 import type { RankedTest } from "../next-test/rank.ts";
 import type { Diagnosis } from "./diagnose.ts";
-import type { Evidence } from "../evidence/evidence.ts";
+import type { Circumstance, Evidence } from "../evidence/evidence.ts";
 import { othersFound } from "../evidence/wire-colour.ts";
 import { misdrawnOf } from "./misdrawn.ts";
 import { heaviestFor } from "../proof/enough.ts";
+import { raisesOf, type Raise } from "../hypotheses/priors.ts";
 import { singlesOf, type Hypothesis, type Repair } from "../hypotheses/space.ts";
 
 /** One piece of evidence beside what a suspect would show. */
@@ -36,6 +37,8 @@ export interface Suspect {
   readonly probability: number;
   readonly for: readonly Reason[];
   readonly against: readonly Reason[];
+  /** What made it likelier or less likely before anything was measured, and by how much. */
+  readonly background: readonly string[];
 }
 
 /** Below this a suspect counts as discarded. */
@@ -47,13 +50,37 @@ const FITS_WELL = 1.5;
 const MOST_SUSPECTS = 12;
 
 /** The suspects that are left, likeliest first, each with what speaks for and against it. */
-export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[]): readonly Suspect[] {
+export function suspectsOf(
+  d: Diagnosis,
+  evidence: readonly Evidence[],
+  circumstances: readonly Circumstance[] = [],
+): readonly Suspect[] {
   const { repairs } = d.oracle.space;
   return [...repairs]
     .filter((r) => d.belief.repairs[r.index]! > LEFT)
     .sort((p, q) => d.belief.repairs[q.index]! - d.belief.repairs[p.index]!)
     .slice(0, MOST_SUSPECTS)
-    .flatMap((r) => suspectOf(d, evidence, r) ?? []);
+    .flatMap((r) => suspectOf(d, evidence, r) ?? [])
+    .map((s) => ({ ...s, background: raisesOf(d.oracle.space.harness, circumstances, s.element).map(raiseWords) }));
+}
+
+/** "1 similar closed job ended here: twice as likely from the start". */
+function raiseWords({ circumstance: c, factor }: Raise): string {
+  const by = factor === 2 ? "twice as likely" : factor > 1 ? `${factor} times as likely` : `${Math.round(1 / factor)} times less likely`;
+  return `${whyRaised(c)}: ${by} from the start`;
+}
+
+function whyRaised(c: Circumstance): string {
+  switch (c.kind) {
+    case "condition":
+      return `it comes with ${c.what}, which this place sees`;
+    case "worked on":
+      return `${c.at} was worked on before`;
+    case "replaced":
+      return `${c.part} was replaced without a change`;
+    case "similar":
+      return `${c.cases} similar closed ${c.cases === 1 ? "job" : "jobs"} ended here`;
+  }
 }
 
 /** What was left out and the reading that put it out: parts on the way first. */
@@ -71,7 +98,7 @@ export function discardedOf(d: Diagnosis, evidence: readonly Evidence[]): readon
 
 const sum = (b: Belief, evidence: readonly Evidence[], c: Hypothesis): number => evidence.reduce((s, _, i) => s + b.explains(i, c), 0);
 
-function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair): Suspect | undefined {
+function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair): Omit<Suspect, "background"> | undefined {
   const { belief, oracle } = d;
   const heaviest = heaviestFor(belief, repair, oracle);
   if (heaviest === undefined) return undefined;

@@ -204,6 +204,16 @@ describe("belief", () => {
     expect(factorOf(van, [{ kind: "replaced", part: "STA" }])("STA")).to.be.below(0.2);
     expect(factorOf(van, [{ kind: "similar", at: "W3", cases: 4 }])("W3") / factorOf(van, [])("W3")).to.equal(5);
   });
+  it("tells with a suspect what made it likelier from the start, and by how much", () => {
+    const dead = word({ kind: "part", part: "HRN" }, "none");
+    const without = answerCase(ask([dead, battery])).suspects.find((s) => s.element === "HRN")!;
+    const similar = { ...ask([dead, battery]), circumstances: [{ kind: "similar" as const, at: "HRN", cases: 1 }] };
+    const told = answerCase(similar).suspects.find((s) => s.element === "HRN")!;
+    expect(without.background).to.deep.equal([]);
+    expect(told.background).to.deep.equal(["1 similar closed job ended here: twice as likely from the start"]);
+    const odds = (p: number): number => p / (1 - p);
+    expect(odds(told.probability) / odds(without.probability)).to.be.closeTo(2, 0.05);
+  });
 });
 
 describe("enough to act", () => {

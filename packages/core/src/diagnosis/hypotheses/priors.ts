@@ -50,27 +50,47 @@ function isShared(harness: Harness, id: string): boolean {
 }
 const TRUNK_MM2 = 6;
 
+/** A circumstance that makes faults of a link likelier or less likely, and by how much. */
+export interface Raise {
+  readonly circumstance: Circumstance;
+  readonly factor: number;
+}
+
+/** Cases beyond so many make nothing likelier still. */
+const MOST_CASES = 20;
+
+/** What the circumstances say of a link. */
+export function raisesOf(harness: Harness, circumstances: readonly Circumstance[], id: string): readonly Raise[] {
+  const exposed = exposureOf(harness, id);
+  const named = placesNamed(harness, id);
+  return circumstances.flatMap((circumstance): Raise[] => {
+    const factor = factorBy(harness, circumstance, id, exposed, named);
+    return factor === 1 ? [] : [{ circumstance, factor }];
+  });
+}
+
+function factorBy(harness: Harness, c: Circumstance, id: string, exposed: ReadonlySet<Exposure>, named: readonly string[]): number {
+  switch (c.kind) {
+    case "condition":
+      if (TELLS[c.what].some((e) => exposed.has(e))) return UNDER_CONDITION;
+      return c.what === "consumers" && isShared(harness, id) ? SHARED_BY_CONSUMERS : 1;
+    case "worked on":
+      return named.includes(c.at) ? WORKED_ON : 1;
+    case "replaced":
+      return (id === c.part || id.startsWith(`${c.part}.`)) && lookupOf(harness).parts.get(c.part)?.kind !== "connector" ? REPLACED : 1;
+    case "similar":
+      return named.includes(c.at) ? 1 + Math.min(MOST_CASES, c.cases) : 1;
+  }
+}
+
 /** Factor on the prior of a link, from where it lies and what is known of the vehicle. */
 export function factorOf(harness: Harness, circumstances: readonly Circumstance[]): (link: string) => number {
   const known = new Map<string, number>();
   return (id) => {
     const made = known.get(id);
     if (made !== undefined) return made;
-    const exposed = exposureOf(harness, id);
-    const named = placesNamed(harness, id);
-    let factor = exposed.size > 0 ? EXPOSED : 1;
-    for (const c of circumstances) {
-      if (c.kind === "condition" && TELLS[c.what].some((e) => exposed.has(e))) factor *= UNDER_CONDITION;
-      if (c.kind === "condition" && c.what === "consumers" && isShared(harness, id)) factor *= SHARED_BY_CONSUMERS;
-      if (c.kind === "worked on" && named.includes(c.at)) factor *= WORKED_ON;
-      if (
-        c.kind === "replaced" &&
-        (id === c.part || id.startsWith(`${c.part}.`)) &&
-        lookupOf(harness).parts.get(c.part)?.kind !== "connector"
-      )
-        factor *= REPLACED;
-      if (c.kind === "similar" && named.includes(c.at)) factor *= 1 + Math.min(20, c.cases);
-    }
+    const lies = exposureOf(harness, id).size > 0 ? EXPOSED : 1;
+    const factor = raisesOf(harness, circumstances, id).reduce((product, r) => product * r.factor, lies);
     known.set(id, factor);
     return factor;
   };
