@@ -25,6 +25,12 @@ export const jobSummary = z
     /** What it waits for, and until which day; "" where it does not. */
     waits: z.string(),
     until: z.string(),
+    /** When the customer was promised it, by the shop's clock; "" where nothing was. */
+    promised: z.string(),
+    /** Hours that it was planned with; null where nobody has said. */
+    hours: z.number().nullable(),
+    /** Hours of work that are still to be done, as far as known. */
+    hoursOpen: z.number(),
     /** Day on which somebody should ask whether it came back, and the distance after which; "" where nobody need. */
     askOn: z.string(),
     askAfter: z.string(),
@@ -198,3 +204,50 @@ export const similarCase = z
   .meta({ id: "SimilarCase" });
 export const similarCases = z.object({ cases: z.array(similarCase) }).meta({ id: "SimilarCases" });
 export type SimilarCases = z.infer<typeof similarCases>;
+
+/** The shop's own settings. Amounts are in the currency's smallest unit. */
+export const shopSettings = z
+  .strictObject({
+    name: z.string().trim().max(80).default(""),
+    currency: z
+      .string()
+      .regex(/^[A-Z]{3}$/, "is three capital letters, such as EUR")
+      .default("EUR"),
+    taxPercent: z.number().min(0).max(100).default(20),
+    hourlyRate: z.number().int().min(0).max(1e9).default(0),
+    /** Hours that one person works a day. */
+    hoursADay: z.number().min(0.5).max(24).default(8),
+    /** Months after which a closed job keeps no customer. */
+    keepMonths: z.number().int().min(1).max(600).default(36),
+  })
+  .meta({ id: "ShopSettings" });
+export type ShopSettings = z.infer<typeof shopSettings>;
+export const SHOP_PATH = "shop";
+
+/** Closed jobs that are older than the shop keeps customers: how many, with how many pictures, and from when on none are. */
+export const oldCustomers = z.object({ jobs: z.number().int(), pictures: z.number().int(), before: z.string() }).meta({ id: "OldCustomers" });
+export type OldCustomers = z.infer<typeof oldCustomers>;
+export const removeCustomers = z.strictObject({ by: z.string().trim().min(1).max(80), pictures: z.boolean() }).meta({ id: "RemoveCustomers" });
+export const removedCustomers = z
+  .object({ jobs: z.number().int(), entries: z.number().int(), pictures: z.number().int() })
+  .meta({ id: "RemovedCustomers" });
+export type RemovedCustomers = z.infer<typeof removedCustomers>;
+
+/** Something that is due for a job. `on`: a day, or a minute by the shop's clock. */
+export const jobDate = z
+  .object({
+    jobId: z.string(),
+    vehicle: z.string(),
+    registration: z.string(),
+    whose: z.string(),
+    on: z.string(),
+    /** `waits`: what it waits for is there by then; `ask`: whether the fault came back is asked then; `promised`: the customer comes for it. */
+    kind: z.enum(["waits", "ask", "promised"]),
+    what: z.string(),
+  })
+  .meta({ id: "JobDate" });
+export type JobDate = z.infer<typeof jobDate>;
+export const dueList = z.object({ due: z.array(jobDate) }).meta({ id: "DueList" });
+export type DueList = z.infer<typeof dueList>;
+/** The minute that it is by the shop's clock: what is due then. */
+export const dueQuery = z.object({ now: z.string().regex(/^20\d\d-\d\d-\d\dT\d\d:\d\d$/, "must be a minute, such as 2026-12-01T10:00") });

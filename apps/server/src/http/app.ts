@@ -19,6 +19,7 @@ import type { MediaStore } from "../media/media-store.ts";
 import { openApiDocument } from "./openapi.ts";
 import { pictureBody, pictureRoutes } from "./pictures.ts";
 import { reportRoutes } from "./reports.ts";
+import { shopRoutes } from "./shop.ts";
 import { vehicleRoutes } from "./vehicles.ts";
 
 /** Largest body taken. A posting of 200 events with a full circuit text each would be split by the client. */
@@ -68,6 +69,7 @@ export function createApp(parts: AppParts): Express {
     reportRoutes(store, heavy, media, now),
     jobRoutes(store, heavy, now),
     pictureRoutes(media),
+    shopRoutes(store, media, now),
     calendarRoutes(store, now),
     vehicleRoutes(store, heavy, now),
     bundleRoutes(store, heavy, media, now),

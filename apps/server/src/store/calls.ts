@@ -1,10 +1,12 @@
 import { createJobStore } from "./job-store.ts";
 import type { OpenStore } from "./open.ts";
+import { createShopStore } from "./shop-store.ts";
 import { createVehicleStore } from "./vehicle-store.ts";
 
 /** All of the store that is called from other threads. */
 export function callsOf(opened: OpenStore) {
   const jobs = createJobStore(opened);
+  const shop = createShopStore(opened.db);
   const vehicles = createVehicleStore(opened);
   return {
     listJobs: jobs.list,
@@ -19,6 +21,10 @@ export function callsOf(opened: OpenStore) {
     openJob: jobs.open,
     appendEvents: jobs.append,
     importLog: jobs.importLog,
+    readShop: shop.read,
+    keepShop: shop.keep,
+    oldCustomers: jobs.oldCustomers,
+    removeCustomers: jobs.removeCustomers,
     unreadable: jobs.unreadable,
     quarantine: jobs.quarantine,
     refresh: jobs.refresh,

@@ -1,4 +1,4 @@
-import { caseTokens, DIGEST_VERSION, jobDigest, stageOfDigest, whoseOfDigest, type JobDigest } from "@rheonom/core/job";
+import { caseTokens, DIGEST_VERSION, jobDigest, openHours, stageOfDigest, whoseOfDigest, type JobDigest } from "@rheonom/core/job";
 import type { jobs } from "./schema.ts";
 
 /** What the row of a job shows of its digest. */
@@ -15,6 +15,7 @@ export function columnsOf(d: JobDigest): Omit<typeof jobs.$inferInsert, "id"> {
     lastAt: d.lastAt,
     leftUndone: d.tray.length,
     whose: whoseOfDigest(d),
+    hoursOpen: openHours(d),
     caseText: caseText(d),
     search: [d.vehicle, d.registration, d.words, d.openedBy, whoseOfDigest(d)].join(" ").toLowerCase(),
   };

@@ -1,6 +1,6 @@
 import { and, asc, count, desc, eq, like, ne, or, sql, type SQL } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
-import { earlierJob, jobSummary, type EarlierJobs, type JobList, type JobQuery } from "@rheonom/contract/light";
+import { earlierJob, jobSummary, type EarlierJobs, type JobDate, type JobList, type JobQuery } from "@rheonom/contract/light";
 import { repairsOfDigest } from "@rheonom/core/job";
 import { readDigest } from "./digest-columns.ts";
 import type { Database } from "./open.ts";
@@ -47,6 +47,9 @@ export function createJobList(db: Database): JobLister {
         whose: jobs.whose,
         waits: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'waits', '')`,
         until: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'until', '')`,
+        promised: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'promised', '')`,
+        hours: sql<number | null>`(${jobs.digest} -> 'plan' ->> 'hours')::real`,
+        hoursOpen: jobs.hoursOpen,
         askOn: sql<string>`coalesce(${jobs.digest} -> 'watch' ->> 'until', '')`,
         askAfter: sql<string>`coalesce(${jobs.digest} -> 'watch' ->> 'distance', '')`,
         // What was next before the latest entry is no more.
@@ -123,25 +126,12 @@ export function createEarlier(db: Database): (find: string) => Promise<EarlierJo
   };
 }
 
-/** A day on which somebody of the shop has something to do for a job. */
-export interface JobDate {
-  readonly jobId: string;
-  readonly vehicle: string;
-  readonly registration: string;
-  readonly whose: string;
-  /** As 2026-12-03. */
-  readonly on: string;
-  /** `waits`: what it waits for is there by then; `ask`: whether the fault came back is asked then. */
-  readonly kind: "waits" | "ask";
-  readonly what: string;
-}
-
 /** Days that are told at most, the latest jobs first. */
 const MOST_DATES = 1000;
 
 /** Every day that a job waits for, as long as it is open, and every day on which somebody should ask whether a fault came back. */
 export function createDates(db: Database): () => Promise<readonly JobDate[]> {
-  const plan = (field: "waits" | "until") => sql<string>`coalesce(${jobs.digest} -> 'plan' ->> ${sql.raw(`'${field}'`)}, '')`;
+  const plan = (field: "waits" | "until" | "promised") => sql<string>`coalesce(${jobs.digest} -> 'plan' ->> ${sql.raw(`'${field}'`)}, '')`;
   const watch = (field: "until" | "what") => sql<string>`coalesce(${jobs.digest} -> 'watch' ->> ${sql.raw(`'${field}'`)}, '')`;
   return async () => {
     const rows = await db
@@ -153,15 +143,17 @@ export function createDates(db: Database): () => Promise<readonly JobDate[]> {
         stage: jobs.stage,
         waits: plan("waits"),
         until: plan("until"),
+        promised: plan("promised"),
         ask: watch("until"),
         what: watch("what"),
       })
       .from(jobs)
-      .where(and(ne(jobs.stage, ""), or(and(ne(jobs.stage, "closed"), ne(plan("until"), "")), ne(watch("until"), ""))))
+      .where(and(ne(jobs.stage, ""), or(and(ne(jobs.stage, "closed"), or(ne(plan("until"), ""), ne(plan("promised"), ""))), ne(watch("until"), ""))))
       .orderBy(desc(jobs.lastAt), desc(jobs.id))
       .limit(MOST_DATES);
-    return rows.flatMap(({ stage, waits, until, ask, what, ...job }): JobDate[] => [
+    return rows.flatMap(({ stage, waits, until, promised, ask, what, ...job }): JobDate[] => [
       ...(until === "" || stage === "closed" ? [] : [{ ...job, on: until, kind: "waits" as const, what: waits }]),
+      ...(promised === "" || stage === "closed" ? [] : [{ ...job, on: promised, kind: "promised" as const, what: "" }]),
       ...(ask === "" ? [] : [{ ...job, on: ask, kind: "ask" as const, what }]),
     ]);
   };

@@ -1,9 +1,11 @@
 import { setImmediate as breathe } from "node:timers/promises";
-import { and, asc, desc, eq, gt, gte, inArray, isNull, ne, sql } from "drizzle-orm";
+import { and, asc, desc, eq, gt, gte, inArray, isNotNull, isNull, lt, ne, sql } from "drizzle-orm";
 import type { Fault } from "@rheonom/core/circuit";
 import {
   advanceDigest,
   DIGEST_VERSION,
+  uuidV7,
+  withoutCustomer,
   type ChainedLog,
   type EntryPlace,
   type JobDigest,
@@ -11,12 +13,12 @@ import {
   type LogEntry,
 } from "@rheonom/core/job";
 import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
-import type { EarlierJobs, SimilarCases } from "@rheonom/contract/light";
+import type { EarlierJobs, JobDate, SimilarCases } from "@rheonom/contract/light";
 import { AppError } from "../errors.ts";
 import { createSimilar } from "./similar.ts";
 import { createAppender } from "./append.ts";
 import { columnsOf } from "./digest-columns.ts";
-import { createDates, createEarlier, createJobList, type JobDate, type JobLister } from "./job-list.ts";
+import { createDates, createEarlier, createJobList, type JobLister } from "./job-list.ts";
 import { entryOf } from "./log-rows.ts";
 import type { OpenStore, Database } from "./open.ts";
 import { events, jobs } from "./schema.ts";
@@ -53,6 +55,13 @@ export interface JobStore {
   readonly importLog: (jobId: string, list: readonly JobEvent[]) => Promise<number>;
   /** Appends to a log, all or none; events that the log holds already are left alone. Returns how many were new. It is on the disk when the promise resolves. */
   readonly append: (jobId: string, list: readonly JobEvent[]) => Promise<number>;
+  /** Closed jobs whose last entry is older than a moment and that still say whose vehicle it was, with the pictures that only they have. */
+  readonly oldCustomers: (before: string) => Promise<readonly OldJob[]>;
+  /** Takes what tells whose vehicle it is out of the entries of jobs, and says so in their logs. Returns how many entries were changed. */
+  readonly removeCustomers: (
+    old: readonly OldJob[],
+    said: { readonly by: string; readonly at: string; readonly months: number },
+  ) => Promise<number>;
   /** Makes digests of an older form anew from their logs. Returns how many. */
   readonly refresh: () => Promise<number>;
   /** Entries that cannot be read, of all jobs. */
@@ -88,13 +97,14 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
         version: 1,
         jobId: id,
         exportedAt: now,
-        entries: rows.map(({ id: entry, type, at, by, data, hash }) => ({
+        entries: rows.map(({ id: entry, type, at, by, data, hash, removedAt }) => ({
           id: entry,
           type,
           at: new Date(at).toISOString(),
           by,
           data,
           hash,
+          ...(removedAt === null ? {} : { removed: new Date(removedAt).toISOString() }),
         })),
       };
       return new TextEncoder().encode(JSON.stringify(log));
@@ -107,6 +117,19 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
     open: (event, demo) => append({ jobId: event.jobId, events: [event], make: { demo: demo !== undefined, truth: demo?.truth } }),
     importLog: (jobId, list) => append({ jobId, events: list, make: { demo: false, truth: undefined }, isHistory: true }),
     append: (jobId, list) => append({ jobId, events: list, make: undefined }),
+    oldCustomers: (before) => oldCustomers(db, before),
+    removeCustomers: async (old, { by, at, months }) => {
+      let changed = 0;
+      for (const { id, pictures } of old) {
+        const entries = await takeOutCustomer(db, id, at);
+        await writeDigest(db, id, await digestOf(db, id));
+        const data = { entries, pictures: pictures.length, months };
+        const told = { id: eventId(), jobId: id, at, by, type: "customer-removed", data } as const;
+        await append({ jobId: id, events: [told], make: undefined });
+        changed += entries;
+      }
+      return changed;
+    },
     refresh: () => refresh(db),
     unreadable: () => unreadable(db),
     async quarantine(ids, why) {
@@ -119,6 +142,40 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
       return set.length;
     },
   };
+}
+
+const eventId = (): string => uuidV7(Date.now(), crypto.getRandomValues(new Uint8Array(10)));
+
+/** A job that is older than the shop keeps customers. */
+export interface OldJob {
+  readonly id: string;
+  /** Names of its pictures that no younger job has. */
+  readonly pictures: readonly string[];
+}
+
+async function oldCustomers(db: Database, before: string): Promise<readonly OldJob[]> {
+  const found = await db
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(and(eq(jobs.stage, "closed"), lt(jobs.lastAt, before), sql`coalesce(${jobs.digest} ->> 'customerRemoved', '') = ''`))
+    .orderBy(asc(jobs.lastAt));
+  const own = new Map(found.map(({ id }) => [id, new Set<string>()]));
+  const others = new Set<string>();
+  const hash = sql<string>`${events.data} ->> 'hash'`;
+  for (const row of await db.select({ jobId: events.jobId, hash }).from(events).where(eq(events.type, "picture-kept")))
+    (own.get(row.jobId) ?? others).add(row.hash);
+  return [...own].map(([id, hashes]) => ({ id, pictures: [...hashes].filter((h) => !others.has(h)) }));
+}
+
+/** Changes the rows that tell of the customer. Returns how many of the job have been changed, now or before. */
+function takeOutCustomer(db: Database, jobId: string, at: string): Promise<number> {
+  return db.transaction(async (tx) => {
+    await tx.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, jobId)).for("update");
+    const list = (await logOf(tx, jobId)).flatMap(({ entry }) => (entry.type === "unreadable" ? [] : [entry]));
+    for (const { id, data } of withoutCustomer(list)) await tx.update(events).set({ data, removedAt: at }).where(eq(events.id, id));
+    const changed = await tx.select({ id: events.id }).from(events).where(and(eq(events.jobId, jobId), isNotNull(events.removedAt)));
+    return changed.length;
+  });
 }
 
 interface Placed {

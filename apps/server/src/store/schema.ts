@@ -1,5 +1,5 @@
 import { sql } from "drizzle-orm";
-import { boolean, customType, index, integer, json, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from "drizzle-orm/pg-core";
+import { boolean, customType, index, integer, json, jsonb, pgTable, primaryKey, real, serial, text, timestamp, uniqueIndex, uuid } from "drizzle-orm/pg-core";
 
 const tsvector = customType<{ data: string }>({ dataType: () => "tsvector" });
 
@@ -29,6 +29,8 @@ export const jobs = pgTable(
     leftUndone: integer("left_undone").notNull().default(0),
     /** Whose job it is. */
     whose: text("whose").notNull().default(""),
+    /** Hours of work that are still to be done. */
+    hoursOpen: real("hours_open").notNull().default(0),
     /** What stands on its bench and is no entry: the state that the vehicle is in, the load in question, the next test; null before anything did. */
     bench: jsonb("bench"),
     /** All that is searched, in small letters. */

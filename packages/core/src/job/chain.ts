@@ -14,6 +14,8 @@ export const chainedEntry = z.object({
   by: z.string().max(80),
   data: z.unknown(),
   hash: z.union([hex64, z.literal("")]),
+  /** When what tells whose vehicle it is was taken out: its hash is of what it said before, which nobody has any more. */
+  removed: z.iso.datetime().optional(),
 });
 export type ChainedEntry = z.infer<typeof chainedEntry>;
 
@@ -40,7 +42,7 @@ export function canonical(value: unknown): string {
 }
 
 /** What is hashed for an entry: the hash before it ("" ahead of the first), a line break, and its content. */
-export const linkText = (before: string, jobId: string, entry: Omit<ChainedEntry, "hash">): string =>
+export const linkText = (before: string, jobId: string, entry: Omit<ChainedEntry, "hash" | "removed">): string =>
   `${before}\n${canonical({ id: entry.id, jobId, type: entry.type, at: new Date(entry.at).toISOString(), by: entry.by, data: entry.data })}`;
 
 export type ChainChecked =
@@ -49,22 +51,29 @@ export type ChainChecked =
       readonly entries: number;
       readonly hash: string;
       /** Entries of before there was a chain; nothing can be said of them. */ readonly unchained: number;
+      /** Entries that the customer was taken out of: the chain goes on over them, and what they said cannot be checked. */
+      readonly removed: number;
     }
   /** The first entry that does not fit: it, or one before it, is not as it was stored. `number` counts from 1. */
-  | { readonly kind: "broken"; readonly number: number; readonly entry: Omit<ChainedEntry, "data" | "hash"> };
+  | { readonly kind: "broken"; readonly number: number; readonly entry: Omit<ChainedEntry, "data" | "hash" | "removed"> };
 
 /** Follows the chain of a log from its first entry. */
 export async function checkChain(log: Pick<ChainedLog, "jobId" | "entries">, sha256: Sha256): Promise<ChainChecked> {
   let hash = "";
-  let unchained = 0;
+  let [unchained, removed] = [0, 0];
   for (const [i, entry] of log.entries.entries()) {
     if (entry.hash === "" && hash === "") {
       unchained++;
+      continue;
+    }
+    if (entry.removed !== undefined) {
+      removed++;
+      hash = entry.hash;
       continue;
     }
     hash = await sha256(linkText(hash, log.jobId, entry));
     if (hash !== entry.hash)
       return { kind: "broken", number: i + 1, entry: { id: entry.id, type: entry.type, at: entry.at, by: entry.by } };
   }
-  return { kind: "fits", entries: log.entries.length, hash, unchained };
+  return { kind: "fits", entries: log.entries.length, hash, unchained, removed };
 }

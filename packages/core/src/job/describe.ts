@@ -65,7 +65,7 @@ export function describeEvent(event: LogEntry): string {
         event.data.whose === "" ? "Nobody's job" : `${event.data.whose}'s job`,
         ...((event.data.promised ?? "") === "" ? [] : [`promised for ${event.data.promised!.replace("T", " ")}`]),
         ...(event.data.hours === undefined ? [] : [`${event.data.hours} h of work`]),
-        ...(event.data.waits === "" ? [] : [`waits for ${event.data.waits}${event.data.until === "" ? "" : ` until ${event.data.until}`}`]),
+        ...(event.data.waits === "" ? [] : [`waits for ${event.data.waits}${event.data.until === "" ? "" : ` until ${event.data.until.replace("T", " ")}`}`]),
       ].join("; ");
     case "struck":
       return `Struck: ${event.data.why}`;

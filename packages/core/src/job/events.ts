@@ -213,8 +213,8 @@ const bodies = [
       whose: text(80),
       /** "part", "cold engine", "test drive"; nothing while it waits for nothing. */
       waits: text(120),
-      /** A day, or nothing. */
-      until: z.union([z.iso.date(), z.literal("")]).default(""),
+      /** A day, a minute by the shop's clock, or nothing. */
+      until: z.union([z.iso.date(), localMinute, z.literal("")]).default(""),
       /** When the customer was promised it, by the shop's clock: 2026-12-01T16:00. */
       promised: z.union([localMinute, z.literal("")]).optional(),
       /** Hours of work that it is thought to need in all. */

@@ -67,7 +67,7 @@ export {
 export type { CustomerSection } from "./customer.ts";
 export { customerSections } from "./customer.ts";
 export { readingsCsv } from "./readings-csv.ts";
-export { redacted, REMOVED } from "./redact.ts";
+export { redacted, REMOVED, withoutCustomer } from "./redact.ts";
 export { describeEvent, hoursWords, seenWords, describeLeads } from "./describe.ts";
 export {
   askedOfJob,

@@ -54,6 +54,6 @@ function said(answer: Answer): string {
     case "broken":
       return `Entry ${answer.number} of ${answer.of} does not fit: ${answer.entry.type}, ${answer.entry.at}, ${answer.entry.by}. It, or one before it, was changed after it was stored.`;
     case "fits":
-      return `${answer.entries - answer.unchained} chained entries, last ${answer.hash === "" ? "none" : answer.hash}.${answer.unchained === 0 ? "" : ` ${answer.unchained} are older than the chain: nothing can be said of them.`}`;
+      return `${answer.entries - answer.unchained} chained entries, last ${answer.hash === "" ? "none" : answer.hash}.${answer.unchained === 0 ? "" : ` ${answer.unchained} are older than the chain: nothing can be said of them.`}${answer.removed === 0 ? "" : ` The customer was taken out of ${answer.removed}, so what those said cannot be checked.`}`;
   }
 }
