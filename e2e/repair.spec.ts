@@ -136,3 +136,36 @@ test("a part is withheld until it is proven, or signed for; the drive and a chan
   await take(zip);
   await expect(page).toHaveURL(new RegExp(`/jobs/${id}/record`));
 });
+
+test("the shop's settings are checked, and a new estimate begins with them", async ({ page }) => {
+  await workAs(page, "Una Skarne");
+  const before: unknown = await (await page.request.get("/api/shop")).json();
+  await page.goto("/shop");
+  const form = page.getByRole("region", { name: "Settings" });
+  await form.getByLabel("Currency").fill("qq");
+  await form.getByRole("button", { name: "Save settings" }).click();
+  await expect(form.getByText("Three letters of a currency")).toBeVisible();
+  await form.getByLabel("Currency").fill("GBP");
+  await form.getByLabel("An hour of labour costs").fill("88,50");
+  await form.getByRole("button", { name: "Save settings" }).click();
+  await expect(page.getByText("Settings saved")).toBeVisible();
+  const id = await openJob(page, "Horn", "BAT -- W1 -- F1(10A) -- W2 -- HRN(horn 5A) -- W3 -- G1\nG1 -- W4 -- BAT");
+  await page.goto(`/jobs/${id}/mend`);
+  const estimate = page.getByRole("region", { name: "Estimate" });
+  await estimate.getByRole("button", { name: "Make an estimate" }).click();
+  await expect(estimate.getByLabel("Currency")).toHaveValue("GBP");
+  const first = estimate.getByRole("group", { name: "Line 1" });
+  await expect(first.getByLabel("Price of one")).toHaveValue("88.50");
+  // Half an estimate outlives a reload.
+  await first.getByLabel("Text").fill("Trace the horn");
+  await page.reload();
+  await expect(first.getByLabel("Text")).toHaveValue("Trace the horn");
+  await estimate.getByRole("button", { name: "Save estimate" }).click();
+  await estimate.getByLabel("Worked so far, hours").fill("2");
+  await estimate.getByRole("button", { name: "Save time" }).click();
+  await expect(estimate.getByText(/Worked 2 h of .* estimated/)).toBeVisible();
+  await page.goto(`/jobs/${id}/record`);
+  await expect(page.getByText("Worked 2 h in all.")).toBeVisible();
+  // As they were, for whoever comes after.
+  expect((await page.request.put("/api/shop", { data: before })).status()).toBe(200);
+});

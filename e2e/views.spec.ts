@@ -18,6 +18,8 @@ const VIEWS: readonly (readonly [string, (page: Page) => Promise<string>])[] = [
   ["prove", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/prove`],
   ["record", async (p) => `/jobs/${await demoJob(p, /turns over so slowly/)}/record`],
   ["record, open", async (p) => `/jobs/${await demoJob(p, /rear screen/)}/record`],
+  ["planner", async () => "/planner"],
+  ["shop", async () => "/shop"],
   ["vehicles", async () => "/vehicles"],
   ["new vehicle", async () => "/vehicles/new"],
   ["vehicle, start", async () => "/vehicles/ouse/circuit"],

@@ -8,6 +8,10 @@ const DRAWN_OFTEN = /\/apps\/web\/src\/(features\/trace|drawing|job)\/.*\.tsx?$/
 /** What a form holds changes inside an object that stays the same, which the compiler cannot see. */
 const HOLDS_FORM = /react-hook-form|kept-form/;
 
+/** Small things that nearly every screen needs. */
+const SHARED_BY_ALL =
+  /\/node_modules\/(react\/|date-fns\/(toDate|constructFrom|constants)|lucide-react\/dist\/esm\/(createLucideIcon|Icon|context|defaultAttributes|shared)|react-compiler-runtime)|\/packages\/contract\/src\/(light|problem|zod-setup)|\/apps\/web\/src\/(job\/shortcuts|ui\/use-keys)/;
+
 /** Has React remember what a component drew until something that it shows is otherwise: half the work of a reading on the Trace screen. Types and JSX pass through as they are. */
 const reactCompiler: Plugin = {
   name: "react-compiler",
@@ -40,7 +44,11 @@ export default defineConfig({
     emptyOutDir: true,
     chunkSizeWarningLimit: 1600,
     // Packing takes most of the time of a build, as it should.
-    rolldownOptions: { checks: { pluginTimings: false } },
+    rolldownOptions: {
+      checks: { pluginTimings: false },
+      // What the first screen needs and others share lies in one file: each more costs a request with its head.
+      output: { codeSplitting: { groups: [{ name: "shared", test: SHARED_BY_ALL }] } },
+    },
   },
   worker: { format: "es" },
   server: { host: "127.0.0.1", proxy: { "/api": "http://127.0.0.1:4180" } },

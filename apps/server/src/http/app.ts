@@ -5,7 +5,8 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler } 
 import staticGzip from "express-static-gzip";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import { FIRST_PAGE, jobListPath, PICTURE_TYPES, type Health } from "@rheonom/contract/light";
+import { FIRST_PAGE, jobListPath, type Health } from "@rheonom/contract/light";
+import { PICTURE_TYPES } from "@rheonom/contract/shop";
 import { readDemoCircuits } from "../demo/seed.ts";
 import { turnAway, type Door } from "../doors/caller.ts";
 import { AppError, problemOf } from "../errors.ts";

@@ -1,6 +1,7 @@
 import { Router } from "express";
 import ical, { ICalCalendarMethod } from "ical-generator";
-import { DATES_PATH, type JobDate } from "@rheonom/contract/light";
+import { DATES_PATH } from "@rheonom/contract/light";
+import { type JobDate } from "@rheonom/contract/shop";
 import type { Store } from "../store/store.ts";
 
 /** How long something that has an hour is shown, ms. */
@@ -24,7 +25,9 @@ export function calendarRoutes(store: Store, now: () => Date): Router {
         // The same day of the same job stays the same event, so that a change moves it.
         id: `${jobId}-${kind}@rheonom`,
         // A minute is the shop's, whose server this is.
-        ...(on.includes("T") ? { start: new Date(on), end: new Date(Date.parse(on) + EVENT_MS) } : { start: new Date(`${on}T12:00:00Z`), allDay: true }),
+        ...(on.includes("T")
+          ? { start: new Date(on), end: new Date(Date.parse(on) + EVENT_MS) }
+          : { start: new Date(`${on}T12:00:00Z`), allDay: true }),
         stamp: now(),
         summary: SUMMARY[kind](named, what),
         description: [kind === "ask" ? what : "", whose === "" ? "" : `Whose job: ${whose}`].filter((t) => t !== "").join("\n"),

@@ -12,14 +12,13 @@ import {
   health,
   jobList,
   jobQuery,
-  keptPicture,
-  PICTURE_TYPES,
   savedHarness,
   simulated,
   vehicleId,
   vehicleList,
   vehicleVersions,
 } from "@rheonom/contract/light";
+import { keptPicture, PICTURE_TYPES } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
 import { chainedLogSchema, pictureHash, reportSchema, uuid7 } from "@rheonom/core/job";
 

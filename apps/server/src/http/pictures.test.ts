@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { strFromU8, unzipSync, zipSync } from "fflate";
 import sharp from "sharp";
 import request from "supertest";
-import { keptPicture, type KeptPicture } from "@rheonom/contract/light";
+import { keptPicture, type KeptPicture } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
 import { LONGEST_SIDE_PX, reportSchema, uuidV7 } from "@rheonom/core/job";
 import { createMediaStore } from "../media/media-store.ts";

@@ -1,6 +1,5 @@
 import express, { Router } from "express";
-import type { KeptPicture } from "@rheonom/contract/light";
-import { MOST_PICTURE_BYTES, PICTURE_TYPES } from "@rheonom/contract/light";
+import { MOST_PICTURE_BYTES, PICTURE_TYPES, type KeptPicture } from "@rheonom/contract/shop";
 import { AppError } from "../errors.ts";
 import type { MediaStore } from "../media/media-store.ts";
 import { bytesOf } from "./validate.ts";

@@ -2,7 +2,8 @@ import { expect } from "chai";
 import { createHash, randomBytes } from "node:crypto";
 import sharp from "sharp";
 import request from "supertest";
-import { dueList, jobList, keptPicture, oldCustomers, removedCustomers, shopSettings } from "@rheonom/contract/light";
+import { jobList } from "@rheonom/contract/light";
+import { dueList, keptPicture, oldCustomers, removedCustomers, shopSettings } from "@rheonom/contract/shop";
 import { chainedLogSchema, checkChain, reportSchema, uuidV7 } from "@rheonom/core/job";
 import { localApp, type LocalApp } from "../test/local-app.ts";
 
@@ -46,11 +47,15 @@ describe("the shop", () => {
 
   it("tells what is due, by day and by minute, and how much work is open", async () => {
     const plan = (data: object): readonly [string, unknown] => ["planned", { whose: "Inga", waits: "", ...data }];
-    const soak = await job({ registration: "A 1" }, "2026-05-20T08:00:00Z", [plan({ waits: "cold engine", until: "2026-05-20T11:30", hours: 2.5 })]);
+    const soak = await job({ registration: "A 1" }, "2026-05-20T08:00:00Z", [
+      plan({ waits: "cold engine", until: "2026-05-20T11:30", hours: 2.5 }),
+    ]);
     await job({ registration: "A 2" }, "2026-05-20T08:00:00Z", [plan({ waits: "part", until: "2026-05-21" })]);
     await job({ registration: "A 3" }, "2026-05-20T08:00:00Z", [plan({ promised: "2026-05-20T16:00" }), ["time-told", { minutes: 90 }]]);
     const due = async (now: string): Promise<string[]> =>
-      dueList.parse((await request(here.app).get("/api/due").query({ now }).expect(200)).body).due.map((d) => `${d.registration} ${d.kind}`);
+      dueList
+        .parse((await request(here.app).get("/api/due").query({ now }).expect(200)).body)
+        .due.map((d) => `${d.registration} ${d.kind}`);
     expect(await due("2026-05-20T11:29")).to.deep.equal([]);
     expect(await due("2026-05-20T11:30")).to.deep.equal(["A 1 waits"]);
     expect(await due("2026-05-21T00:00")).to.deep.equal(["A 1 waits", "A 3 promised", "A 2 waits"]);
@@ -62,11 +67,15 @@ describe("the shop", () => {
       // More was worked than it was thought to need.
       "A 3": [null, 0],
     });
-    expect((await request(here.app).get("/api/dates.ics").expect(200)).text).to.include(`${soak}-waits`).and.to.include("Promised: Van");
+    expect((await request(here.app).get("/api/dates.ics").expect(200)).text)
+      .to.include(`${soak}-waits`)
+      .and.to.include("Promised: Van");
   });
 
   it("takes the customer out of old closed jobs, keeps the rest, and the chain goes on over it", async () => {
-    const photo = await sharp({ create: { width: 40, height: 30, channels: 3, background: "#777" } }).jpeg().toBuffer();
+    const photo = await sharp({ create: { width: 40, height: 30, channels: 3, background: "#777" } })
+      .jpeg()
+      .toBuffer();
     const kept = keptPicture.parse(
       (await request(here.app).post("/api/pictures").set("content-type", "image/jpeg").send(photo).expect(201)).body,
     );

@@ -8,7 +8,7 @@ import {
   type DueList,
   type OldCustomers,
   type RemovedCustomers,
-} from "@rheonom/contract/light";
+} from "@rheonom/contract/shop";
 import { decimalsOf } from "@rheonom/core/repair";
 import { AppError } from "../errors.ts";
 import type { MediaStore } from "../media/media-store.ts";

@@ -3,7 +3,7 @@ import { existsSync } from "node:fs";
 import { mkdir, open, readFile, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { pictureHash } from "@rheonom/core/job";
-import type { KeptPicture } from "@rheonom/contract/light";
+import type { KeptPicture } from "@rheonom/contract/shop";
 import { AppError } from "../errors.ts";
 import { freeBytes } from "../store/folder-state.ts";
 import { preparePicture, smaller } from "./prepare-picture.ts";

@@ -7,6 +7,7 @@ import {
   estimateAnswer,
   estimateRows,
   findingFacts,
+  hoursWords,
   mendFacts,
   pathsOfJob,
   watchWords,
@@ -114,8 +115,9 @@ function mendSection(report: Report): Content[] {
   ];
 }
 
-function estimateSection({ estimate }: Report): Content[] {
-  if (estimate === null) return [];
+function estimateSection({ estimate, workedMinutes }: Report): Content[] {
+  const worked: Content[] = workedMinutes === null ? [] : [{ text: `Worked ${hoursWords(workedMinutes)} in all.` }];
+  if (estimate === null) return worked.length === 0 ? [] : [heading("Time"), ...worked];
   return [
     heading("Estimate"),
     table(
@@ -124,6 +126,7 @@ function estimateSection({ estimate }: Report): Content[] {
       estimateRows(estimate).map((r) => [...r]),
     ),
     { text: estimateAnswer(estimate, timeWords), margin: [0, 3, 0, 0] },
+    ...worked,
   ];
 }
 

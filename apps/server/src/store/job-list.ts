@@ -1,6 +1,7 @@
 import { and, asc, count, desc, eq, like, ne, or, sql, type SQL } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
-import { earlierJob, jobSummary, type EarlierJobs, type JobDate, type JobList, type JobQuery } from "@rheonom/contract/light";
+import { earlierJob, jobSummary, type EarlierJobs, type JobList, type JobQuery } from "@rheonom/contract/light";
+import { type JobDate } from "@rheonom/contract/shop";
 import { repairsOfDigest } from "@rheonom/core/job";
 import { readDigest } from "./digest-columns.ts";
 import type { Database } from "./open.ts";
@@ -148,7 +149,12 @@ export function createDates(db: Database): () => Promise<readonly JobDate[]> {
         what: watch("what"),
       })
       .from(jobs)
-      .where(and(ne(jobs.stage, ""), or(and(ne(jobs.stage, "closed"), or(ne(plan("until"), ""), ne(plan("promised"), ""))), ne(watch("until"), ""))))
+      .where(
+        and(
+          ne(jobs.stage, ""),
+          or(and(ne(jobs.stage, "closed"), or(ne(plan("until"), ""), ne(plan("promised"), ""))), ne(watch("until"), "")),
+        ),
+      )
       .orderBy(desc(jobs.lastAt), desc(jobs.id))
       .limit(MOST_DATES);
     return rows.flatMap(({ stage, waits, until, promised, ask, what, ...job }): JobDate[] => [

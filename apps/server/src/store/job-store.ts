@@ -13,7 +13,8 @@ import {
   type LogEntry,
 } from "@rheonom/core/job";
 import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
-import type { EarlierJobs, JobDate, SimilarCases } from "@rheonom/contract/light";
+import type { EarlierJobs } from "@rheonom/contract/light";
+import type { JobDate, SimilarCases } from "@rheonom/contract/shop";
 import { AppError } from "../errors.ts";
 import { createSimilar } from "./similar.ts";
 import { createAppender } from "./append.ts";
@@ -173,7 +174,10 @@ function takeOutCustomer(db: Database, jobId: string, at: string): Promise<numbe
     await tx.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, jobId)).for("update");
     const list = (await logOf(tx, jobId)).flatMap(({ entry }) => (entry.type === "unreadable" ? [] : [entry]));
     for (const { id, data } of withoutCustomer(list)) await tx.update(events).set({ data, removedAt: at }).where(eq(events.id, id));
-    const changed = await tx.select({ id: events.id }).from(events).where(and(eq(events.jobId, jobId), isNotNull(events.removedAt)));
+    const changed = await tx
+      .select({ id: events.id })
+      .from(events)
+      .where(and(eq(events.jobId, jobId), isNotNull(events.removedAt)));
     return changed.length;
   });
 }

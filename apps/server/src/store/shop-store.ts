@@ -1,5 +1,5 @@
 import { eq } from "drizzle-orm";
-import { shopSettings, type ShopSettings } from "@rheonom/contract/light";
+import { shopSettings, USUAL_SHOP, type ShopSettings } from "@rheonom/contract/shop";
 import type { Database } from "./open.ts";
 import { shop } from "./schema.ts";
 
@@ -17,7 +17,7 @@ export function createShopStore(db: Database): ShopStore {
   return {
     async read() {
       const [row] = await db.select().from(shop).where(eq(shop.id, THE_SHOP));
-      return shopSettings.safeParse(row?.settings ?? {}).data ?? shopSettings.parse({});
+      return shopSettings.safeParse({ ...USUAL_SHOP, ...(row?.settings ?? {}) }).data ?? USUAL_SHOP;
     },
     async keep(settings) {
       await db.insert(shop).values({ id: THE_SHOP, settings }).onConflictDoUpdate({ target: shop.id, set: { settings } });

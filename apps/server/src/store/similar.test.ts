@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import { randomBytes } from "node:crypto";
 import request from "supertest";
-import { similarCases } from "@rheonom/contract/light";
+import { similarCases } from "@rheonom/contract/shop";
 import { uuidV7 } from "@rheonom/core/job";
 import { localApp, type LocalApp } from "../test/local-app.ts";
 
@@ -36,7 +36,8 @@ describe("similar cases of a shop", () => {
     await request(here.app).post(`/api/jobs/${jobId}/events`).send({ events }).expect(201);
     return jobId;
   }
-  const similarTo = async (jobId: string) => similarCases.parse((await request(here.app).get(`/api/jobs/${jobId}/similar`).expect(200)).body).cases;
+  const similarTo = async (jobId: string) =>
+    similarCases.parse((await request(here.app).get(`/api/jobs/${jobId}/similar`).expect(200)).body).cases;
 
   it("are the closed ones with what they ended at; open ones and others are none", async () => {
     const own = await job("LA1", "Stop lamp is dead");
@@ -50,7 +51,10 @@ describe("similar cases of a shop", () => {
     expect(found[0]!.isSameWiring).to.equal(true);
     // Opened again it is no ended case any more.
     const again = { id: id(), jobId: ended, at: AT, by: "Ada", type: "job-reopened", data: { why: "came back" } };
-    await request(here.app).post(`/api/jobs/${ended}/events`).send({ events: [again] }).expect(201);
+    await request(here.app)
+      .post(`/api/jobs/${ended}/events`)
+      .send({ events: [again] })
+      .expect(201);
     expect(await similarTo(own)).to.deep.equal([]);
   });
 

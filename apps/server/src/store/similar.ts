@@ -1,5 +1,5 @@
 import { and, eq, ne, sql } from "drizzle-orm";
-import type { SimilarCases } from "@rheonom/contract/light";
+import type { SimilarCases } from "@rheonom/contract/shop";
 import { caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 import { readDigest } from "./digest-columns.ts";

@@ -9,7 +9,6 @@ import {
   health,
   jobList,
   savedHarness,
-  similarCases,
   simulated,
   vehicleList,
   vehicleVersions,
@@ -22,7 +21,6 @@ import {
   type Health,
   type JobList,
   type JobQuery,
-  type SimilarCases,
   type Simulated,
   type SavedHarness,
   type VehicleList,
@@ -39,7 +37,7 @@ const schemas = () => import("@rheonom/contract/api");
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api", timeout: 15_000 }),
-  tagTypes: ["jobs", "vehicles", "health"],
+  tagTypes: ["jobs", "vehicles", "health", "shop"],
   refetchOnReconnect: true,
   endpoints: (build) => ({
     jobs: build.query<JobList, Partial<JobQuery>>({
@@ -93,11 +91,6 @@ export const api = createApi({
       responseSchema: earlierJobs,
       providesTags: ["jobs"],
     }),
-    /** Closed jobs that are like one. `key`: what of the job they depend on, so that they are asked for again when that changes. */
-    similarCases: build.query<SimilarCases, { readonly id: string; readonly key: string }>({
-      query: ({ id }) => `jobs/${id}/similar`,
-      responseSchema: similarCases,
-    }),
     practise: build.mutation<Begun, Practising>({
       query: (body) => ({ url: "practice", method: "POST", body }),
       responseSchema: begun,
@@ -131,7 +124,6 @@ export const {
   useDemoCircuitsQuery,
   useOpenJobMutation,
   useEarlierJobsQuery,
-  useSimilarCasesQuery,
   useKeepBenchMutation,
   usePractiseMutation,
   useTakeBundleMutation,

@@ -1,4 +1,4 @@
-import type { KeptPicture } from "@rheonom/contract/light";
+import type { KeptPicture } from "@rheonom/contract/shop";
 
 export type PictureSent =
   | { readonly kind: "taken"; readonly picture: KeptPicture }
@@ -11,7 +11,7 @@ const LONGEST_MS = 120_000;
 /** Sends a picture and tells how much of it has gone. A request of its own kind, since only this one tells of its progress. */
 export async function sendPicture(file: Blob, progress: (share: number) => void): Promise<PictureSent> {
   const [{ keptPicture, PICTURE_TYPES }, { problem }] = await Promise.all([
-    import("@rheonom/contract/light"),
+    import("@rheonom/contract/shop"),
     import("@rheonom/contract/problem"),
   ]);
   return new Promise((done) => {

@@ -77,6 +77,8 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
     { id: "board", text: "Board", act: go("/") },
     { id: "vehicles", text: "Vehicles", act: go("/vehicles") },
+    { id: "planner", text: "Planner", act: go("/planner") },
+    { id: "shop", text: "Shop: settings, customers of old jobs", act: go("/shop") },
     { id: "plug", text: "Unknown connector: find its pins", act: go("/plug") },
     { id: "new", text: "New job", act: go("/jobs/new") },
     { id: "theme", text: "Change between light and dark", act: flipTheme },

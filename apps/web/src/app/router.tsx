@@ -3,11 +3,14 @@ import { BoardScreen } from "../features/board/board-screen.tsx";
 import { BrokenPage, UnknownPage } from "./error-pages.tsx";
 import type * as JobScreens from "./job-screens.ts";
 import { Shell } from "./shell.tsx";
+import type * as ShopScreens from "./shop-screens.ts";
 import type * as VehicleScreens from "./vehicle-screens.ts";
 
 // The screens of a job come together: once one is open, work goes on without a server on all of them.
 const loadJobScreens = (): Promise<typeof JobScreens> => import("./job-screens.ts");
 const loadVehicleScreens = (): Promise<typeof VehicleScreens> => import("./vehicle-screens.ts");
+const loadShopScreens = (): Promise<typeof ShopScreens> => import("./shop-screens.ts");
+const ofShop = (name: keyof Awaited<ReturnType<typeof loadShopScreens>>) => async () => ({ Component: (await loadShopScreens())[name] });
 const ofJob = (name: keyof Awaited<ReturnType<typeof loadJobScreens>>) => async () => ({ Component: (await loadJobScreens())[name] });
 const ofVehicles = (name: keyof Awaited<ReturnType<typeof loadVehicleScreens>>) => async () => ({
   Component: (await loadVehicleScreens())[name],
@@ -17,6 +20,7 @@ const ofVehicles = (name: keyof Awaited<ReturnType<typeof loadVehicleScreens>>) 
 export async function fetchAhead(): Promise<void> {
   await loadJobScreens();
   await loadVehicleScreens();
+  await loadShopScreens();
 }
 
 export const router = createBrowserRouter([
@@ -41,6 +45,8 @@ export const router = createBrowserRouter([
           { path: "record", lazy: ofJob("RecordScreen") },
         ],
       },
+      { path: "planner", lazy: ofShop("PlannerScreen") },
+      { path: "shop", lazy: ofShop("ShopScreen") },
       { path: "vehicles", lazy: ofVehicles("VehiclesScreen") },
       { path: "vehicles/new", lazy: ofVehicles("NewVehicleScreen") },
       { path: "plug", lazy: ofVehicles("PlugScreen") },

@@ -10,6 +10,30 @@ export interface ScreenHelp {
 /** By the end of the address, the first that fits. */
 const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
   [
+    /^\/planner$/,
+    {
+      name: "Planner",
+      lines: [
+        "Whose jobs are to be worked on now, in the order they are promised, and how many hours that is; below them what waits.",
+        "Drag a job to somebody else. By keyboard: Enter on its grip, Tab to the other lane, Enter to drop.",
+        "Plan says who, what it waits for until when, when it is promised and how many hours it needs.",
+      ],
+      keys: [],
+    },
+  ],
+  [
+    /^\/shop$/,
+    {
+      name: "Shop",
+      lines: [
+        "Currency, tax and the price of an hour: new estimates begin with them.",
+        "Hours that one person works a day: the planner measures each lane by them.",
+        "How long closed jobs keep whose vehicle it was, and taking that out of older ones.",
+      ],
+      keys: [],
+    },
+  ],
+  [
     /^\/jobs\/new$/,
     {
       name: "New job",

@@ -210,8 +210,10 @@ export function Shell() {
         {jobId === undefined ? null : <JobSteps jobId={jobId} />}
         {jobId === undefined ? (
           <>
+            <Place to="/planner">Planner</Place>
             <Place to="/vehicles">Vehicles</Place>
             <Place to="/plug">Unknown connector</Place>
+            <Place to="/shop">Shop</Place>
           </>
         ) : null}
         <Spread id={JOB_BAR} />

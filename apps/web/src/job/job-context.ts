@@ -1,5 +1,5 @@
 import { useOutletContext } from "react-router";
-import type { SimilarCases } from "@rheonom/contract/light";
+import type { SimilarCases } from "@rheonom/contract/shop";
 import type { Harness } from "@rheonom/core/harness";
 import type { ParseResult } from "@rheonom/core/notation";
 import type { EventBody } from "./record.ts";

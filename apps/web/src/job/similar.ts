@@ -1,7 +1,7 @@
 import { useMemo } from "react";
-import type { SimilarCases } from "@rheonom/contract/light";
+import type { SimilarCases } from "@rheonom/contract/shop";
 import { casesAsCircumstances, type JobView } from "@rheonom/core/job";
-import { useSimilarCasesQuery } from "../api/api.ts";
+import { useSimilarCasesQuery } from "../api/shop-api.ts";
 import type { OpenJob } from "./use-job.ts";
 
 const NONE: SimilarCases["cases"] = [];

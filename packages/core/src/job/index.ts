@@ -23,6 +23,7 @@ export type { PictureMark } from "./picture-events.ts";
 export { LONGEST_SIDE_PX, MOST_MARKS, PICTURE_WHENS, pictureHash } from "./picture-events.ts";
 export type { CaseFeatures, Likeness, SimilarCase } from "./similar.ts";
 export { casesAsCircumstances, caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "./similar.ts";
+export { minutesInLog } from "./work-time.ts";
 export { pairPictures } from "./pictures.ts";
 export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 export type {

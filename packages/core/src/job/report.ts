@@ -109,6 +109,7 @@ export const report = z.object({
       answer: z.object({ at: time, answer: z.enum(ESTIMATE_ANSWERS), who: z.string(), how: z.string(), note: z.string() }).nullable(),
     })
     .nullable(),
+  workedMinutes: z.number().int().nullable().describe("Worked on it in all; null where nobody has said"),
   drives: z.array(
     z.object({
       at: time,
@@ -233,6 +234,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     })),
     findings: view.findings.filter((f) => f.struck === undefined).map(({ at, by, data: { at: place, ...f } }) => ({ at, by, place, ...f })),
     estimate: estimateOf(view),
+    workedMinutes: view.minutes ?? null,
     drives: view.drives
       .filter((d) => d.struck === undefined)
       .map(({ at, by, data: { minutes = null, from = null, to = null, ...d } }) => ({ at, by, ...d, minutes, from, to })),

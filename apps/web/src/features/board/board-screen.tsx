@@ -7,6 +7,7 @@ import { DATES_PATH, PAGE_ROWS, type JobList, type JobQuery, type JobSummary } f
 import { useJobsQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { ago } from "../../ui/ago.ts";
+import { dayWords } from "../../ui/day-words.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
@@ -65,14 +66,10 @@ const NEXT: Readonly<Partial<Record<JobSummary["stage"], string>>> = {
   prove: "repair to be verified",
   record: "report to be finished",
 };
-const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
-/** "Tue 1 Dec". The hour keeps it the same day in every time zone of a shop. */
-const day = (iso: string): string => DAY.format(new Date(`${iso}T12:00`)).replace(",", "");
-
 /** What a job waits for, else what is to be done next. */
 function Next({ job }: { job: JobSummary }) {
   const { stage, waits, until, next } = job;
-  const isDue = until !== "" && until <= formatISO(new Date(), { representation: "date" });
+  const isDue = until !== "" && until <= formatISO(new Date()).slice(0, until.length);
   return (
     <>
       <Stage data-stage={stage}>{SHOWN.find((s) => s.id === stage)?.text ?? stage}</Stage>{" "}
@@ -81,9 +78,10 @@ function Next({ job }: { job: JobSummary }) {
       ) : (
         <strong>
           waits for {waits}
-          {until === "" ? "" : isDue ? `, due ${day(until)}` : ` until ${day(until)}`}
+          {until === "" ? "" : isDue ? `, due ${dayWords(until)}` : ` until ${dayWords(until)}`}
         </strong>
       )}
+      {stage === "closed" || job.promised === "" ? null : <Faint> Promised {dayWords(job.promised)}.</Faint>}
       <Ask on={job.askOn} after={job.askAfter} />
     </>
   );
@@ -92,7 +90,7 @@ function Next({ job }: { job: JobSummary }) {
 /** When somebody should ask whether it came back; in bold once the day has come. */
 function Ask({ on, after }: { on: string; after: string }) {
   if (on === "" && after === "") return null;
-  const text = ` Ask ${[on === "" ? "" : day(on), after === "" ? "" : `after ${after}`].filter((t) => t !== "").join(" or ")} whether it came back.`;
+  const text = ` Ask ${[on === "" ? "" : dayWords(on), after === "" ? "" : `after ${after}`].filter((t) => t !== "").join(" or ")} whether it came back.`;
   return on !== "" && on <= formatISO(new Date(), { representation: "date" }) ? <strong>{text}</strong> : <Faint>{text}</Faint>;
 }
 
@@ -209,6 +207,11 @@ export function BoardScreen() {
           {failureOf(error).message} <Button onPress={() => void refetch()}>Try again</Button>
         </Notice>
       )}
+      {whole && all > 0 ? (
+        <Suspense fallback={null}>
+          <Due />
+        </Suspense>
+      ) : null}
       {isLoading ? <p role="status">Fetching the jobs …</p> : null}
       {data !== undefined && all === 0 && isWhole ? <Beginnings /> : null}
       {data !== undefined && !(all === 0 && isWhole) ? (
@@ -250,12 +253,7 @@ export function BoardScreen() {
       ) : null}
       {planned === undefined ? null : (
         <Suspense fallback={null}>
-          <PlanDialog
-            jobId={planned.id}
-            plan={{ whose: planned.whose, waits: planned.waits, until: planned.until }}
-            people={people}
-            onClose={() => setPlanned(undefined)}
-          />
+          <PlanDialog job={planned} people={people} onClose={() => setPlanned(undefined)} />
         </Suspense>
       )}
     </Page>
@@ -264,8 +262,9 @@ export function BoardScreen() {
 
 // What most boards do not need right away comes after the first screen.
 const WhoseFilter = lazy(async () => ({ default: (await import("./whose-filter.tsx")).WhoseFilter }));
+const Due = lazy(async () => ({ default: (await import("./due.tsx")).Due }));
 const Beginnings = lazy(async () => ({ default: (await import("./beginnings.tsx")).Beginnings }));
-const PlanDialog = lazy(async () => ({ default: (await import("../../job/plan-dialog.tsx")).PlanDialog }));
+const PlanDialog = lazy(async () => ({ default: (await import("../../job/plan-dialog.tsx")).PlanOfJob }));
 
 function countOf({ counts }: JobList, stage: JobQuery["stage"]): number {
   const all = Object.values(counts).reduce((sum, n) => sum + n, 0);

@@ -2,10 +2,12 @@ import { useState } from "react";
 import { useFieldArray, useForm, Controller } from "react-hook-form";
 import { format } from "date-fns";
 import { ESTIMATE_ANSWERS, estimateAnswer, type EventOf } from "@rheonom/core/job";
-import { formatMoney, totalsOf, type RepairPlan } from "@rheonom/core/repair";
+import { decimalsOf, formatMoney, totalsOf, type RepairPlan } from "@rheonom/core/repair";
+import { USUAL_SHOP, type ShopSettings } from "@rheonom/contract/shop";
+import { useShopQuery } from "../../api/shop-api.ts";
+import { useKeptForm } from "../../job/kept-form.ts";
 import { EstimateTable } from "../../job/estimate-table.tsx";
 import { useJobContext } from "../../job/job-context.ts";
-import { keepItem, readLike } from "../../job/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
@@ -13,18 +15,24 @@ import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { Select } from "../../ui/select.tsx";
 import { linesFor, readEstimate, type EstimateForm } from "./estimate-form.ts";
+import { TimeWorked } from "./time-worked.tsx";
 import { wanted } from "./wanted.ts";
 
-const KEPT = "rheonom.estimate-head";
 const KINDS = ["labour", "part", "material", "other"] as const;
 const LOCALE = navigator.language;
+
+/** Where an estimate that is being made is kept on this device. */
+const keptEstimate = (jobId: string): string => `rheonom.estimate.${jobId}`;
 
 type Method = EventOf<"mend-made">["data"]["method"];
 /** What it will cost, sent or shown before it is done, and the customer's word on it. */
 export function EstimatePanel({ at, method, plan }: { at: string; method: Method; plan: RepairPlan | undefined }) {
   const { job } = useJobContext();
   const { estimate, closed } = job.view;
-  const [isOpen, setOpen] = useState(false);
+  const [isOpen, setOpen] = useState(() => closed === undefined && localStorage.getItem(keptEstimate(job.id)) !== null);
+  const { data, isError } = useShopQuery(undefined);
+  // Without the server the usual settings stand in: everything in the form can be changed.
+  const shop = data ?? (isError ? USUAL_SHOP : undefined);
   return (
     <Panel aria-label="Estimate">
       <Row style={{ justifyContent: "space-between" }}>
@@ -34,7 +42,8 @@ export function EstimatePanel({ at, method, plan }: { at: string; method: Method
         ) : null}
       </Row>
       {estimate === undefined ? null : <Made />}
-      {isOpen ? <Make at={at} method={method} plan={plan} onDone={() => setOpen(false)} /> : null}
+      {isOpen && shop !== undefined ? <Make at={at} method={method} plan={plan} shop={shop} onDone={() => setOpen(false)} /> : null}
+      <TimeWorked />
     </Panel>
   );
 }
@@ -84,21 +93,38 @@ function Answer({ onAnswer }: { onAnswer: (data: AnswerData) => void }) {
   );
 }
 
-function Make({ at, method, plan, onDone }: { at: string; method: Method; plan: RepairPlan | undefined; onDone: () => void }) {
-  const { record } = useJobContext();
+interface MakeProps {
+  readonly at: string;
+  readonly method: Method;
+  readonly plan: RepairPlan | undefined;
+  readonly shop: ShopSettings;
+  readonly onDone: () => void;
+}
+
+function Make({ at, method, plan, shop, onDone }: MakeProps) {
+  const { job, record } = useJobContext();
   const [wrong, setWrong] = useState("");
-  const head = readLike(KEPT, { currency: "EUR", tax: "20", rate: "" });
-  const { control, handleSubmit, watch } = useForm<{ currency: string; tax: string; lines: EstimateForm["lines"][number][] }>({
-    defaultValues: { currency: head.currency, tax: head.tax, lines: [...linesFor(at, method, plan, head.rate)] },
-  });
+  const decimals = decimalsOf(shop.currency) ?? 2;
+  const head = {
+    currency: shop.currency,
+    tax: String(shop.taxPercent),
+    rate: shop.hourlyRate === 0 ? "" : (shop.hourlyRate / 10 ** decimals).toFixed(decimals),
+  };
+  // Half of it survives a reload.
+  const { control, handleSubmit, watch, clear } = useKeptForm<{ currency: string; tax: string; lines: EstimateForm["lines"][number][] }>(
+    keptEstimate(job.id),
+    { currency: head.currency, tax: head.tax, lines: [...linesFor(at, method, plan, head.rate)] },
+  );
   const { fields, append, remove } = useFieldArray({ control, name: "lines" });
   const read = readEstimate(watch());
   const keep = (form: EstimateForm): void => {
     const asked = readEstimate(form);
     if (asked.kind === "bad") return setWrong(asked.message);
-    const rate = form.lines.find((l) => l.kind === "labour")?.price ?? "";
-    keepItem(KEPT, JSON.stringify({ currency: asked.data.currency, tax: form.tax, rate }));
     record({ type: "estimate-made", data: asked.data });
+    end();
+  };
+  const end = (): void => {
+    clear();
     onDone();
   };
   return (
@@ -139,7 +165,7 @@ function Make({ at, method, plan, onDone }: { at: string; method: Method; plan: 
         <Button look="solid" type="submit">
           Save estimate
         </Button>
-        <Button onPress={onDone}>Cancel</Button>
+        <Button onPress={end}>Cancel</Button>
         <Faint>{read.kind === "ok" ? `Total ${formatMoney(totalsOf(read.data).gross, read.data.currency, LOCALE)}` : read.message}</Faint>
       </Row>
     </FormStack>

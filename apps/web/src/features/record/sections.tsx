@@ -1,7 +1,7 @@
 import { format } from "date-fns";
 import { styled } from "styled-components";
 import { inWords } from "@rheonom/core/diagnosis";
-import { driveWords, estimateAnswer, findingFacts, mendFacts, watchWords, type Report } from "@rheonom/core/job";
+import { driveWords, estimateAnswer, findingFacts, hoursWords, mendFacts, watchWords, type Report } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { EstimateTable } from "../../job/estimate-table.tsx";
 import { PictureView } from "../../job/pictures/picture-view.tsx";
@@ -111,13 +111,18 @@ export function FindingSection({ report }: SectionProps) {
 }
 
 /** What it costs, and the customer's word on it. */
-export function EstimateSection({ report: { estimate } }: SectionProps) {
-  if (estimate === null) return null;
+export function EstimateSection({ report: { estimate, workedMinutes } }: SectionProps) {
+  if (estimate === null && workedMinutes === null) return null;
   return (
     <section>
-      <h2>Estimate</h2>
-      <EstimateTable estimate={estimate} />
-      <p>{estimateAnswer(estimate, time)}</p>
+      <h2>{estimate === null ? "Time" : "Estimate"}</h2>
+      {estimate === null ? null : (
+        <>
+          <EstimateTable estimate={estimate} />
+          <p>{estimateAnswer(estimate, time)}</p>
+        </>
+      )}
+      {workedMinutes === null ? null : <p>Worked {hoursWords(workedMinutes)} in all.</p>}
     </section>
   );
 }

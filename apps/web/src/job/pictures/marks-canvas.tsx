@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type Konva from "konva";
 import { Arrow, Ellipse, Group, Image, Layer, Stage, Text } from "react-konva";
-import { picturePath } from "@rheonom/contract/light";
+import { picturePath } from "@rheonom/contract/shop";
 import type { PictureMark } from "@rheonom/core/job";
 import { HEAD_UNITS, INK, LINE_UNITS, RIM, RIM_UNITS, WORDS_UNITS } from "@rheonom/drawing/picture-marks";
 import type { Pictured } from "./picture-view.tsx";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { styled } from "styled-components";
-import { picturePath } from "@rheonom/contract/light";
+import { picturePath } from "@rheonom/contract/shop";
 import type { PictureMark } from "@rheonom/core/job";
 import { marksSvg } from "@rheonom/drawing/picture-marks";
 

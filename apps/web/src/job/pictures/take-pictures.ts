@@ -1,4 +1,4 @@
-import { MOST_PICTURE_BYTES } from "@rheonom/contract/light";
+import { MOST_PICTURE_BYTES } from "@rheonom/contract/shop";
 import { forgetPicture, keepPicture, readKeptPictures, type PictureSaid, type WaitingPicture } from "../../api/kept-pictures.ts";
 import { pictureChanged, pictureGone, pictureQueued } from "../../api/picture-queue.ts";
 import { sendPicture } from "../../api/send-picture.ts";

@@ -1,0 +1,68 @@
+import { expect, test, type Page } from "@playwright/test";
+import { openJob, uuid7, workAs } from "./pages.ts";
+
+/** A job of somebody's, planned. Returns its plate, which no other job has. */
+async function planned(page: Page, words: string, plan: object): Promise<string> {
+  const id = await openJob(page, words);
+  const event = {
+    id: uuid7(),
+    jobId: id,
+    at: new Date().toISOString(),
+    by: "Test",
+    type: "planned",
+    data: { waits: "", until: "", ...plan },
+  };
+  expect((await page.request.post(`/api/jobs/${id}/events`, { data: { events: [event] } })).status()).toBe(201);
+  return id;
+}
+const lane = (page: Page, person: string) => page.getByRole("region", { name: person, exact: true });
+
+test("a job goes from one to another by keyboard, is promised by its plan, and is told when it is due", async ({ page }) => {
+  await workAs(page, "Una Skarne");
+  const words = `Left mirror stays cold ${Date.now()}`;
+  const id = await planned(page, words, { whose: "Bram Oake", hours: 2.5 });
+  await planned(page, "Seat heater on one side", { whose: "Cora Lund", hours: 9 });
+  await page.goto("/planner");
+  await expect(lane(page, "Bram Oake")).toContainText(words);
+  await expect(lane(page, "Bram Oake")).toContainText("2.5 h of 8 h");
+  await expect(lane(page, "Cora Lund")).toContainText("1 h more than a day holds");
+
+  // Enter on the grip, Tab from lane to lane, Enter to drop.
+  await lane(page, "Bram Oake").getByRole("button", { name: /^Move/ }).focus();
+  await page.keyboard.press("Enter");
+  for (let i = 0; i < 40; i++) {
+    const at = await page.evaluate(() => document.activeElement?.closest("section")?.getAttribute("aria-label") ?? "");
+    if (at === "Cora Lund") break;
+    await page.keyboard.press("Tab");
+  }
+  await page.keyboard.press("Enter");
+  await expect(lane(page, "Cora Lund")).toContainText(words);
+  await expect(lane(page, "Cora Lund")).toContainText("11.5 h of 8 h");
+
+  // A promise that has passed is late, and due on the board.
+  await lane(page, "Cora Lund").getByRole("row").filter({ hasText: words }).getByRole("button", { name: /^Plan/ }).click();
+  const sheet = page.getByRole("dialog");
+  await expect(sheet.getByLabel("Hours of work in all")).toHaveValue("2.5");
+  await sheet.getByLabel("Promised for").fill("2026-01-05T16:00");
+  await sheet.getByRole("button", { name: "Save" }).click();
+  await expect(lane(page, "Cora Lund")).toContainText("promised Mon 5 Jan, 16:00: late");
+  // What was promised comes first.
+  await expect(lane(page, "Cora Lund").getByRole("row").first()).toContainText(words);
+  await page.goto("/");
+  await expect(page.getByRole("status").filter({ hasText: /due/ })).toContainText("promised, Mon 5 Jan, 16:00");
+
+  // What waits leaves the lane.
+  await page.goto("/planner");
+  await lane(page, "Cora Lund").getByRole("row").filter({ hasText: words }).getByRole("button", { name: /^Plan/ }).click();
+  await sheet.getByRole("button", { name: "cold engine" }).click();
+  await sheet.getByLabel("Until").fill("2099-01-05");
+  await sheet.getByLabel("At").fill("07:30");
+  await sheet.getByRole("button", { name: "Save" }).click();
+  await expect(lane(page, "Waiting")).toContainText("cold engine until Mon 5 Jan, 07:30");
+  const log = (await (await page.request.get(`/api/jobs/${id}`)).json()) as { events: { type: string; data: unknown }[] };
+  expect(log.events.findLast((e) => e.type === "planned")?.data).toMatchObject({
+    whose: "Cora Lund",
+    until: "2099-01-05T07:30",
+    hours: 2.5,
+  });
+});
