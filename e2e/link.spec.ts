@@ -206,3 +206,40 @@ test("the complaint takes what it stands like, and shows what each answer does",
   await page.goto(`/jobs/${id}/record`);
   await expect(page.getByText("not safe to drive: stalls in traffic")).toBeVisible();
 });
+
+test("a drive records what the modules say meanwhile, and scans show which monitors have not run since", async ({ page }) => {
+  test.setTimeout(120_000);
+  await workAs(page, "Ansa Tollan");
+  const id = await demoJob(page, /fuel pump is not/);
+  // A repair, so that there is something to verify.
+  await page.goto(`/jobs/${id}/mend`);
+  await page.getByLabel("Where", { exact: true }).fill("G1");
+  await page.getByRole("textbox", { name: "Found" }).fill("Rust under the lug.");
+  await page.getByRole("button", { name: "Save repair" }).click();
+  await page.goto(`/jobs/${id}/codes`);
+  await connect(page);
+  await key(page, "run");
+  await expect(simulated(page).getByRole("status")).toContainText(/answering: .*ECM/);
+  const scan = page.getByRole("button", { name: /^Scan all \d+ modules/ });
+  await scan.click();
+  // Nothing is cleared before the server has what was read.
+  await expect
+    .poll(async () => JSON.stringify(await (await page.request.get(`/api/jobs/${id}`)).json()), { timeout: 30_000 })
+    .toContain('"codes-read"');
+  await page.getByRole("button", { name: "Clear codes in all modules" }).click({ timeout: 30_000 });
+  await expect(page.getByText(/Turn the key, ask all modules again/)).toBeVisible();
+  await scan.click();
+  await expect(scan).toBeEnabled({ timeout: 30_000 });
+  await page.getByRole("link", { name: "Verify" }).click();
+  const scans = page.getByRole("region", { name: "Scans compared" });
+  await expect(scans.getByRole("row", { name: /monitor: particulate filter/ })).toContainText("not complete");
+
+  const drive = page.getByRole("region", { name: "Test drive" });
+  await drive.getByRole("button", { name: "Start the clock" }).click();
+  await expect(drive.getByRole("group", { name: "Live values of the drive" })).toContainText("engine speed", { timeout: 15_000 });
+  await drive.getByRole("button", { name: "Stop the clock" }).click();
+  await expect(drive.getByText("Recorded, saved with the drive.")).toBeVisible();
+  await drive.getByText("fault did not appear").click();
+  await drive.getByRole("button", { name: "Save test drive" }).click();
+  await expect(drive.getByText(/live values meanwhile: .*engine speed/)).toBeVisible();
+});

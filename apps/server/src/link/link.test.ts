@@ -55,6 +55,12 @@ describe("a tester at the simulated vehicle", () => {
       const cleared = await clearCodes(client, modules, never);
       expect(cleared.filter((c) => c.cleared).map((c) => c.id)).to.deep.equal(["ECM", "BCM", "CLU"]);
       const after = await scanVehicle(client, modules, now, () => undefined, never);
+      // Monitors of the module that answers the emissions services: run before, and not yet since.
+      const monitors = ({ scan }: ScanResult): readonly string[] =>
+        (scan.readiness ?? []).flatMap((r) => r.monitors.map((m) => `${r.module} ${m.name} ${m.complete ? "complete" : "not complete"}`));
+      expect(monitors(first)).to.include("ECM catalyst complete");
+      expect(first.scan.readiness![0]!.lamp).to.equal(true);
+      expect(monitors(after)).to.include("ECM catalyst not complete");
       // The silent module is missed at once; a circuit too high takes its two seconds.
       expect(after.scan.codes.filter((c) => c.status === "active").map((c) => c.code)).to.deep.equal(["U0114"]);
       client.close();

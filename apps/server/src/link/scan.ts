@@ -4,12 +4,14 @@ import {
   isLiveIdentifier,
   liveNameOf,
   liveUnitOf,
+  readyMonitors,
   statusWord,
   type CodeEntry,
+  type ReadinessEntry,
   type Scan,
 } from "@rheonom/core/codes";
 import { createReader } from "@rheonom/protocol/bytes";
-import { decodeObdResponse, encodeObd } from "@rheonom/protocol/obd";
+import { decodeObdResponse, decodeReadiness, encodeObd } from "@rheonom/protocol/obd";
 import { ALL_CODES, decodeResponse, encodeUds, refusalWords, type UdsRequest, type UdsResponse } from "@rheonom/protocol/uds";
 import type { LinkModule } from "@rheonom/contract/link";
 import type { Answer, DoipClient } from "./doip-client.ts";
@@ -20,6 +22,7 @@ interface Found {
   readonly codes: readonly CodeEntry[];
   /** What was odd about its answers. */
   readonly odd: string;
+  readonly readiness?: ReadinessEntry;
 }
 
 export interface ScanResult {
@@ -74,6 +77,7 @@ export async function scanVehicle(
       source: "scan",
       modules: asked.map((m) => ({ id: m.id, answers: found.get(m.id)!.answers })),
       codes: asked.flatMap((m) => found.get(m.id)!.codes),
+      ...withReadiness(asked.flatMap((m) => found.get(m.id)!.readiness ?? [])),
     },
     complete: asked.length === modules.length,
     broken,
@@ -109,9 +113,11 @@ async function scanModule(client: DoipClient, m: LinkModule, signal: AbortSignal
       ...(snapshot?.kind === "read" ? snapshotOf(snapshot.response) : {}),
     });
   }
-  for (const id of await permanentOf(client, m, signal))
-    if (!codes.some((c) => c.code === id)) codes.push({ module: m.id, code: id, status: "permanent" });
-  return { answers: true, codes, odd };
+  const permanent = await permanentOf(client, m, signal);
+  for (const id of permanent ?? []) if (!codes.some((c) => c.code === id)) codes.push({ module: m.id, code: id, status: "permanent" });
+  // Only who answers one of the emissions services is asked for another.
+  const ready = permanent === undefined ? undefined : await readinessOf(client, m, signal);
+  return { answers: true, codes, odd, ...(ready === undefined ? {} : { readiness: ready }) };
 }
 
 /** Values by identifier: "supply, V" where it is known, else its number. */
@@ -125,13 +131,32 @@ function snapshotOf(response: UdsResponse): Pick<CodeEntry, "snapshot"> {
   return values.length === 0 ? {} : { snapshot: Object.fromEntries(values) };
 }
 
-/** Codes that no tester clears, where a module answers the emissions services. */
-async function permanentOf(client: DoipClient, m: LinkModule, signal: AbortSignal): Promise<readonly string[]> {
-  const answer = await client.ask(m.address, encodeObd({ service: "permanent" }), { timeoutMs: 80, signal });
-  if (answer.kind !== "answer") return [];
+const withReadiness = (readiness: ReadinessEntry[]): Pick<Scan, "readiness"> => (readiness.length === 0 ? {} : { readiness });
+
+/** How long an answer of the emissions services is waited for, ms: most modules have none. */
+const EMISSIONS_MS = 250;
+
+/** Codes that no tester clears; undefined where a module does not answer the emissions services. */
+async function permanentOf(client: DoipClient, m: LinkModule, signal: AbortSignal): Promise<readonly string[] | undefined> {
+  const answer = await client.ask(m.address, encodeObd({ service: "permanent" }), { timeoutMs: EMISSIONS_MS, signal });
+  if (answer.kind !== "answer") return undefined;
   const read = decodeObdResponse(answer.bytes);
-  return read.kind === "response" && read.response.service === "permanent" ? read.response.codes.map(codeFromNumber) : [];
+  return read.kind === "response" && read.response.service === "permanent" ? read.response.codes.map(codeFromNumber) : undefined;
 }
+
+/** Which monitors have run since codes were cleared. */
+async function readinessOf(client: DoipClient, m: LinkModule, signal: AbortSignal): Promise<ReadinessEntry | undefined> {
+  const answer = await client.ask(m.address, encodeObd({ service: "live", pids: [READINESS_PID] }), { timeoutMs: EMISSIONS_MS, signal });
+  if (answer.kind !== "answer") return undefined;
+  const read = decodeObdResponse(answer.bytes);
+  if (read.kind !== "response" || read.response.service !== "live") return undefined;
+  const data = read.response.values.find((v) => v.pid === READINESS_PID)?.data;
+  if (data?.length !== READINESS_BYTES) return undefined;
+  const ready = decodeReadiness(data);
+  return { module: m.id, lamp: ready.lamp, monitors: readyMonitors(ready) };
+}
+const READINESS_PID = 0x01;
+const READINESS_BYTES = 4;
 
 export interface Cleared {
   readonly id: string;

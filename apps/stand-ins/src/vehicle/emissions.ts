@@ -17,6 +17,9 @@ const { confirmed: CONFIRMED, pending: PENDING, warningLamp: LAMP } = STATUS_BIT
 const NOT_TESTED = STATUS_BITS.notTestedSinceClear | STATUS_BITS.notTestedThisCycle;
 /** Continuous monitors: misfire, fuel system, components. */
 const CONTINUOUS = 0b111;
+/** Monitors beside the continuous ones (SAE J1979): catalyst, evaporative system, oxygen sensor and its heater; NMHC catalyst, boost, exhaust sensor, filter, EGR. */
+const SPARK_MONITORS = 0b0110_0101;
+const DIESEL_MONITORS = 0b1110_1001;
 /** What identifies the vehicle under service 0x09: VIN, and the name of the module. */
 const VIN = 0x02;
 const NAME = 0x0a;
@@ -76,12 +79,16 @@ export function askEmissions(
 
   function readiness(): Uint8Array {
     const codes = powertrain();
+    const isDiesel = world.harness.components.some((c) => c.kind === "device" && c.device === "glowplug");
+    // Cleared and not driven yet: none has run.
+    const isFresh = codes.some((c) => (c.status & NOT_TESTED) !== 0);
+    const others = isDiesel ? DIESEL_MONITORS : SPARK_MONITORS;
     return encodeReadiness({
       lamp: codes.some((c) => (c.status & LAMP) !== 0),
       codes: codesWith((c) => (c.status & CONFIRMED) !== 0).length,
-      diesel: world.harness.components.some((c) => c.kind === "device" && c.device === "glowplug"),
-      continuous: { there: CONTINUOUS, incomplete: codes.some((c) => (c.status & NOT_TESTED) !== 0) ? CONTINUOUS & ~1 : 0 },
-      others: { there: 0, incomplete: 0 },
+      diesel: isDiesel,
+      continuous: { there: CONTINUOUS, incomplete: isFresh ? CONTINUOUS & ~1 : 0 },
+      others: { there: others, incomplete: isFresh ? others : 0 },
     });
   }
 

@@ -18,3 +18,5 @@ export { codeText, monitorsOf, monitorsOfCode, partsOf, silentIn, triage } from 
 export type { Actuator, AddressedModule, LiveValue } from "./values.ts";
 export { actuatorsOf, addressedModules, emissionsModule, ENTITY_ADDRESS, liveValuesOf } from "./values.ts";
 export { COMMON_IDENTIFIERS, fromRaw, isLiveIdentifier, LIVE_IDENTIFIERS, liveNameOf, liveUnitOf, toRaw } from "./identifiers.ts";
+export type { ReadinessEntry } from "./readiness.ts";
+export { readyMonitors } from "./readiness.ts";

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { readCode } from "./structure.ts";
+import { readiness } from "./readiness.ts";
 import { failureWords } from "./failure-type.ts";
 import { STATUS_WORDS, statusWord, type StatusWord } from "./status.ts";
 
@@ -43,6 +44,8 @@ export const scan = z.strictObject({
     )
     .max(200),
   codes: z.array(codeEntry).max(2000),
+  /** Where a module answers the emissions services. */
+  readiness: z.array(readiness).max(20).optional(),
 });
 export type Scan = z.infer<typeof scan>;
 

@@ -92,6 +92,11 @@ export const repairBodies = [
       /** Odometer, km or miles as it stands there. */
       from: z.number().min(0).max(1e7).optional(),
       to: z.number().min(0).max(1e7).optional(),
+      /** What modules said meanwhile: each value from its lowest to its highest, and the last. */
+      live: z
+        .array(z.strictObject({ name: words(80), unit: text(10), low: z.number(), high: z.number(), last: z.number() }))
+        .max(40)
+        .optional(),
     }),
   }),
   /** When somebody should ask whether it has come back; the last word counts, an empty one takes it off. */

@@ -112,9 +112,17 @@ export const driveWords = (d: EventOf<"driven">["data"] | Report["drives"][numbe
     d.met.length === 0 ? "" : `with ${d.met.join(", ")}`,
     d.unmet.length === 0 ? "" : `without ${d.unmet.join(", ")}`,
     d.seen,
+    (d.live ?? []).length === 0
+      ? ""
+      : `live values meanwhile: ${d.live!.map((v) => `${v.name} ${spanWords(v.low, v.high)}${v.unit === "" ? "" : ` ${v.unit}`}`).join(", ")}`,
   ]
     .filter(Boolean)
     .join("; ");
+
+const spanWords = (low: number, high: number): string => {
+  const [from, to] = [low, high].map((v) => String(Number(v.toPrecision(4))));
+  return from === to ? from! : `${from} to ${to}`;
+};
 
 /** When somebody asks whether it came back. `day`: how a day is written. */
 export const watchWords = (w: NonNullable<Report["watch"]>, day = (until: string): string => until): string =>

@@ -121,6 +121,9 @@ export const report = z.object({
       minutes: z.number().nullable(),
       from: z.number().nullable(),
       to: z.number().nullable(),
+      live: z
+        .array(z.object({ name: z.string(), unit: z.string(), low: z.number(), high: z.number(), last: z.number() }))
+        .describe("What modules said meanwhile"),
     }),
   ),
   watch: z.object({ until: z.string(), distance: z.string(), what: z.string() }).nullable(),
@@ -237,7 +240,15 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     workedMinutes: view.minutes ?? null,
     drives: view.drives
       .filter((d) => d.struck === undefined)
-      .map(({ at, by, data: { minutes = null, from = null, to = null, ...d } }) => ({ at, by, ...d, minutes, from, to })),
+      .map(({ at, by, data: { minutes = null, from = null, to = null, live = [], ...d } }) => ({
+        at,
+        by,
+        ...d,
+        minutes,
+        from,
+        to,
+        live: [...live],
+      })),
     watch: view.watch ?? null,
     proof: {
       outcome: proof.outcome,

@@ -18,7 +18,7 @@ import { Export } from "./scan-files.tsx";
 import { SortedCodes } from "./sorted-codes.tsx";
 import { StandInPanel } from "./stand-in-panel.tsx";
 import { TypeCodes, type TypeCodesProps } from "./type-codes.tsx";
-import { useLink, type Link } from "./use-link.ts";
+import { useLink, type Link } from "../../job/use-link.ts";
 import { WatchPanel } from "./watch-panel.tsx";
 
 const Fold = styled.details`

@@ -5,7 +5,7 @@ import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
-import type { Link } from "./use-link.ts";
+import type { Link } from "../../job/use-link.ts";
 
 const Asked = styled.ul`
   margin: 0;

@@ -1,9 +1,8 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { actuatorsOf, addressedModules, emissionsModule, liveValuesOf, type LiveValue } from "@rheonom/core/codes";
+import { actuatorsOf, addressedModules, type LiveValue } from "@rheonom/core/codes";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { batteryNegative, pinPlace, type Harness } from "@rheonom/core/harness";
-import type { LinkModule, LiveWish } from "@rheonom/contract/link";
 import type { EventBody } from "../../job/record.ts";
 import { readGauge, readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
@@ -12,25 +11,11 @@ import { Select } from "../../ui/select.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
-import type { Link } from "./use-link.ts";
+import { liveOf } from "../../job/live-of.ts";
+import type { Link } from "../../job/use-link.ts";
 
 /** Readings a second. */
 const HERTZ = 10;
-/** Standard values that are asked for where a module answers the emissions services. */
-const STANDARD = [
-  { pid: 0x0c, name: "engine speed", unit: "rpm" },
-  { pid: 0x42, name: "module supply (standard)", unit: "V" },
-  { pid: 0x05, name: "coolant temperature (standard)", unit: "°C" },
-  { pid: 0x46, name: "air temperature outside", unit: "°C" },
-] as const;
-
-interface Shown {
-  readonly wish: LiveWish;
-  readonly name: string;
-  readonly unit: string;
-  readonly value: LiveValue | undefined;
-}
-
 export interface LivePanelProps {
   readonly link: Link;
   readonly harness: Harness;
@@ -46,7 +31,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
   const [chosen, setChosen] = useState<string>(modules[0]?.id ?? "");
   const [compared, setCompared] = useState<string | undefined>(undefined);
   const module = modules.find((m) => m.id === chosen);
-  const shown = module === undefined ? [] : shownOf(harness, module);
+  const shown = module === undefined ? [] : liveOf(harness, module);
   const running = link.live !== undefined;
   const actuators = module === undefined ? [] : actuatorsOf(harness, module.id);
   return (
@@ -157,17 +142,6 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
       )}
     </Panel>
   );
-}
-
-function shownOf(harness: Harness, module: LinkModule): readonly Shown[] {
-  const own = liveValuesOf(harness, module.id).map((value): Shown => ({
-    wish: { module, what: { did: value.did, unit: value.unit } },
-    name: value.sensor === undefined ? value.name : `${value.name} (${value.pin})`,
-    unit: value.unit,
-    value,
-  }));
-  const standard = STANDARD.map((s): Shown => ({ wish: { module, what: { pid: s.pid } }, name: s.name, unit: s.unit, value: undefined }));
-  return [...own, ...(emissionsModule(harness) === module.id ? standard : [])];
 }
 
 const DOES = [

@@ -9,7 +9,7 @@ import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { toast } from "../../ui/toast.tsx";
-import type { Link } from "./use-link.ts";
+import type { Link } from "../../job/use-link.ts";
 
 /** ms between two looks at an engine that is cranked. */
 const LOOK_MS = 700;

@@ -10,7 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { toast } from "../../ui/toast.tsx";
-import type { Link } from "./use-link.ts";
+import type { Link } from "../../job/use-link.ts";
 
 const EVERY_MS = 1500;
 

@@ -10,6 +10,7 @@ import { Check } from "../../ui/check.tsx";
 import { FormStack, TextInput } from "../../ui/form.tsx";
 import { Columns, Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
+import { DriveLive, useDriveLive } from "./drive-live.tsx";
 import { useDriveClock } from "./drive-clock.ts";
 import { conditionsOf } from "./drive-conditions.ts";
 
@@ -30,6 +31,7 @@ export function DrivePanel() {
   const { view } = job;
   const wanted = conditionsOf(view.complaint);
   const clock = useDriveClock(job.id);
+  const live = useDriveLive();
   const { control, handleSubmit, setValue, watch, clear } = useKeptForm<Form>(`rheonom.drive-form.${job.id}`, EMPTY);
   const { outcome, met } = watch();
   const made = view.drives.filter((d) => d.struck === undefined);
@@ -47,10 +49,12 @@ export function DrivePanel() {
         ...(minutes === undefined ? {} : { minutes }),
         ...(from === undefined ? {} : { from }),
         ...(to === undefined ? {} : { to }),
+        ...(live.told.length === 0 ? {} : { live: [...live.told] }),
       },
     });
     if (form.outcome === "not possible now") record({ type: "planned", data: { ...view.plan, waits: "test drive" } });
     clock.clear();
+    live.clear();
     clear();
   };
   return (
@@ -81,8 +85,21 @@ export function DrivePanel() {
               ))}
             </Row>
           )}
+          <DriveLive live={live} />
           <Row>
-            <Button onPress={clock.isRunning ? clock.stop : clock.start}>{clock.isRunning ? "Stop the clock" : "Start the clock"}</Button>
+            <Button
+              onPress={() => {
+                if (clock.isRunning) {
+                  clock.stop();
+                  live.stop();
+                } else {
+                  clock.start();
+                  live.start();
+                }
+              }}
+            >
+              {clock.isRunning ? "Stop the clock" : "Start the clock"}
+            </Button>
             <span role="timer">{clock.minutes === undefined ? "not started" : `${clock.minutes} min`}</span>
             <Controller
               control={control}
