@@ -28,21 +28,69 @@ const DOES = ["dead", "dim", "weak", "slow", "flickers", "cuts out", "runs on", 
 const WHENS = ["in rain", "on bumps", "with the heater on", "when cold", "after standing", "on full lock", "at night", "uphill"];
 
 const folder = mkdtempSync(join(tmpdir(), "rheonom-similar-"));
-const opened = await openStore({ dataFolder: folder, databaseUrl: undefined, startFresh: false, look: false, root: resolve(import.meta.dirname, ".."), who: "bench" });
+const opened = await openStore({
+  dataFolder: folder,
+  databaseUrl: undefined,
+  startFresh: false,
+  look: false,
+  root: resolve(import.meta.dirname, ".."),
+  who: "bench",
+});
 let clock = Date.parse("2025-01-01T00:00:00Z");
-const id = (): string => uuidV7(++clock, Uint8Array.from({ length: 10 }, () => Math.floor(random() * 256)));
+const id = (): string =>
+  uuidV7(
+    ++clock,
+    Uint8Array.from({ length: 10 }, () => Math.floor(random() * 256)),
+  );
 
 function digestOfJob(jobId: string, isClosed: boolean): JobDigest {
   const vehicle = one(["brigg", "plover", "ouse", "gritter"]);
   const part = one(PARTS);
   const list: [string, unknown][] = [
-    ["job-opened", { vehicle, registration: `SKV ${Math.floor(random() * 9000)}`, words: `The ${one(SIDES)} ${one(THINGS)} is ${one(DOES)} ${one(WHENS)}.` }],
+    [
+      "job-opened",
+      {
+        vehicle,
+        registration: `SKV ${Math.floor(random() * 9000)}`,
+        words: `The ${one(SIDES)} ${one(THINGS)} is ${one(DOES)} ${one(WHENS)}.`,
+      },
+    ],
     ["circuit-set", { notation: "BAT -- F1", vehicle: { id: vehicle, version: 1, options: [] } }],
-    ["seen", { state: { key: "run", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] }, observe: { kind: "part", part }, word: "none", wrong: true }],
-    ["codes-read", { scan: { format: "rheonom-scan", version: 1, takenAt: new Date(clock).toISOString(), source: "typed", modules: [], codes: [{ code: one(CODES), status: "active", module: "ECM" }] }, state: { key: "run", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] } }],
+    [
+      "seen",
+      {
+        state: { key: "run", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] },
+        observe: { kind: "part", part },
+        word: "none",
+        wrong: true,
+      },
+    ],
+    [
+      "codes-read",
+      {
+        scan: {
+          format: "rheonom-scan",
+          version: 1,
+          takenAt: new Date(clock).toISOString(),
+          source: "typed",
+          modules: [],
+          codes: [{ code: one(CODES), status: "active", module: "ECM" }],
+        },
+        state: { key: "run", engine: "stopped", on: [], temperatureC: 20, opened: [], bridged: [] },
+      },
+    ],
     ...(isClosed
       ? ([
-          ["mend-made", { at: `C${Math.floor(random() * 40)}.${Math.floor(random() * 9)}`, found: `${one(["green", "loose", "burnt", "broken"])} ${one(SIDES)}`, cause: "", method: "contact cleaned", done: "cleaned" }],
+          [
+            "mend-made",
+            {
+              at: `C${Math.floor(random() * 40)}.${Math.floor(random() * 9)}`,
+              found: `${one(["green", "loose", "burnt", "broken"])} ${one(SIDES)}`,
+              cause: "",
+              method: "contact cleaned",
+              done: "cleaned",
+            },
+          ],
           ["job-closed", { safeToDrive: "yes", advice: "", withoutProof: "bench" }],
         ] as [string, unknown][])
       : []),
@@ -75,7 +123,8 @@ for (const jobId of asked) {
   await opened.db.select().from(jobs).where(eq(jobs.id, jobId));
   aloneMs.push(performance.now() - alone);
 }
-const at = (list: readonly number[], share: number): string => [...list].sort((p, q) => p - q)[Math.floor(share * (list.length - 1))]!.toFixed(1);
+const at = (list: readonly number[], share: number): string =>
+  [...list].sort((p, q) => p - q)[Math.floor(share * (list.length - 1))]!.toFixed(1);
 process.stdout.write(
   `similar cases among ${JOBS} closed jobs: median ${at(timesMs, 0.5)} ms, p95 ${at(timesMs, 0.95)} ms, slowest ${at(timesMs, 1)} ms (100 wanted); reading one row ${at(aloneMs, 0.5)} ms; ${(found / ROUNDS).toFixed(1)} cases each\n`,
 );
