@@ -183,6 +183,8 @@ describe("pictures", () => {
         const pdf = await bytesOf(`/api/jobs/${jobId}/${paper}.pdf`);
         // The picture itself is in it, as a JPEG.
         expect(pdf.toString("latin1"), paper).to.include("/DCTDecode");
+        // What the customer gets is one page.
+        if (paper === "customer") expect(pdf.toString("latin1").match(/\/Type \/Page\b/g)).to.have.length(1);
         const page = (await bytesOf(`/api/jobs/${jobId}/${paper}.html`)).toString("utf8");
         expect(page).to.include("data:image/svg+xml;base64,").and.not.to.include("<script").and.not.to.include("<b>copper");
         expect(page.indexOf("Before the repair, C21.4")).to.be.within(1, page.indexOf("After the repair, C21.4"));

@@ -59,6 +59,8 @@ export function printPaper({ title, foot, madeAt, content }: Paper, landscape = 
       columns: [{ text: foot }, { text: `made ${timeWords(madeAt)} · page ${page} of ${pages}`, alignment: "right" }],
     }),
     content,
+    // No heading stands alone at the foot of a page.
+    pageBreakBefore: (node, nodes) => node.style === "h2" && nodes.getFollowingNodesOnPage().length === 0,
   };
   return loadPrinter().createPdf(document).getBuffer();
 }

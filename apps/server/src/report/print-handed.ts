@@ -16,7 +16,7 @@ const paperOf = (title: string, report: Report, content: Content[]): Paper => ({
 
 /** One page for the customer, in plain words. */
 export function customerPaper(report: Report, harness: Harness | undefined, pictures: PrintedPictures): Paper {
-  const pair = bestPair(report.pictures);
+  const pair = bestPair(report.pictures).map((p) => ({ ...p, reading: null }));
   const { job } = report;
   return paperOf("What we found and did", report, [
     { text: job.closedAt === null ? "Work is not finished yet." : `Finished ${timeWords(job.closedAt)}.`, style: "small" },
@@ -24,9 +24,12 @@ export function customerPaper(report: Report, harness: Harness | undefined, pict
       heading(title),
       ...lines.filter((l) => l !== "").map((text): Content => ({ text, fontSize: 10.5, margin: [0, 0, 0, 4] })),
     ]),
-    ...(pair.length === 0 ? [] : [heading(pair.length === 2 ? "Before and after" : "Picture"), pictureRows(pair, pictures)]),
+    ...(pair.length === 0 ? [] : [heading(pair.length === 2 ? "Before and after" : "Picture"), pictureRows(pair, pictures, HEIGHT_PT)]),
   ]);
 }
+
+/** Height of a picture that leaves the paper on one page, pt. */
+const HEIGHT_PT = 130;
 
 /** A picture of a place before and one after; else one of what was found. Two leave the paper on one page. */
 function bestPair(pictures: Report["pictures"]): Report["pictures"] {

@@ -44,15 +44,16 @@ export function picturesSection({ pictures, picturesLeftOut }: Report, printed: 
 }
 
 /** Two in a row; a pair is never torn apart. */
-export const pictureRows = (pictures: readonly Picture[], printed: PrintedPictures): Content => grid(rowsOf(pictures, printed));
+export const pictureRows = (pictures: readonly Picture[], printed: PrintedPictures, heightPt = HEIGHT): Content =>
+  grid(rowsOf(pictures, printed, heightPt));
 
 const grid = (body: TableCell[][]): Content => ({ layout: "noBorders", table: { widths: ["*", "*"], dontBreakRows: true, body } });
 
-function rowsOf(pictures: readonly Picture[], printed: PrintedPictures): TableCell[][] {
+function rowsOf(pictures: readonly Picture[], printed: PrintedPictures, heightPt = HEIGHT): TableCell[][] {
   const rows: TableCell[][] = [];
   let open: TableCell | undefined;
   pictures.forEach((p, i) => {
-    const cell = pictureCell(p, printed.get(p.hash));
+    const cell = pictureCell(p, printed.get(p.hash), heightPt);
     const isPair = p.when === "before" && pictures[i + 1]?.when === "after" && pictures[i + 1]?.place === p.place;
     if (open === undefined) open = cell;
     else if (isPair) {
@@ -69,10 +70,10 @@ function rowsOf(pictures: readonly Picture[], printed: PrintedPictures): TableCe
 
 const capitalised = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
-function pictureCell(p: Picture, jpeg: Buffer | undefined): TableCell {
+function pictureCell(p: Picture, jpeg: Buffer | undefined, heightPt: number): TableCell {
   const words = capitalised([`${p.when} the repair`, p.place].filter((w) => w !== "").join(", "));
   const shown: Content[] =
-    jpeg === undefined ? [{ text: "(This picture is not in this shop.)" }] : [{ svg: pictureSvg(p, jpeg), fit: [WIDTH, HEIGHT] }];
+    jpeg === undefined ? [{ text: "(This picture is not in this shop.)" }] : [{ svg: pictureSvg(p, jpeg), fit: [WIDTH, heightPt] }];
   return {
     margin: [0, 0, 0, 8],
     stack: [

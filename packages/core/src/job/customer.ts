@@ -25,6 +25,10 @@ function placeWords(harness: Harness | undefined, place: string): string {
   return own === undefined ? place : describePlace(harness, place);
 }
 
+/** "24 December 2026". */
+const dayWords = (day: string, locale = "en-GB"): string =>
+  new Intl.DateTimeFormat(locale, { dateStyle: "long", timeZone: "UTC" }).format(new Date(`${day}T12:00:00Z`));
+
 const sentence = (text: string): string => {
   const bare = text.trim();
   if (bare === "") return "";
@@ -48,7 +52,7 @@ export function customerSections(report: Report, harness: Harness | undefined, l
     { title: "What was wrong", lines: found },
     { title: "What we did", lines: did },
     { title: "Does it work now?", lines: worksLines(report, harness) },
-    { title: "Test drive", lines: drives.map((d) => sentence(driveWords(d))) },
+    { title: "Test drive", lines: drives.map((d) => sentence(driveWords({ ...d, live: [] }))) },
     {
       title: "What it costs",
       lines:
@@ -74,7 +78,7 @@ export function customerSections(report: Report, harness: Harness | undefined, l
       lines: [
         ...(closing === null ? [] : [SAFE[closing.safeToDrive]]),
         ...(closing === null || closing.advice === "" ? [] : [sentence(closing.advice)]),
-        ...(watch === null ? [] : [sentence(`We will ask ${watchWords(watch)}`)]),
+        ...(watch === null ? [] : [sentence(`We will ask ${watchWords(watch, (day) => dayWords(day, locale))}`)]),
       ],
     },
   ].filter((s) => s.lines.some((l) => l !== ""));

@@ -223,7 +223,10 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
     verdicts:
       harness === undefined
         ? []
-        : pathsOfJob(harness, view).map((t) => ({ phase: t.when, load: t.load, stateWords: describeState(t.state, harness), ...t.words })),
+        : pathsOfJob(harness, view)
+            .map((t) => ({ phase: t.when, load: t.load, stateWords: describeState(t.state, harness), ...t.words }))
+            // The repeated test alone leaves the rest of the path open, which is no question any more once all is verified.
+            .filter((v) => !(proof.outcome === "proven" && v.phase === "after" && v.tone === "open question")),
     readings: view.readings.map((r) => readingOf(harness, r, mends.length, sound)),
     mends: mends.map((m) => ({
       at: m.at,
