@@ -47,6 +47,8 @@ export const ERRORS = {
   "bundle-refused": { status: 400, message: "The bundle cannot be taken: {why}. Nothing was stored." },
   "picture-refused": { status: 422, message: "The picture cannot be taken. {why} Nothing was stored." },
   "picture-not-found": { status: 404, message: "There is no picture {hash} here. It may have been taken off, or lie in another shop." },
+  "trace-refused": { status: 422, message: "The trace cannot be taken: {why}. Nothing was stored." },
+  "trace-not-found": { status: 404, message: "There is no trace {hash} here. It may lie in another shop." },
   "estimate-missing": { status: 409, message: "This job has no estimate yet. Make one on its Repair screen." },
   "vehicle-id-invalid": { status: 400, message: '"{id}" is not a short name of a vehicle. Use small letters, digits and hyphens.' },
   "vehicle-not-found": { status: 404, message: "There is no vehicle {id} here. Choose one from the list of vehicles." },

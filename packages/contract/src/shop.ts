@@ -86,3 +86,12 @@ export const dueList = z.object({ due: z.array(jobDate) }).meta({ id: "DueList" 
 export type DueList = z.infer<typeof dueList>;
 /** The minute that it is by the shop's clock: what is due then. */
 export const dueQuery = z.object({ now: z.string().regex(/^20\d\d-\d\d-\d\dT\d\d:\d\d$/, "must be a minute, such as 2026-12-01T10:00") });
+
+/** Largest packed trace, bytes, and how it is sent. */
+export const MOST_TRACE_BYTES = 50e6;
+export const TRACE_TYPE = "application/gzip";
+/** A trace as it was taken in: its name is the SHA-256 of the packed file. */
+export const keptTrace = z.object({ hash: z.string(), bytes: z.number().int() }).meta({ id: "KeptTrace" });
+export type KeptTrace = z.infer<typeof keptTrace>;
+/** Address of a trace by its name. */
+export const tracePath = (hash: string): string => `/api/traces/${hash}`;

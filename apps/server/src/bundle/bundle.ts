@@ -14,6 +14,8 @@ export interface BundleParts {
   readonly circuit: string;
   /** JPEGs by their hash. */
   readonly pictures: Readonly<Record<string, Uint8Array>>;
+  /** Packed traces by their hash. */
+  readonly traces: Readonly<Record<string, Uint8Array>>;
 }
 
 /** What another shop's bundle brings. */
@@ -21,6 +23,7 @@ export interface BundleRead {
   readonly jobId: string;
   readonly events: readonly JobEvent[];
   readonly pictures: Readonly<Record<string, Uint8Array>>;
+  readonly traces: Readonly<Record<string, Uint8Array>>;
 }
 
 const manifest = z.strictObject({
@@ -35,13 +38,18 @@ const sha256 = (bytes: Uint8Array | string): string => createHash("sha256").upda
 const bytesOf = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value, null, 1));
 
 /** Writes a bundle: log with its chain, report, papers, circuit, the schemas of what is in it, and a manifest with the hash of every file. Same parts, same bytes. */
-export function writeBundle({ chained, reportJson, papers, circuit, pictures }: BundleParts, jobId: string, madeAt: string): Uint8Array {
+export function writeBundle(
+  { chained, reportJson, papers, circuit, pictures, traces }: BundleParts,
+  jobId: string,
+  madeAt: string,
+): Uint8Array {
   const files: Record<string, Uint8Array> = {
     "log.json": chained,
     "report.json": reportJson,
     ...papers,
     ...(circuit === "" ? {} : { "circuit.txt": new TextEncoder().encode(circuit) }),
     ...Object.fromEntries(Object.entries(pictures).map(([hash, jpeg]) => [`pictures/${hash}.jpg`, jpeg])),
+    ...Object.fromEntries(Object.entries(traces).map(([hash, packed]) => [`traces/${hash}.trace.gz`, packed])),
     "schemas/log.schema.json": bytesOf(z.toJSONSchema(chainedLogSchema, { io: "input", unrepresentable: "any" })),
     "schemas/report.schema.json": bytesOf(z.toJSONSchema(reportSchema, { io: "input", unrepresentable: "any" })),
     "schemas/job-event.schema.json": bytesOf(z.toJSONSchema(jobEvent, { io: "input", unrepresentable: "any" })),
@@ -59,8 +67,10 @@ const MOST_BYTES = 48e6;
 const MOST_PICTURE_BYTES = 96e6;
 const MOST_LOG_BYTES = 24e6;
 /** Names that a bundle holds; no way out of a folder can be written in them. */
-const NAME = /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$|^pictures\/[0-9a-f]{64}\.jpg$/;
+const NAME = /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$|^(pictures\/[0-9a-f]{64}\.jpg|traces\/[0-9a-f]{64}\.trace\.gz)$/;
 const PICTURE_NAME = /^pictures\/([0-9a-f]{64})\.jpg$/;
+const TRACE_NAME = /^traces\/([0-9a-f]{64})\.trace\.gz$/;
+const isMedia = (name: string): boolean => PICTURE_NAME.test(name) || TRACE_NAME.test(name);
 
 const refused = (why: string): AppError => new AppError("bundle-refused", { why });
 
@@ -87,16 +97,16 @@ export async function readBundle(zip: Uint8Array): Promise<BundleRead> {
   const chain = await checkChain(log.data, sha256);
   if (chain.kind === "broken")
     throw refused(`entry ${chain.number} of its log is not as it was stored (${chain.entry.type.slice(0, 40)}, ${chain.entry.at})`);
-  return { jobId: log.data.jobId, events: eventsOf(log.data), pictures: picturesIn(files) };
+  return { jobId: log.data.jobId, events: eventsOf(log.data), pictures: namedIn(files, PICTURE_NAME), traces: namedIn(files, TRACE_NAME) };
 }
 
-/** Every picture under the hash that its name says. */
-function picturesIn(files: Readonly<Record<string, Uint8Array>>): BundleRead["pictures"] {
+/** Every file of a kind under the hash that its name says. */
+function namedIn(files: Readonly<Record<string, Uint8Array>>, kind: RegExp): Readonly<Record<string, Uint8Array>> {
   const found: Record<string, Uint8Array> = {};
   for (const [name, data] of Object.entries(files)) {
-    const hash = PICTURE_NAME.exec(name)?.[1];
+    const hash = kind.exec(name)?.[1];
     if (hash === undefined) continue;
-    if (sha256(data) !== hash) throw refused(`${name.slice(0, 30)}… is not the picture that its name says`);
+    if (sha256(data) !== hash) throw refused(`${name.slice(0, 30)}… is not what its name says`);
     found[hash] = data;
   }
   return found;
@@ -110,13 +120,13 @@ function unpack(zip: Uint8Array): Record<string, Uint8Array> {
   const look = ({ name, originalSize }: UnzipFileInfo): boolean => {
     if (!NAME.test(name))
       throw refused(`it holds a file with the name “${name.replace(/[^\x20-\x7e]/g, "?").slice(0, 60)}”, which no bundle has`);
-    const sum = PICTURE_NAME.test(name) ? pictures : files;
+    const sum = isMedia(name) ? pictures : files;
     sum.count++;
     sum.bytes += originalSize;
     if (files.count > MOST_FILES) throw refused(`it holds more than ${MOST_FILES} files`);
     if (files.bytes > MOST_BYTES) throw refused(`it unpacks to more than ${MOST_BYTES / 1e6} MB`);
     if (pictures.count > MOST_PICTURES || pictures.bytes > MOST_PICTURE_BYTES)
-      throw refused(`it holds more than ${MOST_PICTURES} pictures or ${MOST_PICTURE_BYTES / 1e6} MB of them`);
+      throw refused(`it holds more than ${MOST_PICTURES} pictures and traces, or ${MOST_PICTURE_BYTES / 1e6} MB of them`);
     return true;
   };
   try {

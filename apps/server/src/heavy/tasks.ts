@@ -2,8 +2,8 @@ import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
-import { buildReport, foldJob, latestScan, readingsCsv, redacted, type JobView } from "@rheonom/core/job";
-import { readPicture } from "../media/media-store.ts";
+import { buildReport, foldJob, latestScan, readingsCsv, redacted } from "@rheonom/core/job";
+import { readPicture, readTraceOf } from "../media/media-store.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
@@ -47,7 +47,14 @@ export const TASKS = {
           "customer.pdf": await pdf("customer"),
         },
         circuit: view.circuit?.notation ?? "",
-        pictures: await picturesOf(view, mediaFolder),
+        pictures: await foundOf(
+          view.pictures.map((p) => p.data.hash),
+          (hash) => readPicture(mediaFolder, hash),
+        ),
+        traces: await foundOf(
+          view.traces.map((t) => t.data.hash),
+          (hash) => readTraceOf(mediaFolder, hash),
+        ),
       },
       view.id,
       now,
@@ -148,10 +155,12 @@ async function paperOf(name: PaperName, { report, view, harness }: ReturnType<ty
   return name === "customer" ? customerPaper(report, harness, pictures) : estimatePaper(report);
 }
 
-/** Pictures of a job that are in this shop, struck ones too: their entries stay in the log. */
-async function picturesOf(view: JobView, folder: string): Promise<Readonly<Record<string, Uint8Array>>> {
-  const hashes = [...new Set(view.pictures.map((p) => p.data.hash))];
-  const found = await Promise.all(hashes.map(async (hash) => [hash, await readPicture(folder, hash)] as const));
+/** What is in this shop of what the entries of a job name, struck ones too: they stay in the log. */
+async function foundOf(
+  hashes: readonly string[],
+  read: (hash: string) => Promise<Buffer | undefined>,
+): Promise<Readonly<Record<string, Uint8Array>>> {
+  const found = await Promise.all([...new Set(hashes)].map(async (hash) => [hash, await read(hash)] as const));
   return Object.fromEntries(found.flatMap(([hash, bytes]) => (bytes === undefined ? [] : [[hash, bytes]])));
 }
 

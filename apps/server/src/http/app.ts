@@ -6,7 +6,7 @@ import staticGzip from "express-static-gzip";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import { FIRST_PAGE, jobListPath, type Health } from "@rheonom/contract/light";
-import { PICTURE_TYPES } from "@rheonom/contract/shop";
+import { PICTURE_TYPES, TRACE_TYPE } from "@rheonom/contract/shop";
 import { readDemoCircuits } from "../demo/seed.ts";
 import { turnAway, type Door } from "../doors/caller.ts";
 import { AppError, problemOf } from "../errors.ts";
@@ -21,6 +21,7 @@ import { openApiDocument } from "./openapi.ts";
 import { pictureBody, pictureRoutes } from "./pictures.ts";
 import { reportRoutes } from "./reports.ts";
 import { shopRoutes } from "./shop.ts";
+import { traceBody, traceRoutes } from "./traces.ts";
 import { vehicleRoutes } from "./vehicles.ts";
 
 /** Largest body taken. A posting of 200 events with a full circuit text each would be split by the client. */
@@ -55,6 +56,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api/bundles", express.raw({ type: "application/zip", limit: BUNDLE_LIMIT, inflate: false }));
   app.use("/api", refuseOtherBodies);
   app.use("/api/pictures", pictureBody);
+  app.use("/api/traces", traceBody);
   app.use("/api/vehicles", express.raw({ type: "application/json", limit: HARNESS_LIMIT, inflate: false }));
   app.use("/api", express.raw({ type: "application/json", limit: BODY_LIMIT, inflate: false }));
   app.get("/api/health", (_request, response) => {
@@ -70,6 +72,7 @@ export function createApp(parts: AppParts): Express {
     reportRoutes(store, heavy, media, now),
     jobRoutes(store, heavy, now),
     pictureRoutes(media),
+    traceRoutes(media),
     shopRoutes(store, media, now),
     calendarRoutes(store, now),
     vehicleRoutes(store, heavy, now),
@@ -138,11 +141,17 @@ const plainHeaders: RequestHandler = (_request, response, next) => {
   next();
 };
 
+/** What is sent otherwise than as JSON, by the address below /api. */
+const BODY_TYPES: Readonly<Record<string, readonly string[]>> = {
+  "/bundles": ["application/zip"],
+  "/pictures": PICTURE_TYPES,
+  "/traces": [TRACE_TYPE],
+};
+
 /** Only JSON by its own content type, as it is: a form or plain text can be sent by any web page, JSON cannot without asking. */
 const refuseOtherBodies: RequestHandler = (request, _response, next) => {
-  const types =
-    request.path === "/bundles" ? ["application/zip"] : request.path === "/pictures" ? [...PICTURE_TYPES] : ["application/json"];
-  if (request.method === "POST" && request.is(types) === false) throw new AppError("body-type", { type: types.join(", ") });
+  const types = BODY_TYPES[request.path] ?? ["application/json"];
+  if (request.method === "POST" && request.is([...types]) === false) throw new AppError("body-type", { type: types.join(", ") });
   next();
 };
 

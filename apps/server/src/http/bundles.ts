@@ -18,9 +18,10 @@ export function bundleRoutes(store: Store, heavy: Heavy, media: MediaStore, now:
   });
   router.post("/bundles", async (request, response) => {
     if (!Buffer.isBuffer(request.body) || request.body.length === 0) throw new AppError("bundle-refused", { why: "it is empty" });
-    const { jobId, events, pictures } = await heavy.run("readBundle", new Uint8Array(request.body));
+    const { jobId, events, pictures, traces } = await heavy.run("readBundle", new Uint8Array(request.body));
     // Pictures first: an entry never stands here without what it tells of.
     for (const [hash, jpeg] of Object.entries(pictures)) await media.takeKept(hash, jpeg);
+    for (const packed of Object.values(traces)) await media.takeTrace(packed);
     const stored = await store.importLog(jobId, events);
     response.status(stored > 0 ? 201 : 200).json({ jobId, stored } satisfies BundleTaken);
   });

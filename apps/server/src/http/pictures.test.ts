@@ -211,7 +211,7 @@ describe("pictures", () => {
         const forged = zipSync({ ...packed, [name]: other, "manifest.json": new TextEncoder().encode(JSON.stringify(told)) });
         const take = (body: Uint8Array): request.Test =>
           request(there.app).post("/api/bundles").set("content-type", "application/zip").send(Buffer.from(body));
-        expect(problem.parse((await take(forged).expect(400)).body).message).to.match(/is not the picture that its name says/);
+        expect(problem.parse((await take(forged).expect(400)).body).message).to.match(/is not what its name says/);
         await request(there.app).get(`/api/pictures/${kept.hash}`).expect(404);
         await take(zip).expect(201);
         expect(sha256(await bytesOf(`/api/pictures/${kept.hash}`, there.app))).to.equal(kept.hash);

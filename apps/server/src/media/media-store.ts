@@ -2,8 +2,10 @@ import { createHash, randomUUID } from "node:crypto";
 import { existsSync } from "node:fs";
 import { mkdir, open, readFile, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
+import { gunzipSync } from "node:zlib";
 import { pictureHash } from "@rheonom/core/job";
-import type { KeptPicture } from "@rheonom/contract/shop";
+import type { KeptPicture, KeptTrace } from "@rheonom/contract/shop";
+import { MOST_KEPT_SAMPLES, readTraceFile } from "@rheonom/core/waveform";
 import { AppError } from "../errors.ts";
 import { freeBytes } from "../store/folder-state.ts";
 import { preparePicture, smaller } from "./prepare-picture.ts";
@@ -17,21 +19,52 @@ export interface MediaStore {
   readonly takeKept: (hash: string, jpeg: Uint8Array) => Promise<void>;
   /** Undefined where there is none of that name. */
   readonly read: (hash: string, size: "whole" | "thumbnail") => Promise<Buffer | undefined>;
+  /** Takes in a packed trace. Throws AppError trace-refused, disk-full or data-read-only, and then nothing of it is stored. */
+  readonly takeTrace: (packed: Uint8Array) => Promise<KeptTrace>;
+  /** The packed trace of a name; undefined where there is none. */
+  readonly readTrace: (hash: string) => Promise<Buffer | undefined>;
   readonly remove: (hash: string) => Promise<void>;
 }
 
 /** What is kept under a name in a folder of media; undefined where nothing is. */
 export const readPicture = async (folder: string, hash: string, size: "whole" | "thumbnail" = "whole"): Promise<Buffer | undefined> =>
-  pictureHash.safeParse(hash).success
-    ? readFile(pictureFile(folder, hash, size)).catch((error: unknown) => {
-        if ((error as NodeJS.ErrnoException).code === "ENOENT") return undefined;
-        throw error;
-      })
-    : undefined;
+  pictureHash.safeParse(hash).success ? readFile(pictureFile(folder, hash, size)).catch(undefinedWhenMissing) : undefined;
 
 /** Where a picture lies; `folder` of the media. */
 export const pictureFile = (folder: string, hash: string, size: "whole" | "thumbnail" = "whole"): string =>
   join(folder, hash.slice(0, 2), `${hash}${size === "thumbnail" ? ".thumb" : ""}.jpg`);
+
+const traceFile = (folder: string, hash: string): string => join(folder, hash.slice(0, 2), `${hash}.trace.gz`);
+
+/** The packed trace of a name in a folder of media; undefined where there is none. */
+export const readTraceOf = async (folder: string, hash: string): Promise<Buffer | undefined> =>
+  pictureHash.safeParse(hash).success ? readFile(traceFile(folder, hash)).catch(undefinedWhenMissing) : undefined;
+
+function undefinedWhenMissing(error: unknown): undefined {
+  if ((error as NodeJS.ErrnoException).code === "ENOENT") return undefined;
+  throw error;
+}
+
+/** Bytes that a trace unpacks to at most: its samples and its head. */
+const MOST_UNPACKED = 4 * MOST_KEPT_SAMPLES + 8192;
+
+/** Unpacks a trace with a bound, and reads it. Throws AppError trace-refused. */
+function checkTrace(packed: Uint8Array): void {
+  let bytes: Uint8Array;
+  try {
+    bytes = gunzipSync(packed, { maxOutputLength: MOST_UNPACKED });
+  } catch (error) {
+    const tooLarge = error instanceof RangeError;
+    throw new AppError(
+      "trace-refused",
+      { why: tooLarge ? "it unpacks to more than a trace may have" : "it is not packed as a trace is" },
+      [],
+      error,
+    );
+  }
+  const read = readTraceFile(bytes);
+  if (read.kind === "bad") throw new AppError("trace-refused", { why: read.why });
+}
 
 /** Left free for the database beside what a picture needs, bytes. */
 const RESERVE = 64e6;
@@ -49,13 +82,16 @@ export function createMediaStore(folder: string, whyNot: () => string, room: () 
   const keep = async (hash: string, jpeg: Uint8Array, thumbnail: Uint8Array): Promise<void> => {
     const file = pictureFile(folder, hash);
     if (existsSync(file)) return;
-    const needed = jpeg.length + thumbnail.length + RESERVE;
-    if (room() < needed)
-      throw new AppError("disk-full", { free: String(Math.floor(room() / 1e6)), needed: String(Math.ceil(needed / 1e6)) });
+    refuseUnlessRoom(jpeg.length + thumbnail.length);
     await mkdir(join(folder, hash.slice(0, 2)), { recursive: true });
     // The thumbnail first: where the picture itself stands, all of it does.
     await writeWhole(pictureFile(folder, hash, "thumbnail"), thumbnail);
     await writeWhole(file, jpeg);
+  };
+  const refuseUnlessRoom = (bytes: number): void => {
+    const needed = bytes + RESERVE;
+    if (room() < needed)
+      throw new AppError("disk-full", { free: String(Math.floor(room() / 1e6)), needed: String(Math.ceil(needed / 1e6)) });
   };
   const refuseUnlessWritable = (): void => {
     const why = whyNot();
@@ -77,6 +113,20 @@ export function createMediaStore(folder: string, whyNot: () => string, room: () 
         if (sha256(jpeg) !== hash) throw new AppError("picture-refused", { why: "It is not the picture that its name says." });
         await keep(hash, jpeg, await smaller(jpeg, THUMBNAIL_PX));
       }),
+    takeTrace: (packed) =>
+      inTurn(async () => {
+        refuseUnlessWritable();
+        checkTrace(packed);
+        const hash = sha256(packed);
+        const file = traceFile(folder, hash);
+        if (!existsSync(file)) {
+          refuseUnlessRoom(packed.length);
+          await mkdir(join(folder, hash.slice(0, 2)), { recursive: true });
+          await writeWhole(file, packed);
+        }
+        return { hash, bytes: packed.length };
+      }),
+    readTrace: (hash) => readTraceOf(folder, hash),
     read: (hash, size) => readPicture(folder, hash, size),
     remove: async (hash) => {
       for (const size of ["whole", "thumbnail"] as const) await rm(pictureFile(folder, hash, size), { force: true });

@@ -8,3 +8,4 @@ export { TraceScreen } from "../features/trace/trace-screen.tsx";
 export { MendScreen } from "../features/mend/mend-screen.tsx";
 export { ProveScreen } from "../features/prove/prove-screen.tsx";
 export { RecordScreen } from "../features/record/record-screen.tsx";
+export { BenchScreen } from "../features/bench/bench-screen.tsx";

@@ -75,6 +75,7 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
   const go = (to: string) => () => void navigate(to);
   const commands: Command[] = [
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
+    ...(jobId === undefined ? [] : [{ id: "bench", text: "Bench: traces of scope and logger", act: go(`/jobs/${jobId}/bench`) }]),
     { id: "board", text: "Board", act: go("/") },
     { id: "vehicles", text: "Vehicles", act: go("/vehicles") },
     { id: "planner", text: "Planner", act: go("/planner") },

@@ -40,6 +40,7 @@ export const router = createBrowserRouter([
           { path: "codes", lazy: ofJob("CodesScreen") },
           { path: "circuit", lazy: ofJob("CircuitScreen") },
           { path: "trace", lazy: ofJob("TraceScreen") },
+          { path: "bench", lazy: ofJob("BenchScreen") },
           { path: "mend", lazy: ofJob("MendScreen") },
           { path: "prove", lazy: ofJob("ProveScreen") },
           { path: "record", lazy: ofJob("RecordScreen") },

@@ -10,6 +10,18 @@ export interface ScreenHelp {
 /** By the end of the address, the first that fits. */
 const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
   [
+    /\/bench$/,
+    {
+      name: "Bench",
+      lines: [
+        "Bring in what a scope or logger has recorded; how the file was understood stands above it and can be said otherwise.",
+        "Between cursors A and B everything is measured: levels, frequency, duty, edges. + − zoom, 0 shows all, arrow keys move the cursor.",
+        "Kept with the job it goes along in its bundle and can be opened again by anybody.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
     /^\/planner$/,
     {
       name: "Planner",

@@ -65,7 +65,9 @@ export function describeEvent(event: LogEntry): string {
         event.data.whose === "" ? "Nobody's job" : `${event.data.whose}'s job`,
         ...((event.data.promised ?? "") === "" ? [] : [`promised for ${event.data.promised!.replace("T", " ")}`]),
         ...(event.data.hours === undefined ? [] : [`${event.data.hours} h of work`]),
-        ...(event.data.waits === "" ? [] : [`waits for ${event.data.waits}${event.data.until === "" ? "" : ` until ${event.data.until.replace("T", " ")}`}`]),
+        ...(event.data.waits === ""
+          ? []
+          : [`waits for ${event.data.waits}${event.data.until === "" ? "" : ` until ${event.data.until.replace("T", " ")}`}`]),
       ].join("; ");
     case "struck":
       return `Struck: ${event.data.why}`;
@@ -107,6 +109,8 @@ export function describeEvent(event: LogEntry): string {
       return `What tells whose vehicle it is was taken out of ${event.data.entries} entries${event.data.pictures === 0 ? "" : ` and with ${event.data.pictures} pictures`}, ${event.data.months} months being the shop's limit`;
     case "picture-kept":
       return `Picture ${event.data.when} the repair${event.data.at === "" ? "" : `, ${event.data.at}`}${event.data.caption === "" ? "" : `: ${event.data.caption}`}`;
+    case "trace-kept":
+      return `Trace kept: ${event.data.name}, ${event.data.channels.map((c) => c.name).join(", ")}`;
     case "picture-marked":
       return event.data.marks.length === 0 ? "Marks taken off a picture" : `Picture marked (${event.data.marks.length})`;
     case "note-added":

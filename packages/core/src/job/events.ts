@@ -6,6 +6,7 @@ import { leadsSchema as leads } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
 import { MOST_MARKS, pictureData, pictureMark } from "./picture-events.ts";
+import { traceData } from "./trace-events.ts";
 import { mendDetails, repairBodies } from "./repair-events.ts";
 
 /** Version 7, so that ids sort by time and a client can make them without asking. */
@@ -79,7 +80,9 @@ const shown = z.discriminatedUnion("kind", [
 ]);
 
 /** A minute by the shop's own clock. */
-const localMinute = z.string().regex(/^20\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/, "must be a day and a time, such as 2026-12-01T16:00");
+const localMinute = z
+  .string()
+  .regex(/^20\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/, "must be a day and a time, such as 2026-12-01T16:00");
 
 /** Since the beginning of a recording: at most a day. */
 const milliseconds = z.number().int().min(0).max(86_400_000);
@@ -239,6 +242,8 @@ const bodies = [
     type: z.literal("picture-marked"),
     data: z.strictObject({ target: uuid7, marks: z.array(pictureMark).max(MOST_MARKS) }),
   }),
+  /** A recording of a scope or logger that the shop's server has taken in. */
+  z.strictObject({ type: z.literal("trace-kept"), data: traceData }),
 ] as const;
 
 /**
@@ -285,6 +290,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[23].extend(envelope),
   bodies[24].extend(envelope),
   bodies[25].extend(envelope),
+  bodies[26].extend(envelope),
   repairBodies[0].extend(envelope),
   repairBodies[1].extend(envelope),
   repairBodies[2].extend(envelope),

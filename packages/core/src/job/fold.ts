@@ -93,6 +93,15 @@ export interface PictureView {
   readonly struck: string | undefined;
 }
 
+/** A recording of a scope or logger. */
+export interface TraceView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"trace-kept">["data"];
+  readonly struck: string | undefined;
+}
+
 export interface DriveView {
   readonly id: string;
   readonly at: string;
@@ -164,6 +173,7 @@ export interface JobView {
   readonly excused: readonly { readonly test: string; readonly why: string; readonly by: string }[];
   readonly drives: readonly DriveView[];
   readonly pictures: readonly PictureView[];
+  readonly traces: readonly TraceView[];
   /** When somebody should ask whether it has come back; undefined when nobody need. */
   readonly watch: EventOf<"return-watched">["data"] | undefined;
   readonly notes: readonly {
@@ -204,7 +214,10 @@ export const NOT_REPRODUCED_PRESENCE = 0.3;
 export const NO_PLAN: EventOf<"planned">["data"] = { whose: "", waits: "", until: "" };
 /** What a view is gathered in while the log is read: lists that grow, so that a long log costs its length once. */
 interface Gathering {
-  head: Pick<JobView, "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan" | "estimate" | "watch" | "minutes" | "weighsCases" | "customerRemoved"> & {
+  head: Pick<
+    JobView,
+    "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan" | "estimate" | "watch" | "minutes" | "weighsCases" | "customerRemoved"
+  > & {
     readonly presence: number | undefined;
     readonly lastAt: string;
   };
@@ -221,6 +234,7 @@ interface Gathering {
   readonly excused: Map<string, { readonly why: string; readonly by: string }>;
   readonly drives: DriveView[];
   readonly pictures: PictureView[];
+  readonly traces: TraceView[];
   /** The layer over a picture that was drawn last. */
   readonly marks: Map<string, PictureView["marks"]>;
   readonly notes: JobView["notes"][number][];
@@ -267,6 +281,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     excused: new Map(),
     drives: [],
     pictures: [],
+    traces: [],
     marks: new Map(),
     notes: [],
     unreadable: [],
@@ -320,6 +335,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     ticked: [...g.ticked],
     excused: [...g.excused].map(([test, { why, by }]) => ({ test, why, by })),
     drives: counted(g.drives),
+    traces: marked(g.traces),
     pictures: marked(g.pictures).map((p) => ({ ...p, marks: g.marks.get(p.id) ?? [] })),
     notes: marked(g.notes),
     unreadable: g.unreadable,
@@ -443,6 +459,9 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "picture-kept":
       g.pictures.push({ ...stamp, data: event.data, marks: [], struck: undefined });
+      return;
+    case "trace-kept":
+      g.traces.push({ ...stamp, data: event.data, struck: undefined });
       return;
     case "picture-marked":
       if (g.known.has(event.data.target)) g.marks.set(event.data.target, event.data.marks);

@@ -37,6 +37,7 @@ export type {
   PictureView,
   ReadingView,
   Stage,
+  TraceView,
   TrayItem,
 } from "./fold.ts";
 export { EMPTY_COMPLAINT, foldJob, openTray, STAGES, stepKey } from "./fold.ts";

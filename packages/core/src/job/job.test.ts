@@ -140,6 +140,8 @@ describe("fold", () => {
     log.add("customer-removed", { entries: 3, pictures: 0, months: 24 });
     const picture = log.add("picture-kept", { hash: "0".repeat(64), width: 2, height: 1, bytes: 9, at: "", when: "after", caption: "" });
     log.add("picture-marked", { target: picture.id, marks: [] });
+    const channels = [{ name: "A", unit: "V", factor: 1, red: "F1.2", black: "BAT.-" }];
+    log.add("trace-kept", { hash: "0".repeat(64), bytes: 9, name: "coil", startS: 0, rateHz: 1e6, count: 10, channels });
     log.add("note-added", { text: "x" });
     log.add("job-closed", CLOSING);
     log.add("job-reopened", { why: "x" });

@@ -259,6 +259,7 @@ function Details({ bench, shown, lookable, isLarge, onLarge }: DetailsProps) {
           <TabName id="move">Wiggle test</TabName>
           <TabName id="readings">Readings {view.readings.length}</TabName>
           <TabName id="pictures">Pictures {view.pictures.filter((p) => p.struck === undefined).length}</TabName>
+          <TabName id="scope">Traces {view.traces.filter((t) => t.struck === undefined).length}</TabName>
           <TabName id="tray">Temporary changes {openTray(view).length}</TabName>
           <TabName id="log">Log {job.events.length}</TabName>
           <TabName id="closed" aria-label="Close the drawer" style={open === "closed" ? { display: "none" } : {}}>
@@ -322,6 +323,15 @@ function Details({ bench, shown, lookable, isLarge, onLarge }: DetailsProps) {
           </TabBody>
           <TabBody id="pictures">
             <PicturesPanel at={partNameIn(selected ?? load)} when={view.mends.some((m) => m.struck === undefined) ? "after" : "before"} />
+          </TabBody>
+          <TabBody id="scope">
+            <p>
+              {view.traces
+                .filter((t) => t.struck === undefined)
+                .map((t) => t.data.name)
+                .join(", ") || "No trace of a scope or logger was kept yet."}{" "}
+              <Link to={`/jobs/${job.id}/bench`}>Open the bench</Link>
+            </p>
           </TabBody>
           <TabBody id="tray">
             <TrayList view={view} harness={harness} record={record} />

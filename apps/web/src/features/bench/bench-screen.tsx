@@ -1,0 +1,331 @@
+import { useMemo, useState, type CSSProperties } from "react";
+import { format } from "date-fns";
+import { FileDown, FolderOpen } from "lucide-react";
+import { styled } from "styled-components";
+import { keptTrace, MOST_TRACE_BYTES, TRACE_TYPE, tracePath } from "@rheonom/contract/shop";
+import { problem } from "@rheonom/contract/problem";
+import type { TraceView } from "@rheonom/core/job";
+import type { CsvForm } from "@rheonom/core/waveform";
+import { useJobContext } from "../../job/job-context.ts";
+import { stateOfJob } from "../../job/state-of-job.ts";
+import { Button, Toggle } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { FileButton } from "../../ui/file-button.tsx";
+import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { saveFile } from "../../ui/save-file.ts";
+import { Segmented } from "../../ui/segmented.tsx";
+import { Select } from "../../ui/select.tsx";
+import { Table } from "../../ui/table.tsx";
+import { toast } from "../../ui/toast.tsx";
+import type { TraceShape } from "./bench.worker.ts";
+import { FormPanel } from "./form-panel.tsx";
+import { MeasuresTable } from "./measures-table.tsx";
+import { inkOf, ScopeChart } from "./scope-chart.tsx";
+import { noteWords, panned, problemWords, scaled, zoomed } from "./scope-model.ts";
+import { useScope, type Scope } from "./use-scope.ts";
+
+const Swatch = styled.span`
+  display: inline-grid;
+  place-items: center;
+  width: 30px;
+  height: 18px;
+  background: var(--field);
+  border-radius: 3px;
+  &::after {
+    content: "";
+    width: 22px;
+    border-top: 3px solid var(--line-ink);
+  }
+`;
+/** What one of the file's unit is, with the probe as it was set. */
+const FACTORS = [1, 10, 20, 100, 0.1].map((f) => ({ id: String(f), text: `× ${f}` }));
+const UNITS = ["V", "mV", "A", "mA", "Ω", "bar", "°C", ""].map((id) => ({ id, text: id === "" ? "none" : id }));
+
+interface ChannelSaid {
+  readonly unit: string;
+  readonly factor: number;
+  readonly red: string;
+  readonly black: string;
+}
+/** Samples of a table that is saved at most. */
+const MOST_LINES = 200_000;
+
+/** Recordings of a scope or logger: brought in from files, measured between two cursors, and kept with the job. */
+export function BenchScreen() {
+  const { job, record, harness } = useJobContext();
+  const scope = useScope();
+  const [file, setFile] = useState<File | undefined>(undefined);
+  const [said, setSaid] = useState<Partial<CsvForm>>({});
+  const [channels, setChannels] = useState<readonly Partial<ChannelSaid>[]>([]);
+  const [failed, setFailed] = useState("");
+  const { opened, progress } = scope;
+  const isClosed = job.view.closed !== undefined;
+  const read = (chosen: File, how: Partial<CsvForm>): void => {
+    setFile(chosen);
+    setSaid(how);
+    setFailed("");
+    scope.openFile(chosen, how);
+  };
+  const shape = opened?.kind === "open" ? opened.shape : undefined;
+  const meta = useMemo(
+    () => (shape?.channels ?? []).map((c, i): ChannelSaid => ({ unit: c.unit, factor: 1, red: "", black: "", ...channels[i] })),
+    [shape, channels],
+  );
+  const openKept = async ({ data }: TraceView): Promise<void> => {
+    setFile(undefined);
+    setFailed("");
+    setChannels(data.channels.map(({ unit, factor, red, black }) => ({ unit, factor, red, black })));
+    const answer = await fetch(tracePath(data.hash)).catch(() => undefined);
+    if (answer?.ok === true) scope.openKept(await answer.arrayBuffer());
+    else setFailed(answer === undefined ? "The server does not answer. Try again." : "This trace is not in this shop.");
+  };
+  const keep = async (name: string): Promise<void> => {
+    if (shape === undefined) return;
+    setFailed("");
+    const packed = await scope.worker.packed();
+    if (packed.length > MOST_TRACE_BYTES) return setFailed(`Packed it has more than ${MOST_TRACE_BYTES / 1e6} MB. Export a shorter part.`);
+    const answer = await fetch("/api/traces", {
+      method: "POST",
+      headers: { "content-type": TRACE_TYPE },
+      body: packed as BodyInit,
+    }).catch(() => undefined);
+    const body: unknown = await answer?.json().catch(() => undefined);
+    const kept = keptTrace.safeParse(body);
+    if (answer?.status !== 201 || !kept.success)
+      return setFailed(problem.safeParse(body).data?.message ?? "The server does not answer. The trace is still open here; keep it again.");
+    const { startS, rateHz, count } = shape;
+    record({
+      type: "trace-kept",
+      data: {
+        ...kept.data,
+        name: name.trim() || "Trace",
+        startS,
+        rateHz,
+        count,
+        channels: meta.map((m, i) => ({ name: shape.channels[i]!.name, ...m })),
+        note: "",
+        ...(harness === undefined ? {} : { state: stateOfJob(job, harness) }),
+      },
+    });
+    toast("Trace kept with the job.");
+  };
+  return (
+    <Page>
+      <Row style={{ justifyContent: "space-between" }}>
+        <h1>Bench</h1>
+        {isClosed ? null : (
+          <FileButton
+            label="Trace file"
+            accept=".csv,.txt,.tsv,.wav,text/csv,audio/wav"
+            look="solid"
+            onFiles={([chosen]) => {
+              setChannels([]);
+              read(chosen!, {});
+            }}
+          >
+            <FolderOpen size={18} aria-hidden /> Import a trace
+          </FileButton>
+        )}
+      </Row>
+      {failed === "" ? null : (
+        <Notice tone="danger" role="alert">
+          {failed}
+        </Notice>
+      )}
+      {progress === undefined ? null : (
+        <Row>
+          <progress aria-label="Read" value={progress} max={1} />
+          <span role="status">Reading {file?.name ?? "the trace"} …</span>
+        </Row>
+      )}
+      {opened?.kind === "refused" ? (
+        <Notice tone="danger" role="alert" title={file === undefined ? "The trace cannot be opened" : `${file.name} cannot be read`}>
+          {opened.why}. Export it again, as CSV.
+        </Notice>
+      ) : null}
+      {opened?.kind === "bad" ? (
+        <Notice tone="danger" role="alert" title={`${file?.name ?? "The trace"} cannot be read as it is`}>
+          {problemWords(opened.problem)}
+        </Notice>
+      ) : null}
+      {file === undefined || opened === undefined || opened.kind === "refused" || opened.form === undefined ? null : (
+        <FormPanel key={file.name + String(file.lastModified)} form={opened.form} onForm={(how) => read(file, { ...said, ...how })} />
+      )}
+      {opened?.kind === "open" && opened.notes.length > 0 ? <Notice tone="caution">{opened.notes.map(noteWords).join(" ")}</Notice> : null}
+      {shape === undefined ? (
+        opened === undefined && progress === undefined ? (
+          <Panel>
+            <p>
+              Bring in what a scope or logger has recorded: a table (CSV, with a column of time or a rate) or a WAV file, up to eight
+              channels. It is measured here between two cursors and kept with the job.
+            </p>
+          </Panel>
+        ) : null
+      ) : (
+        <Shown
+          scope={scope}
+          shape={shape}
+          meta={meta}
+          onMeta={(i, change) => setChannels(meta.map((m, k) => (k === i ? { ...m, ...change } : m)))}
+          name={file?.name.replace(/\.\w+$/, "") ?? ""}
+          onKeep={isClosed || file === undefined ? undefined : (name) => void keep(name)}
+        />
+      )}
+      <KeptTraces onOpen={(t) => void openKept(t)} />
+    </Page>
+  );
+}
+
+interface ShownProps {
+  readonly scope: Scope;
+  readonly shape: TraceShape;
+  readonly meta: readonly ChannelSaid[];
+  readonly onMeta: (channel: number, change: Partial<ChannelSaid>) => void;
+  readonly name: string;
+  /** Undefined where there is nothing to be kept. */
+  readonly onKeep: ((name: string) => void) | undefined;
+}
+
+function Shown({ scope, shape, meta, onMeta, name, onKeep }: ShownProps) {
+  const { sight, visible, measures, setSight, worker } = scope;
+  const [cursor, setCursor] = useState<"a" | "b">("a");
+  const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
+  const [title, setTitle] = useState(name);
+  const factors = useMemo(() => meta.map((m) => m.factor), [meta]);
+  const units = meta.map((m) => m.unit);
+  const deltaS = Math.abs(sight.b - sight.a) / shape.rateHz;
+  const saveCsv = async (): Promise<void> =>
+    saveFile(`${title || "trace"}.csv`, await worker.csv(sight.from, sight.to, factors, MOST_LINES), "text/csv");
+  return (
+    <Panel aria-label="Trace">
+      <Row style={{ justifyContent: "space-between" }}>
+        <Row>
+          <Segmented
+            label="Tap sets"
+            options={[
+              { id: "a", text: "Cursor A" },
+              { id: "b", text: "Cursor B" },
+            ]}
+            value={cursor}
+            onChange={setCursor}
+          />
+          <strong>
+            Δt {scaled(deltaS, "s")}
+            {deltaS === 0 ? "" : `, ${scaled(1 / deltaS, "Hz")}`}
+          </strong>
+        </Row>
+        <Row>
+          <Button onPress={() => setSight((s) => panned(s, shape.count, -0.5))} aria-label="Earlier">
+            ←
+          </Button>
+          <Button onPress={() => setSight((s) => zoomed(s, shape.count, 0.5, 0.5))} aria-label="Zoom in">
+            +
+          </Button>
+          <Button onPress={() => setSight((s) => zoomed(s, shape.count, 2, 0.5))} aria-label="Zoom out">
+            −
+          </Button>
+          <Button onPress={() => setSight((s) => panned(s, shape.count, 0.5))} aria-label="Later">
+            →
+          </Button>
+          <Button onPress={() => setSight((s) => ({ ...s, from: 0, to: shape.count }))}>All</Button>
+        </Row>
+      </Row>
+      <ScopeChart shape={shape} sight={sight} visible={visible} factors={factors} hidden={hidden} onSight={setSight} cursor={cursor} />
+      <Row>
+        {shape.channels.map((c, i) => (
+          <Toggle
+            key={i}
+            isSelected={!hidden.has(i)}
+            onChange={(on) => setHidden((h) => new Set(on ? [...h].filter((x) => x !== i) : [...h, i]))}
+          >
+            <Swatch style={{ "--line-ink": inkOf(i) } as CSSProperties} aria-hidden /> {i + 1} {c.name}
+          </Toggle>
+        ))}
+        <Faint>
+          {shape.count.toLocaleString("en-GB")} samples, {scaled(shape.rateHz, "S/s")}, {scaled(shape.count / shape.rateHz, "s")}
+        </Faint>
+      </Row>
+      <MeasuresTable shape={shape} measures={measures} factors={factors} units={units} />
+      {onKeep === undefined ? null : (
+        <>
+          {shape.channels.map((c, i) => (
+            <Row key={i} role="group" aria-label={`Channel ${i + 1}`} style={{ alignItems: "end" }}>
+              <strong style={{ width: "9rem", overflow: "hidden", textOverflow: "ellipsis", alignSelf: "center" }}>
+                {i + 1} {c.name}
+              </strong>
+              <Field label="Red lead" value={meta[i]!.red} onChange={(red) => onMeta(i, { red })} mono maxLength={40} placeholder="F3.2" />
+              <Field
+                label="Black lead"
+                value={meta[i]!.black}
+                onChange={(black) => onMeta(i, { black })}
+                mono
+                maxLength={40}
+                placeholder="BAT.-"
+              />
+              <Select label="Unit" options={UNITS} value={meta[i]!.unit} onChange={(unit) => onMeta(i, { unit })} />
+              <Select label="Probe" options={FACTORS} value={String(meta[i]!.factor)} onChange={(f) => onMeta(i, { factor: Number(f) })} />
+            </Row>
+          ))}
+          <Row style={{ alignItems: "end" }}>
+            <Field label="Name" value={title} onChange={setTitle} maxLength={120} grow />
+            <Button look="solid" onPress={() => onKeep(title)}>
+              Keep with the job
+            </Button>
+          </Row>
+        </>
+      )}
+      <Row>
+        <Button look="quiet" onPress={() => void saveCsv()}>
+          <FileDown size={18} aria-hidden /> What is shown, CSV
+        </Button>
+      </Row>
+    </Panel>
+  );
+}
+
+function KeptTraces({ onOpen }: { onOpen: (trace: TraceView) => void }) {
+  const { job, record } = useJobContext();
+  const kept = job.view.traces.filter((t) => t.struck === undefined);
+  if (kept.length === 0) return null;
+  return (
+    <Panel aria-label="Kept traces">
+      <h2>Kept with the job</h2>
+      <Table>
+        <caption>
+          <Hidden>Traces of this job</Hidden>
+        </caption>
+        <tbody>
+          {kept.map((t) => (
+            <tr key={t.id}>
+              <th scope="row">{t.data.name}</th>
+              <td>
+                {t.data.channels
+                  .map((c) => [c.name, c.red === "" || c.black === "" ? c.red : `${c.red} against ${c.black}`].filter(Boolean).join(": "))
+                  .join("; ")}
+              </td>
+              <td className="n">{scaled(t.data.count / t.data.rateHz, "s")}</td>
+              <td>
+                <Faint>
+                  {t.by}, {format(new Date(t.at), "d MMM HH:mm")}
+                </Faint>
+              </td>
+              <td>
+                <Row>
+                  <Button onPress={() => onOpen(t)} aria-label={`Open ${t.data.name}`}>
+                    Open
+                  </Button>
+                  {job.view.closed === undefined ? (
+                    <Button look="quiet" onPress={() => record({ type: "struck", data: { target: t.id, why: "recorded in error" } })}>
+                      Strike
+                    </Button>
+                  ) : null}
+                </Row>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Panel>
+  );
+}

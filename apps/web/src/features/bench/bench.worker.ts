@@ -1,0 +1,118 @@
+import { expose, transfer } from "comlink";
+import {
+  createCsvReader,
+  measure,
+  pyramidOf,
+  readTraceFile,
+  readWav,
+  visibleOf,
+  writeTraceFile,
+  type CsvForm,
+  type Measures,
+  type Pyramid,
+  type Trace,
+  type TraceNote,
+  type TraceProblem,
+} from "@rheonom/core/waveform";
+
+/** A trace as the screen knows it: all but the samples, which stay here. */
+export interface TraceShape {
+  readonly startS: number;
+  readonly rateHz: number;
+  readonly count: number;
+  readonly channels: readonly { readonly name: string; readonly unit: string }[];
+}
+
+export type Opened =
+  | { readonly kind: "open"; readonly shape: TraceShape; readonly form: CsvForm | undefined; readonly notes: readonly TraceNote[] }
+  | { readonly kind: "bad"; readonly problem: TraceProblem; readonly form: CsvForm | undefined }
+  | { readonly kind: "refused"; readonly why: string };
+
+let trace: Trace | undefined;
+let pyramids: readonly Pyramid[] = [];
+
+function take(read: Trace): TraceShape {
+  trace = read;
+  pyramids = read.channels.map((c) => pyramidOf(c.samples));
+  const { startS, rateHz, count } = read;
+  return { startS, rateHz, count, channels: read.channels.map(({ name, unit }) => ({ name, unit })) };
+}
+
+const isWav = (head: Uint8Array): boolean => String.fromCharCode(...head.subarray(0, 4)) === "RIFF";
+
+/** Holds one trace with all its samples, so that the screen never has more than what it draws. */
+const bench = {
+  /** Reads a file piece by piece. `said`: what somebody knows better than its head; `progress`: share read. */
+  async openFile(file: File, said: Partial<CsvForm>, progress: (share: number) => void): Promise<Opened> {
+    const head = new Uint8Array(await file.slice(0, 16).arrayBuffer());
+    if (isWav(head)) {
+      const read = readWav(new Uint8Array(await file.arrayBuffer()));
+      return read.kind === "bad"
+        ? { kind: "refused", why: read.why }
+        : { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
+    }
+    const reader = createCsvReader(said);
+    const stream = file.stream().getReader();
+    let done = 0;
+    for (let piece = await stream.read(); !piece.done; piece = await stream.read()) {
+      reader.push(piece.value);
+      done += piece.value.length;
+      progress(done / Math.max(1, file.size));
+    }
+    const read = reader.end();
+    if (read.kind === "bad") return read;
+    return { kind: "open", shape: take(read.trace), form: read.form, notes: read.notes };
+  },
+  /** Opens a kept trace, packed as it is stored. */
+  async openKept(packed: ArrayBuffer): Promise<Opened> {
+    const read = readTraceFile(await through(packed, new DecompressionStream("gzip")));
+    return read.kind === "bad" ? { kind: "refused", why: read.why } : { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
+  },
+  /** The least and most of each column of what is visible, channel after channel. */
+  visible(from: number, to: number, columns: number): readonly Float32Array[] {
+    const made = pyramids.map((p) => visibleOf(p, from, to, columns));
+    return transfer(
+      made,
+      made.map((m) => m.buffer as ArrayBuffer),
+    );
+  },
+  /** Undefined for a channel that has nothing but gaps there. */
+  measures(from: number, to: number): readonly (Measures | undefined)[] {
+    if (trace === undefined) return [];
+    const { rateHz } = trace;
+    return trace.channels.map(({ samples }) => {
+      for (let i = from; i < to; i++) if (!Number.isNaN(samples[i]!)) return measure(samples, rateHz, from, to);
+      return undefined;
+    });
+  },
+  /** The trace as it is kept. */
+  async packed(): Promise<Uint8Array> {
+    if (trace === undefined) throw new RangeError("no trace is open");
+    const bytes = await through(writeTraceFile(trace).buffer as ArrayBuffer, new CompressionStream("gzip"));
+    return transfer(bytes, [bytes.buffer as ArrayBuffer]);
+  },
+  /** What is visible as a table: time and every channel, one line a sample, at most `most` lines. */
+  csv(from: number, to: number, factors: readonly number[], most: number): string {
+    if (trace === undefined) return "";
+    const { startS, rateHz, channels } = trace;
+    const step = Math.max(1, Math.ceil((to - from) / most));
+    const lines = [["time (s)", ...channels.map(({ name, unit }) => (unit === "" ? name : `${name} (${unit})`))].map(quoted).join(",")];
+    for (let i = from; i < to; i += step)
+      lines.push(
+        [startS + i / rateHz, ...channels.map((c, k) => c.samples[i]! * (factors[k] ?? 1))]
+          .map((v) => (Number.isNaN(v) ? "" : String(Number(v.toPrecision(9)))))
+          .join(","),
+      );
+    return `${lines.join("\r\n")}\r\n`;
+  },
+} as const;
+export type BenchWorker = typeof bench;
+
+const quoted = (text: string): string => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+
+async function through(bytes: ArrayBuffer, by: CompressionStream | DecompressionStream): Promise<Uint8Array> {
+  const stream = new Blob([bytes]).stream().pipeThrough(by);
+  return new Uint8Array(await new Response(stream).arrayBuffer());
+}
+
+expose(bench);

@@ -1,0 +1,194 @@
+import { useEffect, useRef, type KeyboardEvent } from "react";
+import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartDataset, type Plugin } from "chart.js";
+import { styled } from "styled-components";
+import type { TraceShape } from "./bench.worker.ts";
+import { cursorMoved, panned, scaled, withCursor, zoomed, type Sight } from "./scope-model.ts";
+
+Chart.register(LineController, LineElement, PointElement, LinearScale);
+
+const Frame = styled.div`
+  position: relative;
+  height: min(46vh, 420px);
+  touch-action: none;
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  background: var(--field);
+`;
+/** Inks that differ in lightness too, for both themes; a channel is told by its number as well. */
+const INKS = ["--accent", "--suspect", "--ok", "--caution", "--danger", "--ink", "--sound", "--ink-2"] as const;
+export const inkOf = (channel: number): string => `var(${INKS[channel % INKS.length]})`;
+
+export interface ScopeChartProps {
+  readonly shape: TraceShape;
+  readonly sight: Sight;
+  /** Least and most of each column, channel after channel; undefined while they are being fetched. */
+  readonly visible: readonly Float32Array[] | undefined;
+  readonly factors: readonly number[];
+  readonly hidden: ReadonlySet<number>;
+  readonly onSight: (change: (s: Sight) => Sight) => void;
+  /** The cursor that a tap sets. */
+  readonly cursor: "a" | "b";
+}
+
+/** Columns that a trace is drawn with. */
+export const COLUMNS = 900;
+const KEYS: Readonly<Record<string, (s: Sight, count: number, cursor: "a" | "b") => Sight>> = {
+  ArrowLeft: (s, n, c) => cursorMoved(s, n, c, -1),
+  ArrowRight: (s, n, c) => cursorMoved(s, n, c, 1),
+  PageUp: (s, n) => panned(s, n, -0.5),
+  PageDown: (s, n) => panned(s, n, 0.5),
+  "+": (s, n) => zoomed(s, n, 0.5, 0.5),
+  "-": (s, n) => zoomed(s, n, 2, 0.5),
+  "0": (s, n) => ({ ...s, from: 0, to: n }),
+};
+
+/** Channels on one time axis, with two cursors: wheel or + and − zoom, a drag pans, a tap sets the cursor, arrow keys move it. */
+export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cursor }: ScopeChartProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const chart = useRef<Chart | undefined>(undefined);
+  const now = useRef({ sight, shape });
+  // Ahead of the drawing, which reads it.
+  useEffect(() => void (now.current = { sight, shape }), [sight, shape]);
+  useEffect(() => {
+    const styles = getComputedStyle(document.documentElement);
+    const ink = (name: string): string => styles.getPropertyValue(name).trim();
+    const cursors: Plugin = {
+      id: "cursors",
+      afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
+        const { sight: s, shape: t } = now.current;
+        for (const [name, at] of [
+          ["A", s.a],
+          ["B", s.b],
+        ] as const) {
+          if (at < s.from || at > s.to) continue;
+          const x = scales.x!.getPixelForValue(t.startS + at / t.rateHz);
+          ctx.save();
+          ctx.strokeStyle = ink("--ink");
+          ctx.setLineDash(name === "A" ? [6, 3] : [2, 3]);
+          ctx.beginPath();
+          ctx.moveTo(x, chartArea.top);
+          ctx.lineTo(x, chartArea.bottom);
+          ctx.stroke();
+          ctx.fillStyle = ink("--ink");
+          ctx.font = "600 13px sans-serif";
+          ctx.fillText(name, x + 4, chartArea.top + 13);
+          ctx.restore();
+        }
+      },
+    };
+    const made = new Chart(canvas.current!, {
+      type: "line",
+      data: { datasets: [] },
+      plugins: [cursors],
+      options: {
+        animation: false,
+        parsing: false,
+        normalized: true,
+        maintainAspectRatio: false,
+        events: [],
+        scales: {
+          x: {
+            type: "linear",
+            ticks: { color: ink("--ink-2"), maxRotation: 0, callback: (v) => scaled(Number(v), "s", 5) },
+            grid: { color: ink("--line") },
+          },
+          y: { ticks: { color: ink("--ink-2") }, grid: { color: ink("--line") } },
+        },
+      },
+    });
+    chart.current = made;
+    return () => made.destroy();
+  }, []);
+  useEffect(() => {
+    const made = chart.current;
+    if (made === undefined || visible === undefined) return;
+    const styles = getComputedStyle(document.documentElement);
+    made.data.datasets = visible.flatMap((envelope, c) =>
+      hidden.has(c) ? [] : [lineOf(envelope, c, shape, sight, factors[c] ?? 1, styles)],
+    );
+    const x = made.options.scales!.x!;
+    x.min = shape.startS + sight.from / shape.rateHz;
+    x.max = shape.startS + (sight.to - 1) / shape.rateHz;
+    made.update("none");
+  }, [shape, sight, visible, factors, hidden]);
+  const drag = useRef<{ readonly x: number; readonly sight: Sight; moved: boolean } | undefined>(undefined);
+  const shareAt = (clientX: number): number => {
+    const area = chart.current!.chartArea;
+    const box = canvas.current!.getBoundingClientRect();
+    return Math.min(1, Math.max(0, (clientX - box.left - area.left) / (area.right - area.left)));
+  };
+  // A wheel that is listened to by the page itself would scroll it as well.
+  useEffect(() => {
+    const element = canvas.current!;
+    const onWheel = (e: WheelEvent): void => {
+      e.preventDefault();
+      const around = shareAt(e.clientX);
+      onSight((s) => zoomed(s, now.current.shape.count, e.deltaY > 0 ? 1.25 : 0.8, around));
+    };
+    element.addEventListener("wheel", onWheel, { passive: false });
+    return () => element.removeEventListener("wheel", onWheel);
+  }, [onSight]);
+  const onKey = (e: KeyboardEvent): void => {
+    const act = KEYS[e.key === "=" ? "+" : e.key];
+    if (act === undefined) return;
+    e.preventDefault();
+    e.stopPropagation();
+    onSight((s) => act(s, shape.count, cursor));
+  };
+  return (
+    <Frame
+      tabIndex={0}
+      role="application"
+      aria-label={`Trace from ${scaled(shape.startS + sight.from / shape.rateHz, "s", 5)} to ${scaled(shape.startS + sight.to / shape.rateHz, "s", 5)}. Arrow keys move cursor ${cursor.toUpperCase()}, plus and minus zoom, 0 shows all, Page Up and Page Down pan.`}
+      onKeyDown={onKey}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        drag.current = { x: e.clientX, sight, moved: false };
+      }}
+      onPointerMove={(e) => {
+        const d = drag.current;
+        if (d === undefined) return;
+        const area = chart.current!.chartArea;
+        const share = (d.x - e.clientX) / (area.right - area.left);
+        if (!d.moved && Math.abs(e.clientX - d.x) < 5) return;
+        d.moved = true;
+        onSight((s) => ({ ...panned({ ...s, from: d.sight.from, to: d.sight.to }, shape.count, share) }));
+      }}
+      onPointerUp={(e) => {
+        const d = drag.current;
+        drag.current = undefined;
+        if (d === undefined || d.moved) return;
+        const at = sight.from + shareAt(e.clientX) * (sight.to - 1 - sight.from);
+        onSight((s) => withCursor(s, shape.count, cursor, at));
+      }}
+    >
+      <canvas ref={canvas} />
+    </Frame>
+  );
+}
+
+function lineOf(
+  envelope: Float32Array,
+  channel: number,
+  { startS, rateHz }: TraceShape,
+  { from, to }: Sight,
+  factor: number,
+  styles: CSSStyleDeclaration,
+): ChartDataset<"line", { x: number; y: number }[]> {
+  const columns = envelope.length / 2;
+  const points: { x: number; y: number }[] = [];
+  for (let c = 0; c < columns; c++) {
+    const x = startS + (from + ((c + 0.5) * (to - from)) / columns) / rateHz;
+    const [low, high] = [envelope[2 * c]! * factor, envelope[2 * c + 1]! * factor];
+    points.push({ x, y: low });
+    if (high !== low) points.push({ x, y: high });
+  }
+  return {
+    data: points,
+    borderColor: styles.getPropertyValue(INKS[channel % INKS.length]!).trim(),
+    borderWidth: 1.5,
+    pointRadius: 0,
+    tension: 0,
+    spanGaps: false,
+  };
+}

@@ -1,0 +1,77 @@
+import { useCallback, useEffect, useState } from "react";
+import { proxy, wrap, type Remote } from "comlink";
+import type { CsvForm, Measures } from "@rheonom/core/waveform";
+import type { BenchWorker, Opened } from "./bench.worker.ts";
+import { COLUMNS } from "./scope-chart.tsx";
+import { wholeOf, windowOf, type Sight } from "./scope-model.ts";
+
+/** A trace that is open in the worker, and what the screen shows of it. */
+export interface Scope {
+  readonly opened: Opened | undefined;
+  /** Share of the file that was read; undefined while nothing is. */
+  readonly progress: number | undefined;
+  readonly sight: Sight;
+  readonly visible: readonly Float32Array[] | undefined;
+  readonly measures: readonly (Measures | undefined)[];
+  readonly setSight: (change: (s: Sight) => Sight) => void;
+  readonly openFile: (file: File, said: Partial<CsvForm>) => void;
+  readonly openKept: (packed: ArrayBuffer) => void;
+  readonly worker: Remote<BenchWorker>;
+}
+
+const NOTHING: Sight = { from: 0, to: 1, a: 0, b: 0 };
+
+export function useScope(): Scope {
+  const [{ worker, thread }] = useState(() => {
+    const made = new Worker(new URL("./bench.worker.ts", import.meta.url), { type: "module" });
+    return { thread: made, worker: wrap<BenchWorker>(made) };
+  });
+  useEffect(() => () => thread.terminate(), [thread]);
+  const [opened, setOpened] = useState<Opened | undefined>(undefined);
+  const [progress, setProgress] = useState<number | undefined>(undefined);
+  const [sight, setSight] = useState<Sight>(NOTHING);
+  const [visible, setVisible] = useState<readonly Float32Array[] | undefined>(undefined);
+  const [measures, setMeasures] = useState<readonly (Measures | undefined)[]>([]);
+  const take = useCallback((answer: Opened): void => {
+    setProgress(undefined);
+    setVisible(undefined);
+    setMeasures([]);
+    setOpened(answer);
+    if (answer.kind === "open") setSight(wholeOf(answer.shape.count));
+  }, []);
+  const failed = useCallback(
+    (error: unknown): void => take({ kind: "refused", why: error instanceof Error ? error.message : String(error) }),
+    [take],
+  );
+  const openFile = useCallback(
+    (file: File, said: Partial<CsvForm>): void => {
+      setProgress(0);
+      worker
+        .openFile(
+          file,
+          said,
+          proxy((share: number) => setProgress(share)),
+        )
+        .then(take, failed);
+    },
+    [worker, take, failed],
+  );
+  const openKept = useCallback((packed: ArrayBuffer): void => void worker.openKept(packed).then(take, failed), [worker, take, failed]);
+  const shape = opened?.kind === "open" ? opened.shape : undefined;
+  const { from, to, a, b } = sight;
+  // Only the latest sight is drawn; what comes late of an earlier one is passed over.
+  useEffect(() => {
+    if (shape === undefined) return;
+    let over = false;
+    void worker.visible(from, to, Math.min(COLUMNS, to - from)).then((v) => over || setVisible(v));
+    return () => void (over = true);
+  }, [worker, shape, from, to]);
+  useEffect(() => {
+    if (shape === undefined) return;
+    let over = false;
+    const [begin, end] = windowOf({ from: 0, to: 0, a, b }, shape.count);
+    void worker.measures(begin, end).then((m) => over || setMeasures(m));
+    return () => void (over = true);
+  }, [worker, shape, a, b]);
+  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, worker };
+}

@@ -1,0 +1,75 @@
+import { expect, test } from "@playwright/test";
+import { HEATER, openJob, workAs } from "./pages.ts";
+
+/** A command of 69 % at 100 Hz, 12 V at the module and 8 V at the fan: 1 s at 20 kS/s. */
+function command(): string {
+  const lines = ["Time (ms),Module (V),Fan (V)"];
+  for (let i = 0; i < 20_000; i++) {
+    const high = i % 200 < 138;
+    lines.push(`${(i * 0.05).toFixed(2)},${high ? "12.0" : "0.2"},${high ? "8.0" : "0.2"}`);
+  }
+  return lines.join("\n");
+}
+const file = (name: string, text: string) => ({ name, mimeType: "text/csv", buffer: Buffer.from(text) });
+
+test("a trace comes in, is measured between cursors by keyboard, is kept, and is there again for anybody", async ({ page }) => {
+  await workAs(page, "Inga Torsvik");
+  const id = await openJob(page, "Cab heater is weak", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  await page.getByRole("tab", { name: /^Traces 0/ }).click();
+  await page.getByRole("link", { name: "Open the bench" }).click();
+  await page.getByLabel("Trace file").setInputFiles(file("fan.csv", command()));
+  const trace = page.getByRole("region", { name: "Trace", exact: true });
+  const row = (name: RegExp) => trace.getByRole("row", { name });
+  await expect(row(/^1 Module/)).toContainText("69.0 %");
+  await expect(row(/^1 Module/)).toContainText("100 Hz");
+  await expect(row(/^1 Module/)).toContainText("12 V");
+  // Same duty, lower amplitude.
+  await expect(row(/^2 Fan/)).toContainText("69.0 %");
+  await expect(row(/^2 Fan/)).toContainText("8 V");
+  const scope = trace.getByRole("application");
+  await expect(scope).toHaveAccessibleName(/^Trace from 0 s to 1 s/);
+  await scope.focus();
+  await page.keyboard.press("+");
+  await expect(scope).toHaveAccessibleName(/^Trace from 250 ms/);
+  const delta = trace.getByText(/^Δt/);
+  const before = await delta.textContent();
+  await page.keyboard.press("ArrowRight");
+  await expect(delta).not.toHaveText(before!);
+  await page.keyboard.press("0");
+  await expect(scope).toHaveAccessibleName(/^Trace from 0 s/);
+  // A probe of ten: every level is ten times as high, and the duty is the same.
+  const second = trace.getByRole("group", { name: "Channel 2" });
+  await second.getByRole("button", { name: /Probe/ }).click();
+  await page.getByRole("option", { name: "× 10", exact: true }).click();
+  await expect(row(/^2 Fan/)).toContainText("80 V");
+  await second.getByLabel("Red lead").fill("FAN.1");
+  await second.getByLabel("Black lead").fill("BAT.-");
+  await trace.getByRole("button", { name: "Keep with the job" }).click();
+  await expect(page.getByRole("region", { name: "Kept traces" })).toContainText("Fan: FAN.1 against BAT.-");
+  await page.reload();
+  await page.getByRole("button", { name: "Open fan" }).click();
+  await expect(row(/^2 Fan/)).toContainText("80 V");
+  await expect(row(/^2 Fan/)).toContainText("69.0 %");
+});
+
+test("files that are none, or say too little, come back with what to do, and can be read otherwise", async ({ page }) => {
+  await workAs(page, "Inga Torsvik");
+  const id = await openJob(page, "Radiator fan is slow");
+  await page.goto(`/jobs/${id}/bench`);
+  const choose = (name: string, text: string) => page.getByLabel("Trace file").setInputFiles(file(name, text));
+  const alert = page.getByRole("alert");
+  await choose("a.csv", "these are words\n");
+  await expect(alert).toContainText("a.csv cannot be read as it is");
+  await expect(alert).toContainText("No line of numbers");
+  await choose("b.csv", "t (s),U (V)\n0,1\n1,2\n0.5,3\n");
+  await expect(alert).toContainText("backwards in line 4");
+  await choose("c.wav", "RIFF but no more");
+  await expect(alert).toContainText("c.wav cannot be read");
+  await choose("d.csv", "CH1\n0\n5\n0\n5\n0\n5\n");
+  await expect(alert).toContainText("neither times nor a rate");
+  await page.getByLabel("Samples a second").fill("1000");
+  await page.getByRole("button", { name: "Read again" }).click();
+  await expect(page.getByRole("region", { name: "Trace", exact: true }).getByRole("row", { name: /^1 CH1/ })).toContainText("5");
+  await expect(alert).toHaveCount(0);
+});

@@ -1,0 +1,14 @@
+export type { Channel, Trace } from "./trace.ts";
+export { indexAt, MOST_CHANNELS, timeOf } from "./trace.ts";
+export type { CsvForm } from "./csv-head.ts";
+export { readForm } from "./csv-head.ts";
+export type { CsvReader, TraceNote, TraceProblem, TraceRead } from "./read-csv.ts";
+export { createCsvReader } from "./read-csv.ts";
+export type { WavRead } from "./read-wav.ts";
+export { readWav } from "./read-wav.ts";
+export type { Measures } from "./measure.ts";
+export { measure } from "./measure.ts";
+export type { Envelope, Pyramid } from "./decimate.ts";
+export { envelopeOf, pyramidOf, visibleOf } from "./decimate.ts";
+export type { TraceFileRead, TraceHead } from "./file.ts";
+export { MOST_KEPT_SAMPLES, readTraceFile, traceHead, writeTraceFile } from "./file.ts";
