@@ -22,6 +22,8 @@ export async function verifyCommand(args: readonly string[], out: Output): Promi
   }
   const old = found.unchained === 0 ? "" : ` ${found.unchained} entries are older than the chain: nothing can be said of them.`;
   const removed = found.removed === 0 ? "" : ` The customer was taken out of ${found.removed}: what those said cannot be checked.`;
-  out.write(`All ${found.entries - found.unchained} chained entries fit.${old}${removed} Last: ${found.hash === "" ? "none" : found.hash}\n`);
+  out.write(
+    `All ${found.entries - found.unchained} chained entries fit.${old}${removed} Last: ${found.hash === "" ? "none" : found.hash}\n`,
+  );
   return 0;
 }

@@ -5,7 +5,16 @@ import type { Problem } from "@rheonom/contract/problem";
 export type Calls = Readonly<Record<string, (...args: never[]) => Promise<unknown>>>;
 
 /** Calls that write. */
-export const WRITING: ReadonlySet<string> = new Set(["openJob", "appendEvents", "importLog", "keepBench", "addHarness", "keepShop", "removeCustomers", "quarantine"]);
+export const WRITING: ReadonlySet<string> = new Set([
+  "openJob",
+  "appendEvents",
+  "importLog",
+  "keepBench",
+  "addHarness",
+  "keepShop",
+  "removeCustomers",
+  "quarantine",
+]);
 
 /** From the calling thread. */
 export interface Call {

@@ -110,7 +110,10 @@ function OpenJobLayout({ job: opened }: { job: OpenJob }) {
   );
   const showTray = useCallback(() => setTrayOpen(true), []);
   useShortcuts({ tray: showTray });
-  const context = useMemo<JobContext>(() => ({ job, record, harness: parsed?.harness, parsed, similar, showTray }), [job, record, parsed, similar, showTray]);
+  const context = useMemo<JobContext>(
+    () => ({ job, record, harness: parsed?.harness, parsed, similar, showTray }),
+    [job, record, parsed, similar, showTray],
+  );
   return (
     <>
       <JobBar job={job} onTray={showTray} />

@@ -32,7 +32,13 @@ describe("the chain of a log", () => {
   });
   it("fits as it was stored, also after a way through JSON", async () => {
     const log = chainedLog.parse(JSON.parse(JSON.stringify(chained())));
-    expect(await checkChain(log, sha256)).to.deep.equal({ kind: "fits", entries: 4, hash: log.entries.at(-1)!.hash, unchained: 0, removed: 0 });
+    expect(await checkChain(log, sha256)).to.deep.equal({
+      kind: "fits",
+      entries: 4,
+      hash: log.entries.at(-1)!.hash,
+      unchained: 0,
+      removed: 0,
+    });
   });
   it("names the first entry that does not fit, whatever was changed in it", async () => {
     const good = chained();

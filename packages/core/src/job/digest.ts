@@ -42,7 +42,9 @@ export const jobDigest = z.object({
   isClosed: z.boolean(),
   /** Ids of what is temporarily changed, neither undone nor explained. */
   tray: z.array(z.string()),
-  mends: z.array(z.object({ id: z.string(), position: z.number().int(), struck: z.boolean(), words: z.string(), at: z.string(), found: z.string() })),
+  mends: z.array(
+    z.object({ id: z.string(), position: z.number().int(), struck: z.boolean(), words: z.string(), at: z.string(), found: z.string() }),
+  ),
   /** Parts that were complained of, and codes that were read, whatever became of them. */
   parts: z.array(z.string()),
   codes: z.array(z.string()),
@@ -152,7 +154,9 @@ export function advanceDigest(
       return { ...next, minutes: entry.data.minutes };
     case "seen":
       // What is struck later stays: it was complained of all the same.
-      return entry.data.wrong && entry.data.observe.kind === "part" ? { ...next, parts: withNew(b.parts, [entry.data.observe.part]) } : next;
+      return entry.data.wrong && entry.data.observe.kind === "part"
+        ? { ...next, parts: withNew(b.parts, [entry.data.observe.part]) }
+        : next;
     case "codes-read":
       return { ...next, codes: withNew(b.codes, entry.data.scan.codes.map(codeName)) };
     case "customer-removed":

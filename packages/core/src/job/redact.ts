@@ -37,7 +37,9 @@ export function withoutCustomer(events: readonly JobEvent[]): readonly JobEvent[
   return events.flatMap((e) => {
     if (e.type === "circuit-set") return [];
     const own = ownFields(e);
-    const made = [clean, cleanShort].map((c) => jobEvent.safeParse({ ...e, data: { ...(c(e.data) as object), ...own } })).find((r) => r.success);
+    const made = [clean, cleanShort]
+      .map((c) => jobEvent.safeParse({ ...e, data: { ...(c(e.data) as object), ...own } }))
+      .find((r) => r.success);
     // Where it cannot be said in the form of its type it stays, which no known type comes to.
     if (made?.data === undefined) return [];
     return JSON.stringify(made.data.data) === JSON.stringify(e.data) ? [] : [made.data];

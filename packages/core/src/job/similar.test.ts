@@ -50,7 +50,12 @@ describe("similar cases", () => {
   });
 
   it("searches by nothing but letters and digits, whatever somebody has said", () => {
-    const hostile: CaseFeatures = { ...OPEN, words: "lamp' | !(dead:*) & <-> \\ ' drop table jobs", parts: ["LA'1 & x"], codes: ["P0|301"] };
+    const hostile: CaseFeatures = {
+      ...OPEN,
+      words: "lamp' | !(dead:*) & <-> \\ ' drop table jobs",
+      parts: ["LA'1 & x"],
+      codes: ["P0|301"],
+    };
     for (const word of [...caseTokens(hostile), ...caseSearchWords(hostile)]) expect(word).to.match(/^[a-z0-9]+$/);
     expect(caseTokens(OPEN)).to.have.length(2);
     expect(caseTokens(OPEN)[0]).to.not.equal(caseTokens({ ...OPEN, wiring: null })[0]);

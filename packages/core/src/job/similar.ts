@@ -35,9 +35,13 @@ export function likeness(a: CaseFeatures, b: CaseFeatures): Likeness {
   const words = [...mine.keys()].filter((w) => theirs.has(w));
   const share = words.length / Math.max(1, Math.min(mine.size, theirs.size));
   const says = words.length >= 2 && share >= LEAST_WORDS;
-  const about = SHARED_PART * Math.min(MOST_COUNTED, parts.length) + SHARED_CODE * Math.min(MOST_COUNTED, codes.length) + (says ? ALL_WORDS * share : 0);
+  const about =
+    SHARED_PART * Math.min(MOST_COUNTED, parts.length) +
+    SHARED_CODE * Math.min(MOST_COUNTED, codes.length) +
+    (says ? ALL_WORDS * share : 0);
   if (about === 0) return { score: 0, common: [] };
-  const sameCar = a.registration !== "" && a.registration.replace(/\s/g, "").toLowerCase() === b.registration.replace(/\s/g, "").toLowerCase();
+  const sameCar =
+    a.registration !== "" && a.registration.replace(/\s/g, "").toLowerCase() === b.registration.replace(/\s/g, "").toLowerCase();
   return {
     score: about + (sameWiring ? SAME_WIRING : sameName ? SAME_NAME : 0),
     common: [
@@ -63,7 +67,8 @@ const stem = (word: string): string =>
 /** Words that say something, by their stems, each as it was said first. */
 function contentWords(text: string): ReadonlyMap<string, string> {
   const found = new Map<string, string>();
-  for (const word of text.toLowerCase().match(/[a-z0-9]{3,}/g) ?? []) if (!EMPTY.has(word) && !found.has(stem(word))) found.set(stem(word), word);
+  for (const word of text.toLowerCase().match(/[a-z0-9]{3,}/g) ?? [])
+    if (!EMPTY.has(word) && !found.has(stem(word))) found.set(stem(word), word);
   return found;
 }
 

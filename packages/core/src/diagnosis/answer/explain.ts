@@ -50,11 +50,7 @@ const FITS_WELL = 1.5;
 const MOST_SUSPECTS = 12;
 
 /** The suspects that are left, likeliest first, each with what speaks for and against it. */
-export function suspectsOf(
-  d: Diagnosis,
-  evidence: readonly Evidence[],
-  circumstances: readonly Circumstance[] = [],
-): readonly Suspect[] {
+export function suspectsOf(d: Diagnosis, evidence: readonly Evidence[], circumstances: readonly Circumstance[] = []): readonly Suspect[] {
   const { repairs } = d.oracle.space;
   return [...repairs]
     .filter((r) => d.belief.repairs[r.index]! > LEFT)
