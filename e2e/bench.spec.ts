@@ -1,3 +1,4 @@
+import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
 import { HEATER, openJob, workAs } from "./pages.ts";
 
@@ -20,13 +21,15 @@ test("a trace comes in, is measured between cursors by keyboard, is kept, and is
   await page.getByRole("link", { name: "Open the bench" }).click();
   await page.getByLabel("Trace file").setInputFiles(file("fan.csv", command()));
   const trace = page.getByRole("region", { name: "Trace", exact: true });
-  const row = (name: RegExp) => trace.getByRole("row", { name });
+  const row = (name: RegExp) => trace.getByRole("region", { name });
   await expect(row(/^1 Module/)).toContainText("69.0 %");
   await expect(row(/^1 Module/)).toContainText("100 Hz");
   await expect(row(/^1 Module/)).toContainText("12 V");
   // Same duty, lower amplitude.
   await expect(row(/^2 Fan/)).toContainText("69.0 %");
   await expect(row(/^2 Fan/)).toContainText("8 V");
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id)).toEqual([]);
   const scope = trace.getByRole("application");
   await expect(scope).toHaveAccessibleName(/^Trace from 0 s to 1 s/);
   await scope.focus();
@@ -70,6 +73,6 @@ test("files that are none, or say too little, come back with what to do, and can
   await expect(alert).toContainText("neither times nor a rate");
   await page.getByLabel("Samples a second").fill("1000");
   await page.getByRole("button", { name: "Read again" }).click();
-  await expect(page.getByRole("region", { name: "Trace", exact: true }).getByRole("row", { name: /^1 CH1/ })).toContainText("5");
+  await expect(page.getByRole("region", { name: "Trace", exact: true }).getByRole("region", { name: /^1 CH1/ })).toContainText("5");
   await expect(alert).toHaveCount(0);
 });

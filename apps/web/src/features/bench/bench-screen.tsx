@@ -20,7 +20,7 @@ import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
 import type { TraceShape } from "./bench.worker.ts";
 import { FormPanel } from "./form-panel.tsx";
-import { MeasuresTable } from "./measures-table.tsx";
+import { ChannelMeasures } from "./channel-measures.tsx";
 import { inkOf, ScopeChart } from "./scope-chart.tsx";
 import { noteWords, panned, problemWords, scaled, zoomed } from "./scope-model.ts";
 import { useScope, type Scope } from "./use-scope.ts";
@@ -246,7 +246,7 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep }: ShownProps) {
           {shape.count.toLocaleString("en-GB")} samples, {scaled(shape.rateHz, "S/s")}, {scaled(shape.count / shape.rateHz, "s")}
         </Faint>
       </Row>
-      <MeasuresTable shape={shape} measures={measures} factors={factors} units={units} />
+      <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
       {onKeep === undefined ? null : (
         <>
           {shape.channels.map((c, i) => (

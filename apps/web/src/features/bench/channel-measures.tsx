@@ -1,6 +1,5 @@
 import type { Measures } from "@rheonom/core/waveform";
-import { Hidden } from "../../ui/layout.tsx";
-import { Table } from "../../ui/table.tsx";
+import { styled } from "styled-components";
 import type { TraceShape } from "./bench.worker.ts";
 import { scaled } from "./scope-model.ts";
 
@@ -38,49 +37,65 @@ const KINDS: readonly Kind[] = [
   { name: "Edges", words: (m) => String(m.edges) },
 ];
 
-export interface MeasuresTableProps {
+export interface ChannelMeasuresProps {
   readonly shape: TraceShape;
   readonly measures: readonly (Measures | undefined)[];
   readonly factors: readonly number[];
   readonly units: readonly string[];
 }
 
-/** What each channel shows between the cursors; a measure that the window does not show is left empty. */
-export function MeasuresTable({ shape, measures, factors, units }: MeasuresTableProps) {
+const Lines = styled.div`
+  display: grid;
+  gap: var(--s2);
+`;
+const Figures = styled.dl`
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s1) var(--s4);
+  margin: 0;
+  padding-top: var(--s1);
+  border-top: 1px solid var(--line);
+  div {
+    white-space: nowrap;
+  }
+  dt {
+    display: inline;
+    color: var(--ink-2);
+  }
+  dd {
+    display: inline;
+    margin: 0 0 0 var(--s1);
+    font-family: var(--mono);
+  }
+`;
+
+/** What each channel shows between the cursors; what the window does not show is left out. */
+export function ChannelMeasures({ shape, measures, factors, units }: ChannelMeasuresProps) {
   return (
-    <div style={{ overflowX: "auto" }}>
-      <Table aria-label="Measures between the cursors">
-        <caption>
-          <Hidden>Measures between the cursors</Hidden>
-        </caption>
-        <thead>
-          <tr>
-            <th scope="col">A to B</th>
-            {KINDS.map((k) => (
-              <th key={k.name} scope="col" className="n">
-                {k.name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {shape.channels.map((c, i) => {
-            const m = measures[i];
-            return (
-              <tr key={i}>
-                <th scope="row">
-                  {i + 1} {c.name}
-                </th>
-                {KINDS.map((k) => (
-                  <td key={k.name} className="n" style={{ whiteSpace: "nowrap" }}>
-                    {m === undefined ? "" : k.words(m, units[i] ?? "", factors[i] ?? 1)}
-                  </td>
-                ))}
-              </tr>
-            );
-          })}
-        </tbody>
-      </Table>
-    </div>
+    <Lines role="group" aria-label="Measures between the cursors">
+      {shape.channels.map((c, i) => {
+        const m = measures[i];
+        return (
+          <section key={i} aria-label={`${i + 1} ${c.name}`}>
+            <strong>
+              {i + 1} {c.name}
+            </strong>
+            <Figures>
+              {m === undefined
+                ? null
+                : KINDS.map((k) => {
+                    const words = k.words(m, units[i] ?? "", factors[i] ?? 1);
+                    return words === "" ? null : (
+                      <div key={k.name}>
+                        <dt>{k.name}</dt>
+                        <dd>{words}</dd>
+                      </div>
+                    );
+                  })}
+            </Figures>
+          </section>
+        );
+      })}
+    </Lines>
   );
 }
