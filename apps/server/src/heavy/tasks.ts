@@ -150,7 +150,11 @@ function reportOf(log: Uint8Array, now: string, isRedacted: boolean) {
 async function paperOf(name: PaperName, { report, view, harness }: ReturnType<typeof reportOf>, mediaFolder: string): Promise<Paper> {
   const { picturesForPaper } = await import("../report/print-pictures.ts");
   const pictures = name === "estimate" ? new Map() : await picturesForPaper(report, (hash) => readPicture(mediaFolder, hash));
-  if (name === "report") return (await import("../report/print-report.ts")).recordPaper(report, view, harness, pictures);
+  if (name === "report") {
+    const { tracesForPaper } = await import("../report/print-traces.ts");
+    const traces = await tracesForPaper(report, (hash) => readTraceOf(mediaFolder, hash));
+    return (await import("../report/print-report.ts")).recordPaper(report, view, harness, pictures, traces);
+  }
   const { customerPaper, estimatePaper } = await import("../report/print-handed.ts");
   return name === "customer" ? customerPaper(report, harness, pictures) : estimatePaper(report);
 }

@@ -66,7 +66,7 @@ describe("traces", () => {
     expect(files()).to.deep.equal(before);
   });
 
-  it("go along in the bundle of their job", async () => {
+  it("stand in the report as drawings, and go along in the bundle of their job", async () => {
     const kept = keptTrace.parse((await post(packed).expect(201)).body);
     let clock = Date.parse("2026-05-20T10:00:00.000Z");
     const id = (): string => uuidV7(++clock, randomBytes(10));
@@ -79,6 +79,15 @@ describe("traces", () => {
     const channels = [{ name: "A", unit: "V", factor: 10, red: "COIL.1", black: "BAT.-" }];
     const events = [event("trace-kept", { ...kept, name: "coil", startS: 0, rateHz: 1e5, count: 5000, channels })];
     await request(here.app).post(`/api/jobs/${jobId}/events`).send({ events }).expect(201);
+    const page = (await bytesOf(`/api/jobs/${jobId}/report.html`)).toString("utf8");
+    const drawn = [...page.matchAll(/data:image\/svg\+xml;base64,([A-Za-z0-9+/=]+)/g)].map(([, b]) => Buffer.from(b!, "base64").toString());
+    expect(page).to.include("1 A (COIL.1 against BAT.-)");
+    // A sine of one volt with a probe of ten: its highest and lowest stand at the axis.
+    expect(drawn.join(""))
+      .to.include(">10 V<")
+      .and.to.include(">-10 V<")
+      .and.to.match(/<path d="M\d/);
+    expect((await bytesOf(`/api/jobs/${jobId}/report.pdf`)).length).to.be.above(10_000);
     const there = await localApp();
     try {
       const zip = await bytesOf(`/api/jobs/${jobId}/bundle.zip`);

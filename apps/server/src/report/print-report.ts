@@ -22,6 +22,7 @@ import { drawStaircase } from "@rheonom/drawing/staircase";
 import { sceneToSvg } from "@rheonom/drawing/svg";
 import { layoutSlice } from "./layout-slice.ts";
 import { picturesSection, type PrintedPictures } from "./print-pictures.ts";
+import { tracesSection, type PrintedTraces } from "./print-traces.ts";
 import { facts, FONT, heading, table, timeWords, type Paper } from "./paper.ts";
 
 /** Printable width and height of an A4 page inside the margins, pt. */
@@ -33,7 +34,13 @@ const SLICE_SCALE = 0.72;
 const DRAWN_WHOLE = 40;
 
 /** The record: what was complained of, measured, mended and proven, with the circuit and the staircases. */
-export async function recordPaper(report: Report, view: JobView, harness: Harness | undefined, pictures: PrintedPictures): Promise<Paper> {
+export async function recordPaper(
+  report: Report,
+  view: JobView,
+  harness: Harness | undefined,
+  pictures: PrintedPictures,
+  traces: PrintedTraces,
+): Promise<Paper> {
   const content = [
     ...headSection(report),
     ...complaintSection(report),
@@ -43,6 +50,7 @@ export async function recordPaper(report: Report, view: JobView, harness: Harnes
     ...proofSection(report),
     ...driveSection(report),
     ...picturesSection(report, pictures),
+    ...tracesSection(report, traces),
     ...(harness === undefined ? [] : await drawings(view, harness)),
     ...readingsSection(report),
     ...temporarySection(report),

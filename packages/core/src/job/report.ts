@@ -6,7 +6,7 @@ import { RULE_SETS } from "../limits/index.ts";
 import { DAMAGE_KINDS, estimateSchema, JOINT_METHODS, REMEDIES, totalsOf } from "../repair/index.ts";
 import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
 import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
-import type { JobView, MendView, ReadingView } from "./fold.ts";
+import type { JobView, MendView, ReadingView, TraceView } from "./fold.ts";
 import { PICTURE_WHENS, pictureHash, pictureMark } from "./picture-events.ts";
 import { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 import { describeLeads } from "./describe.ts";
@@ -192,6 +192,22 @@ export const report = z.object({
       }),
     )
     .describe("Before and after of the same place stand one after the other"),
+  traces: z
+    .array(
+      z.object({
+        at: time,
+        by: z.string(),
+        name: z.string(),
+        hash: pictureHash.describe("SHA-256 of its packed file, which is beside this in a bundle as traces/<hash>.trace.gz"),
+        startS: z.number(),
+        rateHz: z.number(),
+        count: z.number().int(),
+        channels: z.array(z.object({ name: z.string(), unit: z.string(), factor: z.number(), leadsWords: z.string() })),
+        stateWords: z.string(),
+        note: z.string(),
+      }),
+    )
+    .describe("Recordings of a scope or logger"),
   picturesLeftOut: z.number().int().describe("Pictures that a copy without the customer does not show, since a plate may be on them"),
   cautions: z.array(z.object({ title: z.string(), text: z.string() })),
   cautionFooter: z.string(),
@@ -302,6 +318,7 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
       reading: readingWords(view, data.reading),
       marks: [...marks],
     })),
+    traces: view.traces.filter((t) => t.struck === undefined).map((t) => traceOf(harness, t)),
     picturesLeftOut: 0,
     cautions: cautionsOfJob(view, harness).map((c) => ({ title: c.title, text: c.text })),
     cautionFooter: CAUTION_FOOTER,
@@ -326,6 +343,27 @@ function estimateOf({ estimate }: JobView): Report["estimate"] {
   const { at, by, data, answer } = estimate;
   const { net, tax, gross } = totalsOf(data);
   return { ...data, at, by, net, tax, gross, answer: answer === undefined ? null : { at: answer.at, ...answer.data } };
+}
+
+function traceOf(harness: Harness | undefined, { at, by, data }: TraceView): Report["traces"][number] {
+  const { name, hash, startS, rateHz, count, channels, state, note } = data;
+  return {
+    at,
+    by,
+    name,
+    hash,
+    startS,
+    rateHz,
+    count,
+    channels: channels.map((c) => ({
+      name: c.name,
+      unit: c.unit,
+      factor: c.factor,
+      leadsWords: c.red === "" || c.black === "" ? c.red : `${c.red} against ${c.black}`,
+    })),
+    stateWords: state === undefined ? "" : describeState(state, harness),
+    note,
+  };
 }
 
 function readingWords(view: JobView, id: string | undefined): string | null {

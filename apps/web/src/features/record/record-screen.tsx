@@ -26,6 +26,7 @@ import {
   ProofSection,
   ReadingSection,
   TemporarySection,
+  TraceSection,
   VerdictSection,
 } from "./sections.tsx";
 
@@ -157,6 +158,7 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
       <ProofSection report={report} />
       <DriveSection report={report} />
       <PictureSection report={report} />
+      <TraceSection report={report} />
       {harness === undefined || traces.length === 0 ? (
         <section>
           <h2>Staircase and circuit</h2>

@@ -1,4 +1,5 @@
 import { format } from "date-fns";
+import { Link } from "react-router";
 import { styled } from "styled-components";
 import { inWords } from "@rheonom/core/diagnosis";
 import { driveWords, estimateAnswer, findingFacts, hoursWords, mendFacts, watchWords, type Report } from "@rheonom/core/job";
@@ -366,6 +367,22 @@ export function PictureSection({ report: { pictures } }: { report: Report }) {
           </li>
         ))}
       </Pairs>
+    </section>
+  );
+}
+
+export function TraceSection({ report: { traces, job } }: SectionProps) {
+  if (traces.length === 0) return null;
+  return (
+    <section>
+      <h2>Traces</h2>
+      {traces.map((t, i) => (
+        <p key={i}>
+          <Link to={`/jobs/${job.id}/bench`}>{t.name}</Link>:{" "}
+          {t.channels.map((c) => `${c.name}${c.leadsWords === "" ? "" : ` (${c.leadsWords})`}`).join("; ")}{" "}
+          <Faint>{[t.stateWords, t.by, time(t.at)].filter(Boolean).join(" · ")}. Drawn in the PDF.</Faint>
+        </p>
+      ))}
     </section>
   );
 }
