@@ -58,7 +58,7 @@ describe("a table of samples", () => {
     ]);
   });
 
-  it("gaps stay gaps, what is no number is one, and lines that are none are passed over and told", () => {
+  it("gaps stay gaps, a field without a number is one, and lines that are none are passed over and told", () => {
     const r = traceOf(read("t (s),U (V)\n0,1\n1,2\n4,5\n5,overload\nbroken off\n6,7\n7,8\n"));
     expect([...r.trace.channels[0]!.samples]).to.deep.equal([1, 2, NaN, NaN, 5, NaN, 7, 8]);
     expect(r.notes).to.deep.equal([
