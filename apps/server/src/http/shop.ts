@@ -35,8 +35,7 @@ export function shopRoutes(store: Store, media: MediaStore, now: () => Date): Ro
   });
   router.get("/due", async (request, response) => {
     const { now: minute } = readQuery(dueQuery, request);
-    const due = (await store.listDates()).filter(({ on }) => on <= (on.includes("T") ? minute : minute.slice(0, 10)));
-    due.sort((p, q) => (p.on < q.on ? -1 : p.on > q.on ? 1 : 0));
+    const due = [...(await store.listDates(minute))].sort((p, q) => (p.on < q.on ? -1 : p.on > q.on ? 1 : 0));
     response.json({ due: due.slice(0, MOST_DUE) } satisfies DueList);
   });
   const limit = async (): Promise<{ readonly before: string; readonly months: number }> => {

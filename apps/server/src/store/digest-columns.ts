@@ -1,4 +1,13 @@
-import { caseTokens, DIGEST_VERSION, jobDigest, openHours, stageOfDigest, whoseOfDigest, type JobDigest } from "@rheonom/core/job";
+import {
+  caseFeatures,
+  caseTokens,
+  DIGEST_VERSION,
+  jobDigest,
+  openHours,
+  stageOfDigest,
+  whoseOfDigest,
+  type JobDigest,
+} from "@rheonom/core/job";
 import type { jobs } from "./schema.ts";
 
 /** What the row of a job shows of its digest. */
@@ -25,7 +34,7 @@ export function columnsOf(d: JobDigest): Omit<typeof jobs.$inferInsert, "id"> {
 function caseText(d: JobDigest): string {
   const mends = d.mends.filter((m) => !m.struck);
   if (!d.isClosed || mends.length === 0) return "";
-  return [d.words, ...mends.flatMap((m) => [m.at, m.found]), ...caseTokens(d)].join(" ");
+  return [d.words, ...mends.flatMap((m) => [m.at, m.found]), ...caseTokens(caseFeatures(d))].join(" ");
 }
 
 /** The stored digest of a job; undefined when it is of another form, or nothing stands in the log. */

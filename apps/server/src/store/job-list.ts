@@ -1,7 +1,7 @@
-import { and, asc, count, desc, eq, like, ne, or, sql, type SQL } from "drizzle-orm";
+import { and, asc, count, desc, eq, like, lte, ne, or, sql, type SQL } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import { earlierJob, jobSummary, type EarlierJobs, type JobList, type JobQuery } from "@rheonom/contract/light";
-import { type JobDate } from "@rheonom/contract/shop";
+import type { JobDate } from "@rheonom/contract/shop";
 import { repairsOfDigest } from "@rheonom/core/job";
 import { readDigest } from "./digest-columns.ts";
 import type { Database } from "./open.ts";
@@ -131,10 +131,12 @@ export function createEarlier(db: Database): (find: string) => Promise<EarlierJo
 const MOST_DATES = 1000;
 
 /** Every day that a job waits for, as long as it is open, and every day on which somebody should ask whether a fault came back. */
-export function createDates(db: Database): () => Promise<readonly JobDate[]> {
+export function createDates(db: Database): (until?: string) => Promise<readonly JobDate[]> {
   const plan = (field: "waits" | "until" | "promised") => sql<string>`coalesce(${jobs.digest} -> 'plan' ->> ${sql.raw(`'${field}'`)}, '')`;
   const watch = (field: "until" | "what") => sql<string>`coalesce(${jobs.digest} -> 'watch' ->> ${sql.raw(`'${field}'`)}, '')`;
-  return async () => {
+  return async (until = "9") => {
+    // A day comes before every minute of it, as text too.
+    const isTold = (day: SQL<string>): SQL | undefined => and(ne(day, ""), lte(day, until));
     const rows = await db
       .select({
         jobId: jobs.id,
@@ -143,7 +145,7 @@ export function createDates(db: Database): () => Promise<readonly JobDate[]> {
         whose: jobs.whose,
         stage: jobs.stage,
         waits: plan("waits"),
-        until: plan("until"),
+        waitsUntil: plan("until"),
         promised: plan("promised"),
         ask: watch("until"),
         what: watch("what"),
@@ -152,16 +154,17 @@ export function createDates(db: Database): () => Promise<readonly JobDate[]> {
       .where(
         and(
           ne(jobs.stage, ""),
-          or(and(ne(jobs.stage, "closed"), or(ne(plan("until"), ""), ne(plan("promised"), ""))), ne(watch("until"), "")),
+          or(and(ne(jobs.stage, "closed"), or(isTold(plan("until")), isTold(plan("promised")))), isTold(watch("until"))),
         ),
       )
       .orderBy(desc(jobs.lastAt), desc(jobs.id))
       .limit(MOST_DATES);
-    return rows.flatMap(({ stage, waits, until, promised, ask, what, ...job }): JobDate[] => [
-      ...(until === "" || stage === "closed" ? [] : [{ ...job, on: until, kind: "waits" as const, what: waits }]),
-      ...(promised === "" || stage === "closed" ? [] : [{ ...job, on: promised, kind: "promised" as const, what: "" }]),
-      ...(ask === "" ? [] : [{ ...job, on: ask, kind: "ask" as const, what }]),
+    const dates = rows.flatMap(({ stage, waits, waitsUntil, promised, ask, what, ...job }): JobDate[] => [
+      ...(stage === "closed" ? [] : [{ ...job, on: waitsUntil, kind: "waits" as const, what: waits }]),
+      ...(stage === "closed" ? [] : [{ ...job, on: promised, kind: "promised" as const, what: "" }]),
+      { ...job, on: ask, kind: "ask" as const, what },
     ]);
+    return dates.filter(({ on }) => on !== "" && on <= until);
   };
 }
 

@@ -39,8 +39,8 @@ export interface JobStore {
   readonly earlier: (find: string) => Promise<EarlierJobs>;
   /** The closed jobs that are most like one. Throws AppError job-not-found. */
   readonly similar: (id: string) => Promise<SimilarCases>;
-  /** Days on which somebody of the shop has something to do. */
-  readonly dates: () => Promise<readonly JobDate[]>;
+  /** Days on which somebody of the shop has something to do; those up to a day or minute where one is given. */
+  readonly dates: (until?: string) => Promise<readonly JobDate[]>;
   /** Throws AppError job-not-found. */
   readonly withTruth: (id: string) => Promise<JobWithTruth>;
   /** The log from an entry on as the JSON of a JobLog, in UTF-8. Throws AppError job-not-found. */
@@ -123,7 +123,6 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
       let changed = 0;
       for (const { id, pictures } of old) {
         const entries = await takeOutCustomer(db, id, at);
-        await writeDigest(db, id, await digestOf(db, id));
         const data = { entries, pictures: pictures.length, months };
         const told = { id: eventId(), jobId: id, at, by, type: "customer-removed", data } as const;
         await append({ jobId: id, events: [told], make: undefined });
@@ -168,12 +167,13 @@ async function oldCustomers(db: Database, before: string): Promise<readonly OldJ
   return [...own].map(([id, hashes]) => ({ id, pictures: [...hashes].filter((h) => !others.has(h)) }));
 }
 
-/** Changes the rows that tell of the customer. Returns how many of the job have been changed, now or before. */
+/** Changes the rows that tell of the customer, also those that were set aside or that nobody can read, and what the job's own row says. Returns how many rows have been changed, now or before. */
 function takeOutCustomer(db: Database, jobId: string, at: string): Promise<number> {
   return db.transaction(async (tx) => {
     await tx.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, jobId)).for("update");
-    const list = (await logOf(tx, jobId)).flatMap(({ entry }) => (entry.type === "unreadable" ? [] : [entry]));
-    for (const { id, data } of withoutCustomer(list)) await tx.update(events).set({ data, removedAt: at }).where(eq(events.id, id));
+    const rows = await tx.select().from(events).where(eq(events.jobId, jobId)).orderBy(asc(events.position));
+    for (const { id, data } of withoutCustomer(rows)) await tx.update(events).set({ data, removedAt: at }).where(eq(events.id, id));
+    await writeDigest(tx, jobId, await digestOf(tx, jobId));
     const changed = await tx
       .select({ id: events.id })
       .from(events)

@@ -1,6 +1,6 @@
 import { and, eq, ne, sql } from "drizzle-orm";
 import type { SimilarCases } from "@rheonom/contract/shop";
-import { caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "@rheonom/core/job";
+import { caseFeatures, caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 import { readDigest } from "./digest-columns.ts";
 import type { Database } from "./open.ts";
@@ -17,24 +17,25 @@ export function createSimilar(db: Database): (id: string) => Promise<SimilarCase
   return async (id) => {
     const [row] = await db.select({ digest: jobs.digest, digestVersion: jobs.digestVersion }).from(jobs).where(eq(jobs.id, id));
     if (row === undefined) throw new AppError("job-not-found", { id });
-    const own = readDigest(row);
-    if (own === undefined || own === "stale") return { cases: [] };
+    const digest = readDigest(row);
+    if (digest === undefined || digest === "stale") return { cases: [] };
+    const own = caseFeatures(digest);
     const words = caseSearchWords(own).slice(0, MOST_WORDS);
     const tokens = caseTokens(own);
     if (words.length + tokens.length === 0) return { cases: [] };
     // Only letters and digits stand in either, so that neither can be anything but a word of the query.
-    const any = sql`to_tsquery('english', ${[...tokens, ...words].join(" | ")})`;
+    const oneOfThem = sql`to_tsquery('english', ${[...tokens, ...words].join(" | ")})`;
     // A word that half the shop's jobs hold says little; one that few hold is worth a look by itself.
     const found = await db
       .select({ id: jobs.id, lastAt: jobs.lastAt, digest: jobs.digest, digestVersion: jobs.digestVersion })
       .from(jobs)
-      .where(and(ne(jobs.id, id), sql`${jobs.caseWords} @@ ${any}`))
-      .orderBy(sql`ts_rank(${jobs.caseWords}, ${any}) desc`, sql`${jobs.lastAt} desc`)
+      .where(and(ne(jobs.id, id), sql`${jobs.caseWords} @@ ${oneOfThem}`))
+      .orderBy(sql`ts_rank(${jobs.caseWords}, ${oneOfThem}) desc`, sql`${jobs.lastAt} desc`)
       .limit(MOST_CANDIDATES);
     const cases = found.flatMap((candidate) => {
       const other = readDigest(candidate);
       if (other === undefined || other === "stale") return [];
-      const { score, common } = likeness(own, other);
+      const { score, common } = likeness(own, caseFeatures(other));
       return score < LEAST_SCORE ? [] : [{ score, common, other, jobId: candidate.id, closedAt: candidate.lastAt }];
     });
     return {

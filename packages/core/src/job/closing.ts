@@ -51,7 +51,7 @@ export interface LogEnd {
 }
 
 /** What may follow on a closed job too. */
-const ALWAYS: ReadonlySet<JobEvent["type"]> = new Set(["job-reopened", "note-added", "customer-removed"]);
+const ALWAYS: ReadonlySet<JobEvent["type"]> = new Set(["job-reopened", "note-added", "return-watched", "customer-removed"]);
 
 /** Whether an event may follow a log; the reason when not. Closing has rules of its own besides (`closingBlockers`); all else about events is checked by their schema. */
 export function refusalOf(log: LogEnd, event: JobEvent): ClosingBlocker[] {

@@ -45,9 +45,8 @@ export const jobDigest = z.object({
   mends: z.array(
     z.object({ id: z.string(), position: z.number().int(), struck: z.boolean(), words: z.string(), at: z.string(), found: z.string() }),
   ),
-  /** Parts that were complained of, and codes that were read, whatever became of them. */
-  parts: z.array(z.string()),
-  codes: z.array(z.string()),
+  /** Parts that were complained of, and codes that were read, with the entries that say so. */
+  told: z.array(z.object({ id: z.string(), parts: z.array(z.string()), codes: z.array(z.string()) })),
   /** When the customer's own data were taken out; "" while they are there. */
   customerRemoved: z.string(),
   /** Whether any reading was ever taken, struck or not. */
@@ -87,8 +86,7 @@ const EMPTY: JobDigest = {
   isClosed: false,
   tray: [],
   mends: [],
-  parts: [],
-  codes: [],
+  told: [],
   customerRemoved: "",
   hasReading: false,
   readings: [0],
@@ -116,7 +114,8 @@ export function advanceDigest(
   switch (entry.type) {
     case "job-opened":
     case "complaint-changed":
-      return { ...next, ...headOf(entry.data) };
+      // Whoever changes it may have named a customer anew.
+      return { ...next, ...headOf(entry.data), customerRemoved: "" };
     case "circuit-set":
       return { ...next, hasCircuit: true, wiring: wiringOf(entry.data.vehicle) };
     case "reading-taken":
@@ -153,12 +152,9 @@ export function advanceDigest(
     case "time-told":
       return { ...next, minutes: entry.data.minutes };
     case "seen":
-      // What is struck later stays: it was complained of all the same.
-      return entry.data.wrong && entry.data.observe.kind === "part"
-        ? { ...next, parts: withNew(b.parts, [entry.data.observe.part]) }
-        : next;
+      return entry.data.wrong && entry.data.observe.kind === "part" ? tell(next, entry.id, [entry.data.observe.part], []) : next;
     case "codes-read":
-      return { ...next, codes: withNew(b.codes, entry.data.scan.codes.map(codeName)) };
+      return tell(next, entry.id, [], entry.data.scan.codes.map(codeName));
     case "customer-removed":
       return { ...next, customerRemoved: entry.at };
     case "job-closed":
@@ -170,10 +166,17 @@ export function advanceDigest(
   }
 }
 
-/** Parts and codes that are told of one job at most, and characters of what was found. */
+/** Entries that tell of parts or codes, and codes of one of them, at most; characters of what was found. */
 const MOST_TOLD = 40;
 const MOST_FOUND = 200;
-const withNew = (before: readonly string[], more: readonly string[]): string[] => [...new Set([...before, ...more])].slice(0, MOST_TOLD);
+const tell = (d: JobDigest, id: string, parts: string[], codes: string[]): JobDigest =>
+  d.told.length >= MOST_TOLD ? d : { ...d, told: [...d.told, { id, parts, codes: [...new Set(codes)].slice(0, MOST_TOLD) }] };
+
+/** Parts that were complained of, and codes that were read: each once, without what was struck. */
+export const toldOfDigest = ({ told }: JobDigest): { readonly parts: readonly string[]; readonly codes: readonly string[] } => ({
+  parts: [...new Set(told.flatMap((t) => t.parts))],
+  codes: [...new Set(told.flatMap((t) => t.codes))],
+});
 
 /** What nobody has said is left out, so that the digest is the same however it was made. */
 const planOf = ({ whose, waits, until, promised, hours }: EventOf<"planned">["data"]): JobDigest["plan"] => ({
@@ -214,6 +217,9 @@ function strike(d: JobDigest, target: string, place: EntryPlace | undefined): Jo
       return { ...d, mends: d.mends.map((m) => (m.id === target ? { ...m, struck: true } : m)) };
     case "temporary-made":
       return { ...d, tray: d.tray.filter((id) => id !== target) };
+    case "seen":
+    case "codes-read":
+      return { ...d, told: d.told.filter((t) => t.id !== target) };
     default:
       return d;
   }

@@ -22,7 +22,7 @@ export {
 export type { PictureMark } from "./picture-events.ts";
 export { LONGEST_SIDE_PX, MOST_MARKS, PICTURE_WHENS, pictureHash } from "./picture-events.ts";
 export type { CaseFeatures, Likeness, SimilarCase } from "./similar.ts";
-export { casesAsCircumstances, caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "./similar.ts";
+export { caseFeatures, casesAsCircumstances, caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "./similar.ts";
 export { minutesInLog } from "./work-time.ts";
 export { pairPictures } from "./pictures.ts";
 export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
@@ -62,6 +62,7 @@ export {
   estimateRows,
   findingFacts,
   jointWords,
+  liveWords,
   mendFacts,
   METHOD_WORDS,
   watchWords,
@@ -69,6 +70,7 @@ export {
 export type { CustomerSection } from "./customer.ts";
 export { customerSections } from "./customer.ts";
 export { readingsCsv } from "./readings-csv.ts";
+export type { StoredEntry } from "./redact.ts";
 export { redacted, REMOVED, withoutCustomer } from "./redact.ts";
 export { describeEvent, hoursWords, seenWords, describeLeads } from "./describe.ts";
 export {

@@ -1,5 +1,3 @@
-import type { JobEvent } from "./events.ts";
-import { jobEvent } from "./events.ts";
 import type { Report } from "./report.ts";
 
 /** Stands where something of the customer was. */
@@ -11,8 +9,8 @@ const LEAST = 3;
 /** Matches a text however many blanks stand in it. */
 const loosely = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&").replace(/\s+/g, "\\s*");
 
-/** What stands for those texts in every text of a value: keys and structure stay. */
-function without(told: readonly string[], mark: string): (value: unknown) => unknown {
+/** Takes those texts out of every text of a value: keys and structure stay. `mark`: what stands for one that was found. */
+function without(told: readonly string[], mark: (found: string) => string): (value: unknown) => unknown {
   const looked = told.map((t) => t.trim()).filter((t) => t.length >= LEAST);
   const pattern = looked.length === 0 ? undefined : new RegExp(looked.map(loosely).join("|"), "gi");
   const clean = (value: unknown): unknown => {
@@ -24,33 +22,43 @@ function without(told: readonly string[], mark: string): (value: unknown) => unk
   return clean;
 }
 
-/** Shorter than anything that is looked for, so that no text grows beyond its limit. */
-const MARK = "…";
+/** An entry as it is stored: readable by this version or not. */
+export interface StoredEntry {
+  readonly id: string;
+  readonly type: string;
+  readonly data: unknown;
+}
 
-/** The events that change when plate, VIN and whoever answered an estimate are taken out of a log, wherever they stand; the circuit is the vehicle's and stays. */
-export function withoutCustomer(events: readonly JobEvent[]): readonly JobEvent[] {
-  const told = events.flatMap((e) => {
-    if (e.type === "job-opened" || e.type === "complaint-changed") return [e.data.registration, e.data.vin];
-    return e.type === "estimate-answered" ? [e.data.who] : [];
-  });
-  const [clean, cleanShort] = [without(told, REMOVED), without(told, MARK)];
-  return events.flatMap((e) => {
-    if (e.type === "circuit-set") return [];
-    const own = ownFields(e);
-    const made = [clean, cleanShort]
-      .map((c) => jobEvent.safeParse({ ...e, data: { ...(c(e.data) as object), ...own } }))
-      .find((r) => r.success);
-    // Where it cannot be said in the form of its type it stays, which no known type comes to.
-    if (made?.data === undefined) return [];
-    return JSON.stringify(made.data.data) === JSON.stringify(e.data) ? [] : [made.data];
+/** Fields that are the customer's, by the type of the entry. */
+const OWN_FIELDS: Readonly<Record<string, readonly string[]>> = {
+  "job-opened": ["registration", "vin"],
+  "complaint-changed": ["registration", "vin"],
+  "estimate-answered": ["who"],
+};
+
+/** What stands in the customer's own fields of an entry. */
+function ownOf({ type, data }: StoredEntry): readonly (readonly [field: string, text: string])[] {
+  const fields = new Map(Object.entries(data !== null && typeof data === "object" ? data : {}));
+  return (OWN_FIELDS[type] ?? []).flatMap((field) => {
+    const text: unknown = fields.get(field);
+    return typeof text === "string" && text !== "" ? [[field, text] as const] : [];
   });
 }
 
-/** Fields that are the customer's, however short what stands in them is. */
-function ownFields(e: JobEvent): object {
-  const gone = (text: string): string => (text === "" ? "" : REMOVED);
-  if (e.type === "job-opened" || e.type === "complaint-changed") return { registration: gone(e.data.registration), vin: gone(e.data.vin) };
-  return e.type === "estimate-answered" ? { who: REMOVED } : {};
+/** The entries that change when plate, VIN and whoever answered an estimate are taken out of a log, wherever they stand; the circuit is the vehicle's and stays. */
+export function withoutCustomer(entries: readonly StoredEntry[]): readonly StoredEntry[] {
+  // No text becomes longer, so that every entry keeps within the limits of its type.
+  const clean = without(
+    entries.flatMap((e) => ownOf(e).map(([, text]) => text)),
+    (found) => (found.length >= REMOVED.length ? REMOVED : "…"),
+  );
+  return entries.flatMap((e) => {
+    if (e.type === "circuit-set") return [];
+    const cleaned = clean(e.data);
+    const own = Object.fromEntries(ownOf(e).map(([field]) => [field, REMOVED]));
+    const data = Object.keys(own).length === 0 ? cleaned : { ...(cleaned as object), ...own };
+    return JSON.stringify(data) === JSON.stringify(e.data) ? [] : [{ id: e.id, type: e.type, data }];
+  });
 }
 
 /**
@@ -59,7 +67,7 @@ function ownFields(e: JobEvent): object {
  */
 export function redacted(report: Report): Report {
   const { registration, vin } = report.complaint;
-  const clean = without([registration, vin, report.estimate?.answer?.who ?? ""], REMOVED);
+  const clean = without([registration, vin, report.estimate?.answer?.who ?? ""], () => REMOVED);
   // The circuit is the vehicle's, not the customer's, and ids must stay what they are.
   const { circuit, job, ...rest } = report;
   const copy = clean(rest) as Omit<Report, "circuit" | "job">;

@@ -112,16 +112,15 @@ export const driveWords = (d: EventOf<"driven">["data"] | Report["drives"][numbe
     d.met.length === 0 ? "" : `with ${d.met.join(", ")}`,
     d.unmet.length === 0 ? "" : `without ${d.unmet.join(", ")}`,
     d.seen,
-    (d.live ?? []).length === 0
-      ? ""
-      : `live values meanwhile: ${d.live!.map((v) => `${v.name} ${spanWords(v.low, v.high)}${v.unit === "" ? "" : ` ${v.unit}`}`).join(", ")}`,
+    (d.live ?? []).length === 0 ? "" : `live values meanwhile: ${d.live!.map(liveWords).join(", ")}`,
   ]
     .filter(Boolean)
     .join("; ");
 
-const spanWords = (low: number, high: number): string => {
+/** "ECM engine speed 780 to 2450 rpm". */
+export const liveWords = ({ name, unit, low, high }: Report["drives"][number]["live"][number]): string => {
   const [from, to] = [low, high].map((v) => String(Number(v.toPrecision(4))));
-  return from === to ? from! : `${from} to ${to}`;
+  return `${name} ${from === to ? from : `${from} to ${to}`} ${unit}`.trim();
 };
 
 /** When somebody asks whether it came back. `day`: how a day is written. */

@@ -1,8 +1,13 @@
 import type { Circumstance } from "../diagnosis/index.ts";
-import type { JobDigest } from "./digest.ts";
+import { toldOfDigest, type JobDigest } from "./digest.ts";
 
 /** What a job is compared by. */
-export type CaseFeatures = Pick<JobDigest, "vehicle" | "registration" | "words" | "wiring" | "parts" | "codes">;
+export interface CaseFeatures extends Pick<JobDigest, "vehicle" | "registration" | "words" | "wiring"> {
+  readonly parts: readonly string[];
+  readonly codes: readonly string[];
+}
+/** Them of a job as its digest has them. */
+export const caseFeatures = (d: JobDigest): CaseFeatures => ({ ...d, ...toldOfDigest(d) });
 
 /** How alike two jobs are: 0 for nothing in common. */
 export interface Likeness {
