@@ -5,6 +5,7 @@ import request from "supertest";
 import { jobLog } from "@rheonom/contract/api";
 import { begun, bundleTaken } from "@rheonom/contract/light";
 import { problem } from "@rheonom/contract/problem";
+import { collect } from "../test/collect.ts";
 import { localApp, type LocalApp } from "../test/local-app.ts";
 
 const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
@@ -25,17 +26,7 @@ describe("a bundle", () => {
     await there.end();
   });
   const bytesOf = async (path: string): Promise<Buffer> =>
-    (
-      await request(here.app)
-        .get(path)
-        .expect(200)
-        .buffer(true)
-        .parse((response, done) => {
-          const parts: Buffer[] = [];
-          response.on("data", (part: Buffer) => parts.push(part));
-          response.on("end", () => done(null, Buffer.concat(parts)));
-        })
-    ).body as Buffer;
+    (await request(here.app).get(path).expect(200).buffer(true).parse(collect)).body as Buffer;
   const post = (body: Uint8Array, type = "application/zip"): request.Test =>
     request(there.app).post("/api/bundles").set("content-type", type).send(Buffer.from(body));
   /** The same bundle with its files otherwise; with `relisted` the manifest says what is in it. */

@@ -28,16 +28,16 @@ export const TASKS = {
     name: PaperName,
     form: PaperForm,
     isRedacted: boolean,
-    mediaFolder: string,
-  ): Promise<Uint8Array> => formed(await paperOf(name, reportOf(log, now, isRedacted), mediaFolder), form),
+    shop: PaperShop,
+  ): Promise<Uint8Array> => formed(await paperOf(name, reportOf(log, now, isRedacted), shop), form),
   /** Its readings as a table, CSV in UTF-8. */
   readingsCsv: async (log: Uint8Array, now: string): Promise<Uint8Array> =>
     new TextEncoder().encode(readingsCsv(reportOf(log, now, false).report)),
   /** A job as one file. `log`: the JSON of a JobLog; `chained`: that of its ChainedLog. */
-  writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string, mediaFolder: string): Promise<Uint8Array> => {
+  writeBundle: async (log: Uint8Array, chained: Uint8Array, now: string, shop: PaperShop): Promise<Uint8Array> => {
     const found = reportOf(log, now, false);
     const { report, view } = found;
-    const pdf = async (name: PaperName): Promise<Uint8Array> => formed(await paperOf(name, found, mediaFolder), "pdf");
+    const pdf = async (name: PaperName): Promise<Uint8Array> => formed(await paperOf(name, found, shop), "pdf");
     return writeBundle(
       {
         chained,
@@ -49,11 +49,11 @@ export const TASKS = {
         circuit: view.circuit?.notation ?? "",
         pictures: await foundOf(
           view.pictures.map((p) => p.data.hash),
-          (hash) => readPicture(mediaFolder, hash),
+          (hash) => readPicture(shop.mediaFolder, hash),
         ),
         traces: await foundOf(
           view.traces.map((t) => t.data.hash),
-          (hash) => readTraceOf(mediaFolder, hash),
+          (hash) => readTraceOf(shop.mediaFolder, hash),
         ),
       },
       view.id,
@@ -110,6 +110,12 @@ export type Tasks = typeof TASKS;
 export const PAPERS = ["report", "customer", "estimate"] as const;
 export type PaperName = (typeof PAPERS)[number];
 export type PaperForm = "pdf" | "html";
+/** What papers need of the shop beside the job. */
+export interface PaperShop {
+  /** At the foot of each page; "" where it has none. */
+  readonly name: string;
+  readonly mediaFolder: string;
+}
 
 export interface LineFacts {
   readonly harness: Harness | undefined;
@@ -147,16 +153,23 @@ function reportOf(log: Uint8Array, now: string, isRedacted: boolean) {
 }
 
 /** Loaded when something is printed: most threads never do. */
-async function paperOf(name: PaperName, { report, view, harness }: ReturnType<typeof reportOf>, mediaFolder: string): Promise<Paper> {
+async function paperOf(name: PaperName, found: ReturnType<typeof reportOf>, shop: PaperShop): Promise<Paper> {
+  const paper = await contentOf(name, found, shop.mediaFolder);
+  return shop.name === "" ? paper : { ...paper, foot: `${shop.name} · ${paper.foot}` };
+}
+
+async function contentOf(name: PaperName, { report, view, harness }: ReturnType<typeof reportOf>, mediaFolder: string): Promise<Paper> {
   const { picturesForPaper } = await import("../report/print-pictures.ts");
-  const pictures = name === "estimate" ? new Map() : await picturesForPaper(report, (hash) => readPicture(mediaFolder, hash));
+  const read = (hash: string): Promise<Buffer | undefined> => readPicture(mediaFolder, hash);
   if (name === "report") {
+    const pictures = await picturesForPaper(report.pictures, read);
     const { tracesForPaper } = await import("../report/print-traces.ts");
     const traces = await tracesForPaper(report, (hash) => readTraceOf(mediaFolder, hash));
     return (await import("../report/print-report.ts")).recordPaper(report, view, harness, pictures, traces);
   }
-  const { customerPaper, estimatePaper } = await import("../report/print-handed.ts");
-  return name === "customer" ? customerPaper(report, harness, pictures) : estimatePaper(report);
+  const { customerPaper, estimatePaper, picturesForCustomer } = await import("../report/print-handed.ts");
+  if (name === "estimate") return estimatePaper(report);
+  return customerPaper(report, harness, await picturesForPaper(picturesForCustomer(report), read));
 }
 
 /** What is in this shop of what the entries of a job name, struck ones too: they stay in the log. */

@@ -12,17 +12,20 @@ export function bundleRoutes(store: Store, heavy: Heavy, media: MediaStore, now:
   router.get("/jobs/:id/bundle.zip", async (request, response) => {
     const id = readJobId(request);
     const at = now().toISOString();
-    const zip = await heavy.run("writeBundle", await store.readLog(id, 0), await store.readChained(id, at), at, media.folder);
+    const shop = { name: (await store.readShop()).name, mediaFolder: media.folder };
+    const zip = await heavy.run("writeBundle", await store.readLog(id, 0), await store.readChained(id, at), at, shop);
     response.setHeader("Content-Disposition", `attachment; filename="rheonom-${id.slice(0, 8)}.zip"`);
     response.type("application/zip").send(Buffer.from(zip));
   });
   router.post("/bundles", async (request, response) => {
     if (!Buffer.isBuffer(request.body) || request.body.length === 0) throw new AppError("bundle-refused", { why: "it is empty" });
     const { jobId, events, pictures, traces } = await heavy.run("readBundle", new Uint8Array(request.body));
-    // Pictures first: an entry never stands here without what it tells of.
-    for (const [hash, jpeg] of Object.entries(pictures)) await media.takeKept(hash, jpeg);
-    for (const packed of Object.values(traces)) await media.takeTrace(packed);
-    const stored = await store.importLog(jobId, events);
+    // Pictures first: an entry never stands here without what it tells of, and they go again when the log is refused.
+    const { takeBack } = await media.takeKept({ pictures, traces });
+    const stored = await store.importLog(jobId, events).catch(async (error: unknown) => {
+      await takeBack();
+      throw error;
+    });
     response.status(stored > 0 ? 201 : 200).json({ jobId, stored } satisfies BundleTaken);
   });
   return router;

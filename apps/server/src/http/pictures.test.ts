@@ -1,6 +1,9 @@
 import { expect } from "chai";
 import { createHash, randomBytes } from "node:crypto";
-import { existsSync, readdirSync } from "node:fs";
+import { once } from "node:events";
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
+import type { IncomingMessage } from "node:http";
+import { connect, type AddressInfo } from "node:net";
 import { join } from "node:path";
 import { strFromU8, unzipSync, zipSync } from "fflate";
 import sharp from "sharp";
@@ -9,6 +12,7 @@ import { keptPicture, type KeptPicture } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
 import { LONGEST_SIDE_PX, reportSchema, uuidV7 } from "@rheonom/core/job";
 import { createMediaStore } from "../media/media-store.ts";
+import { collect } from "../test/collect.ts";
 import { localApp, type LocalApp } from "../test/local-app.ts";
 
 const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
@@ -36,21 +40,9 @@ describe("pictures", () => {
   const keep = async (body: Uint8Array, type?: string): Promise<KeptPicture> =>
     keptPicture.parse((await post(body, type).expect(201)).body);
   const bytesOf = async (path: string, app = here.app): Promise<Buffer> =>
-    (
-      await request(app)
-        .get(path)
-        .expect(200)
-        .buffer(true)
-        .parse((response, done) => {
-          const parts: Buffer[] = [];
-          response.on("data", (part: Buffer) => parts.push(part));
-          response.on("end", () => done(null, Buffer.concat(parts)));
-        })
-    ).body as Buffer;
-  const files = (): string[] =>
-    existsSync(join(here.folder, "media"))
-      ? readdirSync(join(here.folder, "media"), { recursive: true, encoding: "utf8" }).filter((f) => f.includes("."))
-      : [];
+    (await request(app).get(path).expect(200).buffer(true).parse(collect)).body as Buffer;
+  const files = (media = join(here.folder, "media")): string[] =>
+    existsSync(media) ? readdirSync(media, { recursive: true, encoding: "utf8" }).filter((f) => f.includes(".")) : [];
 
   it("are turned upright, cut down to size and rid of where and when they were taken", async () => {
     const turned = await sharp(await camera(3000, 1000))
@@ -116,6 +108,35 @@ describe("pictures", () => {
     expect(files()).to.deep.equal(before);
   });
 
+  it("that are cut off on their way are not stored", async () => {
+    const server = here.app.listen(0, "127.0.0.1");
+    await once(server, "listening");
+    try {
+      // Bytes after its end change nothing in a JPEG: what arrives here of it is a whole picture.
+      const body = Buffer.concat([await camera(1200, 900), Buffer.alloc(200)]);
+      const before = files();
+      const { port } = server.address() as AddressInfo;
+      const socket = connect(port, "127.0.0.1");
+      await once(socket, "connect");
+      const arrived = once(server, "request") as Promise<[IncomingMessage]>;
+      socket.write(
+        `POST /api/pictures HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nContent-Type: image/jpeg\r\nContent-Length: ${body.length}\r\n\r\n`,
+      );
+      socket.write(body.subarray(0, body.length - 100));
+      const [asked] = await arrived;
+      socket.destroy();
+      if (!asked.destroyed) await once(asked, "close").catch(() => undefined);
+      // What comes afterwards is taken, so what was cut off has had its turn.
+      await keep(await camera(640, 480));
+      expect(files().length).to.equal(before.length + 2);
+      await keep(body.subarray(0, body.length - 100));
+      expect(files().length).to.equal(before.length + 4);
+    } finally {
+      server.closeAllConnections();
+      server.close();
+    }
+  });
+
   it("are not stored on a full disk, and one that is not there is said to be missing", async () => {
     const media = createMediaStore(
       join(here.folder, "full"),
@@ -136,6 +157,14 @@ describe("pictures", () => {
 
   describe("of a job", () => {
     const jobId = id();
+    const opened = {
+      id: id(),
+      jobId,
+      at: AT,
+      by: "Ada",
+      type: "job-opened",
+      data: { vehicle: "Van", registration: "RX 12", words: "Horn is dead" },
+    };
     let kept: KeptPicture;
     const make = async (list: readonly (readonly [string, unknown])[]): Promise<string[]> => {
       const events = list.map(([type, data]) => ({ id: id(), jobId, at: AT, by: "Ada", type, data }));
@@ -144,14 +173,6 @@ describe("pictures", () => {
     };
     before(async () => {
       kept = await keep(await camera(1600, 1200));
-      const opened = {
-        id: id(),
-        jobId,
-        at: AT,
-        by: "Ada",
-        type: "job-opened",
-        data: { vehicle: "Van", registration: "RX 12", words: "Horn is dead" },
-      };
       await request(here.app).post("/api/jobs").send(opened).expect(201);
       const picture = (when: string, caption: string): readonly [string, unknown] => [
         "picture-kept",
@@ -217,6 +238,51 @@ describe("pictures", () => {
         expect(sha256(await bytesOf(`/api/pictures/${kept.hash}`, there.app))).to.equal(kept.hash);
         await take(zip).expect(200);
       } finally {
+        await there.end();
+      }
+    });
+
+    it("are taken back when the log they came with is refused", async () => {
+      const there = await localApp();
+      try {
+        const packed = unzipSync(new Uint8Array(await bytesOf(`/api/jobs/${jobId}/bundle.zip`)));
+        const log = JSON.parse(strFromU8(packed["log.json"]!)) as { entries: { id: string }[] };
+        // The same entry stands there already, in another job: such a log is not taken in.
+        const other = { id: log.entries.at(-1)!.id, jobId: id(), at: AT, by: "Ada", type: "job-opened", data: opened.data };
+        await request(there.app).post("/api/jobs").send(other).expect(201);
+        const media = join(there.folder, "media");
+        const send = zipSync(packed);
+        await request(there.app).post("/api/bundles").set("content-type", "application/zip").send(Buffer.from(send)).expect(409);
+        await request(there.app).get(`/api/jobs/${jobId}`).expect(404);
+        expect(files(media)).to.deep.equal([]);
+      } finally {
+        await there.end();
+      }
+    });
+
+    it("that were not prepared are not taken in with a bundle, and nothing of it is stored", async () => {
+      // What another shop packed without preparing it: with where it was taken still in it.
+      const raw = await sharp(await camera(400, 300))
+        .withExif({ IFD3: { GPSLatitudeRef: "N", GPSLatitude: "51/1 30/1 0/1" } })
+        .toBuffer();
+      const hash = sha256(raw);
+      const [from, there] = [await localApp(), await localApp()];
+      try {
+        for (const name of [`${hash}.jpg`, `${hash}.thumb.jpg`]) {
+          mkdirSync(join(from.folder, "media", hash.slice(0, 2)), { recursive: true });
+          writeFileSync(join(from.folder, "media", hash.slice(0, 2), name), raw);
+        }
+        await request(from.app).post("/api/jobs").send(opened).expect(201);
+        const told = { hash, width: 400, height: 300, bytes: raw.length, at: "C21.4", when: "before", caption: "" };
+        const events = [{ id: id(), jobId, at: AT, by: "Ada", type: "picture-kept", data: told }];
+        await request(from.app).post(`/api/jobs/${jobId}/events`).send({ events }).expect(201);
+        const zip = await bytesOf(`/api/jobs/${jobId}/bundle.zip`, from.app);
+        const refused = await request(there.app).post("/api/bundles").set("content-type", "application/zip").send(zip);
+        expect(problem.parse(refused.body).code).to.equal("picture-refused");
+        expect(files(join(there.folder, "media"))).to.deep.equal([]);
+        await request(there.app).get(`/api/jobs/${jobId}`).expect(404);
+      } finally {
+        await from.end();
         await there.end();
       }
     });

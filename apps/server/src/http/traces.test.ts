@@ -8,6 +8,7 @@ import { keptTrace } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
 import { uuidV7 } from "@rheonom/core/job";
 import { readTraceFile, writeTraceFile } from "@rheonom/core/waveform";
+import { collect } from "../test/collect.ts";
 import { localApp, type LocalApp } from "../test/local-app.ts";
 
 const samples = Float32Array.from({ length: 5000 }, (_, i) => Math.sin(i / 30));
@@ -20,17 +21,7 @@ describe("traces", () => {
   const post = (body: Uint8Array, type = "application/gzip"): request.Test =>
     request(here.app).post("/api/traces").set("content-type", type).send(Buffer.from(body));
   const bytesOf = async (path: string, app = here.app): Promise<Buffer> =>
-    (
-      await request(app)
-        .get(path)
-        .expect(200)
-        .buffer(true)
-        .parse((response, done) => {
-          const parts: Buffer[] = [];
-          response.on("data", (part: Buffer) => parts.push(part));
-          response.on("end", () => done(null, Buffer.concat(parts)));
-        })
-    ).body as Buffer;
+    (await request(app).get(path).expect(200).buffer(true).parse(collect)).body as Buffer;
 
   it("are stored once under the hash of their bytes, and come back as they were", async () => {
     const kept = keptTrace.parse((await post(packed).expect(201)).body);

@@ -1,22 +1,26 @@
 import { createHash, randomUUID } from "node:crypto";
 import { existsSync } from "node:fs";
 import { mkdir, open, readFile, rename, rm } from "node:fs/promises";
-import { join } from "node:path";
-import { gunzipSync } from "node:zlib";
+import { dirname, join } from "node:path";
+import { promisify } from "node:util";
+import { gunzip } from "node:zlib";
 import { pictureHash } from "@rheonom/core/job";
 import type { KeptPicture, KeptTrace } from "@rheonom/contract/shop";
-import { MOST_KEPT_SAMPLES, readTraceFile } from "@rheonom/core/waveform";
+import { MOST_KEPT_SAMPLES, readTraceHead } from "@rheonom/core/waveform";
 import { AppError } from "../errors.ts";
 import { freeBytes } from "../store/folder-state.ts";
-import { preparePicture, smaller } from "./prepare-picture.ts";
+import { checkPrepared, preparePicture, thumbnailOf } from "./prepare-picture.ts";
 
 /** Pictures as files beside the database, each under the hash of its bytes: the same picture is stored once. */
 export interface MediaStore {
   readonly folder: string;
   /** Takes in what a camera gave. Throws AppError picture-refused, disk-full or data-read-only, and then nothing of it is stored. */
   readonly take: (bytes: Uint8Array) => Promise<KeptPicture>;
-  /** Takes in a picture that another shop has kept, as it is. Throws AppError picture-refused when it is not what its name says. */
-  readonly takeKept: (hash: string, jpeg: Uint8Array) => Promise<void>;
+  /**
+   * Takes in what another shop has kept, each under its hash, as it is: all of it or none. Returns how to take it back, but for what was here before. Throws AppError
+   * picture-refused, trace-refused, disk-full or data-read-only.
+   */
+  readonly takeKept: (media: KeptMedia) => Promise<{ readonly takeBack: () => Promise<void> }>;
   /** Undefined where there is none of that name. */
   readonly read: (hash: string, size: "whole" | "thumbnail") => Promise<Buffer | undefined>;
   /** Takes in a packed trace. Throws AppError trace-refused, disk-full or data-read-only, and then nothing of it is stored. */
@@ -24,6 +28,12 @@ export interface MediaStore {
   /** The packed trace of a name; undefined where there is none. */
   readonly readTrace: (hash: string) => Promise<Buffer | undefined>;
   readonly remove: (hash: string) => Promise<void>;
+}
+
+/** Pictures and packed traces by their hash, which whoever gives them has checked. */
+export interface KeptMedia {
+  readonly pictures: Readonly<Record<string, Uint8Array>>;
+  readonly traces: Readonly<Record<string, Uint8Array>>;
 }
 
 /** What is kept under a name in a folder of media; undefined where nothing is. */
@@ -48,12 +58,11 @@ function undefinedWhenMissing(error: unknown): undefined {
 /** Bytes that a trace unpacks to at most: its samples and its head. */
 const MOST_UNPACKED = 4 * MOST_KEPT_SAMPLES + 8192;
 
-/** Unpacks a trace with a bound, and reads it. Throws AppError trace-refused. */
-function checkTrace(packed: Uint8Array): void {
-  let bytes: Uint8Array;
-  try {
-    bytes = gunzipSync(packed, { maxOutputLength: MOST_UNPACKED });
-  } catch (error) {
+const unpacked = promisify(gunzip) as (packed: Uint8Array, options: { readonly maxOutputLength: number }) => Promise<Buffer>;
+
+/** Unpacks a trace with a bound, and looks at it. Throws AppError trace-refused. */
+async function checkTrace(packed: Uint8Array): Promise<void> {
+  const bytes = await unpacked(packed, { maxOutputLength: MOST_UNPACKED }).catch((error: unknown) => {
     const tooLarge = error instanceof RangeError;
     throw new AppError(
       "trace-refused",
@@ -61,14 +70,13 @@ function checkTrace(packed: Uint8Array): void {
       [],
       error,
     );
-  }
-  const read = readTraceFile(bytes);
+  });
+  const read = readTraceHead(bytes);
   if (read.kind === "bad") throw new AppError("trace-refused", { why: read.why });
 }
 
 /** Left free for the database beside what a picture needs, bytes. */
 const RESERVE = 64e6;
-const THUMBNAIL_PX = 360;
 
 /** `whyNot`: why nothing can be written now; "" while it can. `room`: bytes that can still be written, for tests. */
 export function createMediaStore(folder: string, whyNot: () => string, room: () => number = () => roomAt(folder)): MediaStore {
@@ -79,20 +87,26 @@ export function createMediaStore(folder: string, whyNot: () => string, room: () 
     before = done.catch(() => undefined);
     return done;
   };
-  const keep = async (hash: string, jpeg: Uint8Array, thumbnail: Uint8Array): Promise<void> => {
-    const file = pictureFile(folder, hash);
-    if (existsSync(file)) return;
-    refuseUnlessRoom(jpeg.length + thumbnail.length);
-    await mkdir(join(folder, hash.slice(0, 2)), { recursive: true });
-    // The thumbnail first: where the picture itself stands, all of it does.
-    await writeWhole(pictureFile(folder, hash, "thumbnail"), thumbnail);
-    await writeWhole(file, jpeg);
-  };
   const refuseUnlessRoom = (bytes: number): void => {
     const needed = bytes + RESERVE;
     if (room() < needed)
       throw new AppError("disk-full", { free: String(Math.floor(room() / 1e6)), needed: String(Math.ceil(needed / 1e6)) });
   };
+  /** Writes files that lie in one folder, the last of which says that all are there. Returns those that were made: none where they were there before. */
+  const keep = async (files: readonly (readonly [file: string, bytes: Uint8Array])[]): Promise<readonly string[]> => {
+    const last = files.at(-1)![0];
+    if (existsSync(last)) return [];
+    refuseUnlessRoom(files.reduce((sum, [, bytes]) => sum + bytes.length, 0));
+    await mkdir(dirname(last), { recursive: true });
+    for (const [file, bytes] of files) await writeWhole(file, bytes);
+    return files.map(([file]) => file);
+  };
+  // The thumbnail first: where the picture itself stands, all of it does.
+  const keepPicture = (hash: string, jpeg: Uint8Array, thumbnail: Uint8Array): Promise<readonly string[]> =>
+    keep([
+      [pictureFile(folder, hash, "thumbnail"), thumbnail],
+      [pictureFile(folder, hash), jpeg],
+    ]);
   const refuseUnlessWritable = (): void => {
     const why = whyNot();
     if (why !== "") throw new AppError("data-read-only", { why });
@@ -104,26 +118,33 @@ export function createMediaStore(folder: string, whyNot: () => string, room: () 
         refuseUnlessWritable();
         const { jpeg, thumbnail, width, height } = await preparePicture(bytes);
         const hash = sha256(jpeg);
-        await keep(hash, jpeg, thumbnail);
+        await keepPicture(hash, jpeg, thumbnail);
         return { hash, width, height, bytes: jpeg.length };
       }),
-    takeKept: (hash, jpeg) =>
+    takeKept: ({ pictures, traces }) =>
       inTurn(async () => {
         refuseUnlessWritable();
-        if (sha256(jpeg) !== hash) throw new AppError("picture-refused", { why: "It is not the picture that its name says." });
-        await keep(hash, jpeg, await smaller(jpeg, THUMBNAIL_PX));
+        for (const jpeg of Object.values(pictures)) await checkPrepared(jpeg);
+        for (const packed of Object.values(traces)) await checkTrace(packed);
+        const made: string[] = [];
+        const takeBack = async (): Promise<void> => {
+          for (const file of made) await rm(file, { force: true });
+        };
+        try {
+          for (const [hash, jpeg] of Object.entries(pictures)) made.push(...(await keepPicture(hash, jpeg, await thumbnailOf(jpeg))));
+          for (const [hash, packed] of Object.entries(traces)) made.push(...(await keep([[traceFile(folder, hash), packed]])));
+        } catch (error) {
+          await takeBack();
+          throw error;
+        }
+        return { takeBack };
       }),
     takeTrace: (packed) =>
       inTurn(async () => {
         refuseUnlessWritable();
-        checkTrace(packed);
+        await checkTrace(packed);
         const hash = sha256(packed);
-        const file = traceFile(folder, hash);
-        if (!existsSync(file)) {
-          refuseUnlessRoom(packed.length);
-          await mkdir(join(folder, hash.slice(0, 2)), { recursive: true });
-          await writeWhole(file, packed);
-        }
+        await keep([[traceFile(folder, hash), packed]]);
         return { hash, bytes: packed.length };
       }),
     readTrace: (hash) => readTraceOf(folder, hash),

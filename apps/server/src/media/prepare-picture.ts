@@ -1,4 +1,3 @@
-import type { Sharp } from "sharp";
 import { LONGEST_SIDE_PX } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 
@@ -13,6 +12,8 @@ export interface PreparedPicture {
 
 /** Longest side of a thumbnail, px. */
 const THUMBNAIL_PX = 360;
+export const thumbnailOf = (jpeg: Uint8Array): Promise<Buffer> => smaller(jpeg, THUMBNAIL_PX);
+
 /** Pixels that a picture may unfold to; phones take some hundred million at most. */
 const MOST_PIXELS = 120e6;
 /** How long one picture may be worked on, s. */
@@ -48,10 +49,9 @@ export async function preparePicture(bytes: Uint8Array): Promise<PreparedPicture
   checkForm(bytes);
   const { default: sharp } = await import("sharp");
   sharp.cache(false);
-  const open = (): Sharp =>
-    sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: "truncated", sequentialRead: true }).timeout({ seconds: MOST_SECONDS });
   try {
-    const { data, info } = await open()
+    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: "truncated", sequentialRead: true })
+      .timeout({ seconds: MOST_SECONDS })
       .autoOrient()
       // What shows through is white, as paper is.
       .flatten({ background: "#ffffff" })
@@ -59,7 +59,7 @@ export async function preparePicture(bytes: Uint8Array): Promise<PreparedPicture
       .toColourspace("srgb")
       .jpeg({ quality: 80, mozjpeg: false })
       .toBuffer({ resolveWithObject: true });
-    return { jpeg: data, thumbnail: await smaller(data, THUMBNAIL_PX), width: info.width, height: info.height };
+    return { jpeg: data, thumbnail: await thumbnailOf(data), width: info.width, height: info.height };
   } catch (error) {
     throw refusalOf(error);
   }
@@ -72,6 +72,20 @@ export async function smaller(jpeg: Uint8Array, longestPx: number): Promise<Buff
     .resize({ width: longestPx, height: longestPx, fit: "inside", withoutEnlargement: true })
     .jpeg({ quality: 74 })
     .toBuffer();
+}
+
+/** Whether a picture is one as it is kept here; another shop may send anything under that name. Throws AppError picture-refused. */
+export async function checkPrepared(jpeg: Uint8Array): Promise<void> {
+  const { default: sharp } = await import("sharp");
+  const about = await sharp(jpeg, { limitInputPixels: LONGEST_SIDE_PX ** 2 })
+    .metadata()
+    .catch((error: unknown) => {
+      throw refusalOf(error);
+    });
+  if (about.format !== "jpeg" || Math.max(about.width, about.height) > LONGEST_SIDE_PX)
+    throw new AppError("picture-refused", { why: `It is no JPEG of ${LONGEST_SIDE_PX} px at most.` });
+  if (about.exif !== undefined || about.xmp !== undefined || about.iptc !== undefined)
+    throw new AppError("picture-refused", { why: "It still holds what a camera wrote into it, such as where it was taken." });
 }
 
 function refusalOf(error: unknown): AppError {

@@ -45,19 +45,31 @@ export function writeTraceFile({ startS, rateHz, count, channels }: Trace): Uint
 
 export type TraceFileRead = { readonly kind: "read"; readonly trace: Trace } | { readonly kind: "bad"; readonly why: string };
 
-/** Reads a trace file, not packed. */
-export function readTraceFile(bytes: Uint8Array): TraceFileRead {
-  const bad = (why: string): TraceFileRead => ({ kind: "bad", why });
+export type TraceHeadRead =
+  | { readonly kind: "head"; readonly head: TraceHead; /** Where the samples begin. */ readonly begin: number }
+  | { readonly kind: "bad"; readonly why: string };
+
+/** Looks at a trace file, not packed: its head, and whether it is as long as that says. */
+export function readTraceHead(bytes: Uint8Array): TraceHeadRead {
+  const bad = (why: string): TraceHeadRead => ({ kind: "bad", why });
   const end = bytes.subarray(0, MOST_HEAD).indexOf(LINE_END);
   if (end < 0) return bad("it has no head");
   const head = traceHead.safeParse(parsed(String.fromCharCode(...bytes.subarray(0, end))));
   if (!head.success)
     return bad(`its head is not one of a trace (${head.error.issues[0]?.path.join(".")}: ${head.error.issues[0]?.message})`);
-  const { count, channels, startS, rateHz } = head.data;
+  const { count, channels } = head.data;
   if (count * channels.length > MOST_KEPT_SAMPLES) return bad(`it has more than ${MOST_KEPT_SAMPLES / 1e6} million samples`);
   const wanted = end + 1 + count * channels.length * FLOAT;
   if (bytes.length !== wanted) return bad(`it has ${bytes.length} bytes in place of ${wanted}`);
-  const view = new DataView(bytes.buffer, bytes.byteOffset + end + 1);
+  return { kind: "head", head: head.data, begin: end + 1 };
+}
+
+/** Reads a trace file, not packed. */
+export function readTraceFile(bytes: Uint8Array): TraceFileRead {
+  const looked = readTraceHead(bytes);
+  if (looked.kind === "bad") return looked;
+  const { count, channels, startS, rateHz } = looked.head;
+  const view = new DataView(bytes.buffer, bytes.byteOffset + looked.begin);
   return {
     kind: "read",
     trace: {

@@ -11,4 +11,4 @@ export { measure } from "./measure.ts";
 export type { Envelope, Pyramid } from "./decimate.ts";
 export { envelopeOf, pyramidOf, visibleOf } from "./decimate.ts";
 export type { TraceFileRead, TraceHead } from "./file.ts";
-export { MOST_KEPT_SAMPLES, readTraceFile, traceHead, writeTraceFile } from "./file.ts";
+export { MOST_KEPT_SAMPLES, readTraceFile, readTraceHead, traceHead, writeTraceFile } from "./file.ts";
