@@ -8,14 +8,16 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import sharp from "sharp";
 import type { JobLog } from "@rheonom/contract/api";
-import { linkText, uuidV7, type JobEvent } from "@rheonom/core/job";
+import { EMPTY_COMPLAINT, linkText, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { readBundle } from "../apps/server/src/bundle/bundle.ts";
 import { TASKS } from "../apps/server/src/heavy/tasks.ts";
 import { createMediaStore } from "../apps/server/src/media/media-store.ts";
 
 const ROUNDS = 3;
+
 const folder = mkdtempSync(join(tmpdir(), "rheonom-handover-"));
 const media = createMediaStore(folder, () => "");
+const shop = { name: "", mediaFolder: folder };
 const noise = async (i: number): Promise<Buffer> =>
   sharp({
     create: { width: 4000, height: 3000, channels: 3, background: "#808080", noise: { type: "gaussian", mean: 96 + 8 * i, sigma: 30 } },
@@ -51,23 +53,7 @@ const notation = readFileSync(resolve(import.meta.dirname, "../demo/circuits/bri
 const event = (type: string, data: unknown): JobEvent => ({ id: id(), jobId, at, by: "Ada", type, data }) as JobEvent;
 const places = ["F31.1", "F31.2", "BAT.+"];
 const events: JobEvent[] = [
-  event("job-opened", {
-    vehicle: "Bench rig",
-    registration: "",
-    mileage: "",
-    words: "Lamp is dim",
-    conditions: "",
-    triedBefore: "",
-    triedBy: "",
-    warningLamps: [],
-    reproduced: "yes",
-    reproducedHow: "",
-    risk: "not judged",
-    riskWhy: "",
-    vin: "",
-    circumstances: [],
-    highVoltage: false,
-  }),
+  event("job-opened", { ...EMPTY_COMPLAINT, vehicle: "Bench rig", words: "Lamp is dim", reproduced: "yes" }),
   event("circuit-set", { notation }),
   ...Array.from({ length: 40 }, (_, i) =>
     event("reading-taken", {
@@ -96,7 +82,7 @@ for (const name of ["report", "customer"] as const) {
   let size = 0;
   for (let i = 0; i < ROUNDS; i++) {
     const began = performance.now();
-    size = (await TASKS.paper(bytes, at, name, "pdf", false, folder)).length;
+    size = (await TASKS.paper(bytes, at, name, "pdf", false, shop)).length;
     times.push(performance.now() - began);
   }
   say(
@@ -108,11 +94,11 @@ const read: number[] = [];
 let zip = new Uint8Array(0);
 for (let i = 0; i < ROUNDS; i++) {
   let began = performance.now();
-  zip = Uint8Array.from(await TASKS.writeBundle(bytes, chained, at, folder));
+  zip = Uint8Array.from(await TASKS.writeBundle(bytes, chained, at, shop));
   packed.push(performance.now() - began);
   began = performance.now();
   const back = await readBundle(zip);
-  for (const [name, jpeg] of Object.entries(back.pictures)) await media.takeKept(name, jpeg);
+  await media.takeKept(back);
   read.push(performance.now() - began);
 }
 say(

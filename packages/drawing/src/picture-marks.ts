@@ -1,11 +1,10 @@
 import type { PictureMark } from "@rheonom/core/job";
+import { escapeXml } from "./svg.ts";
 
 /** Colour of marks, and of the rim that keeps them readable on any picture. */
 export const INK = "#ffb000";
 export const RIM = "#14191d";
 
-const ESCAPES: Readonly<Record<string, string>> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" };
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => ESCAPES[c]!);
 const round = (n: number): number => Math.round(10 * n) / 10;
 
 /** A layer of marks as the inside of an SVG of the given size, px. `font`: family of its words. */
@@ -22,12 +21,12 @@ export function marksSvg(marks: readonly PictureMark[], width: number, height: n
       }
       case "words": {
         const [x, y] = [round(mark.at[0] * width), round(mark.at[1] * height)];
-        const set = `font-family="${escaped(font)}" font-size="${round(WORDS_UNITS * unit)}" font-weight="bold"`;
+        const set = `font-family="${escapeXml(font)}" font-size="${round(WORDS_UNITS * unit)}" font-weight="bold"`;
         // The rim of letters lies behind them.
         return (ink, line) =>
           ink === RIM
-            ? `<text x="${x}" y="${y}" ${set} fill="${ink}" stroke="${ink}" stroke-width="${round(line - LINE_UNITS * unit)}" stroke-linejoin="round">${escaped(mark.text)}</text>`
-            : `<text x="${x}" y="${y}" ${set} fill="${ink}">${escaped(mark.text)}</text>`;
+            ? `<text x="${x}" y="${y}" ${set} fill="${ink}" stroke="${ink}" stroke-width="${round(line - LINE_UNITS * unit)}" stroke-linejoin="round">${escapeXml(mark.text)}</text>`
+            : `<text x="${x}" y="${y}" ${set} fill="${ink}">${escapeXml(mark.text)}</text>`;
       }
     }
   });

@@ -31,7 +31,8 @@ const PAPER: Record<Role, Ink> = {
   selected: { stroke: "#0b6e69", width: 2 },
 };
 
-const escapeXml = (text: string): string =>
+/** Text as it stands in XML and HTML, in an element or an attribute. */
+export const escapeXml = (text: string): string =>
   text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]!);
 
 /** Writes a scene as a stand-alone SVG document on white. Names are escaped; nothing in it can run. */

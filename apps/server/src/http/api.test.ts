@@ -13,6 +13,7 @@ import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { readDemoJobs, seedDemo } from "../demo/seed.ts";
 import { AppError, ERRORS, problemOf, type ErrorCode } from "../errors.ts";
+import { collect } from "../test/collect.ts";
 import { localApp, ROOT, type LocalApp } from "../test/local-app.ts";
 import { createApp } from "./app.ts";
 
@@ -178,7 +179,7 @@ describe("API", () => {
     it("a plate that was here before brings its vehicle, wiring and what was repaired, however it is typed", async () => {
       const log = await openedJob();
       const wiring = { id: "plover", version: 1, options: ["fridge"] };
-      const change = { ...COMPLAINT, registration: "QX 17%", vin: "1M8GDM9AXKP042788" };
+      const change = { ...COMPLAINT, registration: "QX 17%", vin: "0NLSKERR0WT000001" };
       const struck = log.make("mend-made", { at: "F1", found: "x", cause: "", method: "fuse renewed", done: "x" });
       await append(
         log,
@@ -196,7 +197,7 @@ describe("API", () => {
               .expect(200)
           ).body,
         ).jobs;
-      for (const typed of ["qx17%", "QX 1", " qx  17", "1m8gdm9a"]) {
+      for (const typed of ["qx17%", "QX 1", " qx  17", "0nlskerr"]) {
         const [first] = await find(typed);
         expect(first, typed).to.deep.include({
           jobId: log.jobId,
@@ -513,6 +514,19 @@ describe("API", () => {
     });
   });
 
+  it("describes every address that it answers", async () => {
+    const { body } = await request(app).get("/api/openapi.json").expect(200);
+    const described = new Set(
+      Object.entries(body.paths as Record<string, object>).flatMap(([path, operations]) =>
+        Object.keys(operations).map((m) => `${m} ${path}`),
+      ),
+    );
+    const routes = routesOf((app as unknown as { readonly router: Layers }).router).filter((r) => r.includes("/api/") || !r.includes("{"));
+    expect(routes.length).to.be.greaterThan(30);
+    const own = ["get /api/openapi.json", "get /{*path}"];
+    expect(routes.filter((r) => !described.has(r) && !own.includes(r))).to.deep.equal([]);
+  });
+
   it("knows the stages of a job that core knows", () => expect(JOB_STAGES).to.deep.equal([...STAGES, "closed"]));
 
   describe("error table", () => {
@@ -534,9 +548,18 @@ describe("API", () => {
   });
 });
 
-function collect(response: request.Response, done: (error: Error | null, body: Buffer) => void): void {
-  const chunks: Buffer[] = [];
-  const stream = response as unknown as NodeJS.ReadableStream;
-  stream.on("data", (c: Buffer) => chunks.push(c));
-  stream.on("end", () => done(null, Buffer.concat(chunks)));
+interface Layers {
+  readonly stack: readonly {
+    readonly route?: { readonly path: string; readonly methods: Readonly<Record<string, boolean>> };
+    readonly handle: Partial<Layers>;
+  }[];
 }
+
+/** "get /api/jobs/{id}" for every route of a router and those below it, all of which hang below /api. */
+const routesOf = ({ stack }: Layers): readonly string[] =>
+  stack.flatMap(({ route, handle }) => {
+    if (handle.stack !== undefined && route === undefined) return routesOf({ stack: handle.stack });
+    if (route === undefined) return [];
+    const path = route.path.startsWith("/api") || route.path.includes("*") ? route.path : `/api${route.path}`;
+    return Object.keys(route.methods).map((m) => `${m} ${path.replace(/:(\w+)/g, "{$1}")}`);
+  });

@@ -1,7 +1,7 @@
 import { Router } from "express";
 import ical, { ICalCalendarMethod } from "ical-generator";
 import { DATES_PATH } from "@rheonom/contract/light";
-import { type JobDate } from "@rheonom/contract/shop";
+import type { JobDate } from "@rheonom/contract/shop";
 import type { Store } from "../store/store.ts";
 
 /** How long something that has an hour is shown, ms. */

@@ -18,7 +18,19 @@ import {
   vehicleList,
   vehicleVersions,
 } from "@rheonom/contract/light";
-import { keptPicture, PICTURE_TYPES } from "@rheonom/contract/shop";
+import {
+  dueList,
+  dueQuery,
+  keptPicture,
+  keptTrace,
+  oldCustomers,
+  PICTURE_TYPES,
+  removeCustomers,
+  removedCustomers,
+  shopSettings,
+  similarCases,
+  TRACE_TYPE,
+} from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
 import { chainedLogSchema, pictureHash, reportSchema, uuid7 } from "@rheonom/core/job";
 
@@ -167,6 +179,65 @@ const paths: ZodOpenApiPathsObject = {
       operationId: "readThumbnail",
       requestParams: picturePathParams,
       responses: { 200: { description: "A small one, 360 px", ...jpeg }, ...failures(404) },
+    },
+  },
+  "/api/traces": {
+    post: {
+      operationId: "keepTrace",
+      description:
+        "Takes in a recording of a scope or logger, packed as docs/formats/trace.md says. What is said of it is an entry of a job.",
+      requestBody: { content: { [TRACE_TYPE]: { schema: { type: "string" as const, format: "binary" } } } },
+      responses: { 201: { description: "Stored", ...json(keptTrace) }, ...failures(413, 415, 422, 503, 507) },
+    },
+  },
+  "/api/traces/{hash}": {
+    get: {
+      operationId: "readTrace",
+      requestParams: picturePathParams,
+      responses: {
+        200: { description: "The trace, packed", content: { [TRACE_TYPE]: { schema: { type: "string" as const, format: "binary" } } } },
+        ...failures(404),
+      },
+    },
+  },
+  "/api/jobs/{id}/similar": {
+    get: {
+      operationId: "listSimilarCases",
+      requestParams: jobPath,
+      responses: {
+        200: { description: "The closed jobs that are most like it, three at most", ...json(similarCases) },
+        ...failures(400, 404),
+      },
+    },
+  },
+  "/api/due": {
+    get: {
+      operationId: "listDue",
+      requestParams: { query: dueQuery },
+      responses: { 200: { description: "What is due at a minute of the shop's clock", ...json(dueList) }, ...failures(400) },
+    },
+  },
+  "/api/shop": {
+    get: { operationId: "readShop", responses: { 200: { description: "The shop's settings", ...json(shopSettings) } } },
+    put: {
+      operationId: "keepShop",
+      requestBody: json(shopSettings),
+      responses: { 200: { description: "Stored", ...json(shopSettings) }, ...failures(400, 413, 503) },
+    },
+  },
+  "/api/shop/old-customers": {
+    get: {
+      operationId: "countOldCustomers",
+      responses: { 200: { description: "Closed jobs that are older than the shop keeps customers", ...json(oldCustomers) } },
+    },
+  },
+  "/api/shop/old-customers/remove": {
+    post: {
+      operationId: "removeOldCustomers",
+      description:
+        "Takes plate, VIN and whoever answered an estimate out of them, and their pictures where that is wanted. It cannot be undone.",
+      requestBody: json(removeCustomers),
+      responses: { 200: { description: "What was changed", ...json(removedCustomers) }, ...failures(400, 413, 503) },
     },
   },
   "/api/jobs/{id}/log.json": {

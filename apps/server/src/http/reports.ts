@@ -28,7 +28,8 @@ export function reportRoutes(store: Store, heavy: Heavy, media: MediaStore, now:
     ] as const)
       router.get(`/jobs/:id/${name}.${form}`, async (request, response) => {
         const { id, log } = await logOf(request);
-        const paper = Buffer.from(await heavy.run("paper", log, now().toISOString(), name, form, isRedacted(request), media.folder));
+        const shop = { name: (await store.readShop()).name, mediaFolder: media.folder };
+        const paper = Buffer.from(await heavy.run("paper", log, now().toISOString(), name, form, isRedacted(request), shop));
         const file = `rheonom-${name === "report" ? "" : `${name}-`}${id.slice(0, 8)}.${form}`;
         response.setHeader("Content-Disposition", `inline; filename="${file}"`);
         if (form === "html") response.setHeader("Content-Security-Policy", `${PAGE_POLICY}; sandbox`);

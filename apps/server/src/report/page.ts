@@ -1,3 +1,4 @@
+import { escapeXml } from "@rheonom/drawing/svg";
 import { timeWords, type Paper } from "./paper.ts";
 
 const STYLE = `
@@ -30,21 +31,18 @@ export function pageOf({ title, foot, madeAt, content }: Paper): string {
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta http-equiv="Content-Security-Policy" content="${PAGE_POLICY}">
-<title>${escaped(title)}</title>
+<title>${escapeXml(title)}</title>
 <style>${STYLE}</style>
 </head>
 <body>
 <main>
 ${htmlOf(content as Node)}
 </main>
-<footer class="small">${escaped(foot)} · made ${escaped(timeWords(madeAt))}</footer>
+<footer class="small">${escapeXml(foot)} · made ${escapeXml(timeWords(madeAt))}</footer>
 </body>
 </html>
 `;
 }
-
-const ESCAPES: Readonly<Record<string, string>> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" };
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => ESCAPES[c]!);
 
 /** The kinds of content that papers are made of. */
 interface Made {
@@ -95,7 +93,7 @@ function runs(node: Node): string {
   return node.decoration === "lineThrough" ? `<s>${strong}</s>` : strong;
 }
 
-const lines = (text: string): string => escaped(text).replaceAll("\n", "<br>");
+const lines = (text: string): string => escapeXml(text).replaceAll("\n", "<br>");
 
 /** A drawing as an image of its own, so that names inside it meet no others. What it says is its text. */
 function figure(svg: string): string {

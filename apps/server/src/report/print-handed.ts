@@ -16,7 +16,7 @@ const paperOf = (title: string, report: Report, content: Content[]): Paper => ({
 
 /** One page for the customer, in plain words. */
 export function customerPaper(report: Report, harness: Harness | undefined, pictures: PrintedPictures): Paper {
-  const pair = bestPair(report.pictures).map((p) => ({ ...p, reading: null }));
+  const pair = picturesForCustomer(report).map((p) => ({ ...p, reading: null }));
   const { job } = report;
   return paperOf("What we found and did", report, [
     { text: job.closedAt === null ? "Work is not finished yet." : `Finished ${timeWords(job.closedAt)}.`, style: "small" },
@@ -32,7 +32,7 @@ export function customerPaper(report: Report, harness: Harness | undefined, pict
 const HEIGHT_PT = 130;
 
 /** A picture of a place before and one after; else one of what was found. Two leave the paper on one page. */
-function bestPair(pictures: Report["pictures"]): Report["pictures"] {
+export function picturesForCustomer({ pictures }: Report): Report["pictures"] {
   const at = pictures.findIndex((p, i) => p.when === "before" && pictures[i + 1]?.when === "after" && pictures[i + 1]?.place === p.place);
   return at === -1 ? pictures.slice(0, 1) : pictures.slice(at, at + 2);
 }

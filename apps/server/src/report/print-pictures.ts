@@ -14,14 +14,13 @@ const PRINTED_PX = 900;
 const WIDTH = 250;
 const HEIGHT = 230;
 
-/** Pictures of a report, each made small enough for paper. `read` gives what is kept under a name. */
+/** Pictures, each made small enough for paper. `read` gives what is kept under a name. */
 export async function picturesForPaper(
-  { pictures }: Report,
+  pictures: readonly Picture[],
   read: (hash: string) => Promise<Buffer | undefined>,
-  most = Infinity,
 ): Promise<PrintedPictures> {
   const made = new Map<string, Buffer | undefined>();
-  for (const { hash } of pictures.slice(0, most)) {
+  for (const { hash } of pictures) {
     if (made.has(hash)) continue;
     const kept = await read(hash);
     made.set(hash, kept === undefined ? undefined : await smaller(kept, PRINTED_PX));
@@ -68,10 +67,8 @@ function rowsOf(pictures: readonly Picture[], printed: PrintedPictures, heightPt
   return rows;
 }
 
-const capitalised = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
-
 function pictureCell(p: Picture, jpeg: Buffer | undefined, heightPt: number): TableCell {
-  const words = capitalised([`${p.when} the repair`, p.place].filter((w) => w !== "").join(", "));
+  const words = [p.when === "before" ? "Before the repair" : "After the repair", p.place].filter((w) => w !== "").join(", ");
   const shown: Content[] =
     jpeg === undefined ? [{ text: "(This picture is not in this shop.)" }] : [{ svg: pictureSvg(p, jpeg), fit: [WIDTH, heightPt] }];
   return {

@@ -2,6 +2,7 @@ import { gunzipSync } from "node:zlib";
 import type { Content } from "pdfmake/interfaces";
 import type { Report } from "@rheonom/core/job";
 import { pyramidOf, readTraceFile, visibleOf, type Trace } from "@rheonom/core/waveform";
+import { escapeXml } from "@rheonom/drawing/svg";
 import { FONT, heading } from "./paper.ts";
 
 /** Traces for paper by their hash; undefined where one is not in this shop. */
@@ -79,11 +80,8 @@ function drawingOf(trace: Trace, channels: Report["traces"][number]["channels"])
   });
   const unit = channels.every((c) => c.unit === channels[0]?.unit) ? (channels[0]?.unit ?? "") : "";
   const words = (x: number, at: number, text: string, anchor: "start" | "end"): string =>
-    `<text x="${x}" y="${at}" font-family="${FONT}" font-size="11" text-anchor="${anchor}" fill="#4c565e">${escaped(text)}</text>`;
+    `<text x="${x}" y="${at}" font-family="${FONT}" font-size="11" text-anchor="${anchor}" fill="#4c565e">${escapeXml(text)}</text>`;
   const figure = (v: number): string => `${Number(v.toPrecision(4))} ${unit}`.trim();
   const seconds = (s: number): string => (Math.abs(s) < 1 ? `${Number((1000 * s).toPrecision(4))} ms` : `${Number(s.toPrecision(4))} s`);
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${HEIGHT}" viewBox="0 0 ${WIDTH} ${HEIGHT}"><path d="M${LEFT} 2V${HEIGHT - BOTTOM}H${WIDTH}" fill="none" stroke="#9aa5ab" stroke-width="1"/>${lines.join("")}${words(LEFT - 4, 12, figure(high), "end")}${words(LEFT - 4, HEIGHT - BOTTOM, figure(low), "end")}${words(LEFT, HEIGHT - 5, seconds(trace.startS), "start")}${words(WIDTH - 2, HEIGHT - 5, seconds(trace.startS + trace.count / trace.rateHz), "end")}</svg>`;
 }
-
-const ESCAPES: Readonly<Record<string, string>> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" };
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => ESCAPES[c]!);
