@@ -1,3 +1,4 @@
+import type { EventId } from "@rheonom/core/job";
 import { database } from "./device-database.ts";
 
 /** What is said of a picture that is taken. */
@@ -15,7 +16,8 @@ export interface PictureSaid {
 
 /** A picture that the server does not have yet. */
 export interface WaitingPicture {
-  readonly id: string;
+  /** That of the entry which will tell of it. */
+  readonly id: EventId;
   readonly said: PictureSaid;
   readonly name: string;
   readonly file: Blob;

@@ -14,7 +14,12 @@ describe("live values on a drive", () => {
   });
 
   it("are told from lowest to highest with the last, and what nobody answered is left out", () => {
-    const shown = ["speed", "supply", "mute"].map((name) => ({ name, unit: "V", wish: undefined as never, value: undefined }));
+    const shown = ["speed", "supply", "mute"].map((name) => ({
+      name,
+      unit: "V",
+      wish: { module: { id: "ECM", address: 1 }, what: { pid: 0x42 } },
+      value: undefined,
+    }));
     const live = { wishes: [], now: [1, null, null], low: [0.5, 11, Infinity], high: [2, 14, -Infinity], rounds: 3, at: 900 };
     expect(liveTold(shown, live)).to.deep.equal([
       { name: "speed", unit: "V", low: 0.5, high: 2, last: 1 },

@@ -23,15 +23,15 @@ export function newId(): EventId {
 }
 
 /** Makes an event. Throws when its data do not have the form of its type. */
-export function makeEvent(jobId: string, by: string, body: EventBody, at = new Date().toISOString()): JobEvent {
-  return jobEvent.parse({ id: newId(), jobId, at, by, ...printable(body) });
+export function makeEvent(jobId: string, by: string, body: EventBody, { id = newId(), at = new Date().toISOString() } = {}): JobEvent {
+  return jobEvent.parse({ id, jobId, at, by, ...printable(body) });
 }
 
-/** Adds an event to a job: it counts here at once, is kept on this device, and goes to the server as soon as that answers. `stamp`: who made it and when, where that is not who works here now. */
+/** Adds an event to a job: it counts here at once, is kept on this device, and goes to the server as soon as that answers. `stamp`: its id, who made it and when, where that was settled before. */
 export const record =
-  (jobId: string, body: EventBody, stamp?: { readonly by: string; readonly at: string }) =>
+  (jobId: string, body: EventBody, stamp?: { readonly id: EventId; readonly by: string; readonly at: string }) =>
   (dispatch: AppDispatch, getState: () => RootState): JobEvent => {
-    const event = makeEvent(jobId, stamp?.by ?? getState().session.person, body, stamp?.at);
+    const event = makeEvent(jobId, stamp?.by ?? getState().session.person, body, stamp);
     dispatch(added(event));
     void keepEvent(event).then((kept) => {
       // Said before anything can be lost; it is sent all the same.

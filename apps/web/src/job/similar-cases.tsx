@@ -38,7 +38,7 @@ export function SimilarCases({ isOpen = false }: { isOpen?: boolean }) {
             <li key={c.jobId}>
               <Link to={`/jobs/${c.jobId}/record`}>{c.words}</Link> {c.repairs.map((r) => `${r.words}, ${r.found}`).join("; ")}{" "}
               <Faint>
-                {c.vehicle} {c.registration}, closed {ago(c.closedAt)}. In common: {c.common.join("; ")}.
+                {[c.vehicle, c.registration].filter((x) => x !== "").join(" ")}, closed {ago(c.closedAt)}. In common: {c.common.join("; ")}.
               </Faint>
             </li>
           ))}

@@ -18,8 +18,8 @@ const keyOf = ({ circuit, complaint, seen, scans }: JobView): string =>
     circuit?.vehicle?.id ?? "",
     complaint.words,
     complaint.registration,
-    ...seen.flatMap((s) => (s.data.wrong && s.data.observe.kind === "part" ? [s.data.observe.part] : [])),
-    ...scans.map((s) => s.id),
+    ...seen.flatMap((s) => (s.struck === undefined && s.data.wrong && s.data.observe.kind === "part" ? [s.data.observe.part] : [])),
+    ...scans.flatMap((s) => (s.struck === undefined ? [s.id] : [])),
   ].join("|");
 
 /** The job as it is weighed: what similar ones make likelier is with it. */

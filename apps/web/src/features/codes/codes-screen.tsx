@@ -124,6 +124,7 @@ function Line({ link, asked }: { link: Link; asked: Asked }) {
         simulated={job.simulated}
         known={harness === undefined ? [] : addressedModules(harness)}
         writtenDown={areWrittenDown(view)}
+        isSent={job.unsaved.size === 0}
         onScan={askAll}
         onClear={clearAll}
       />

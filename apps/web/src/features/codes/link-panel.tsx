@@ -28,6 +28,8 @@ export interface LinkPanelProps {
   readonly known: readonly LinkModule[];
   /** Whether the codes as they are now have been written down. */
   readonly writtenDown: boolean;
+  /** The server has what was written down: it clears nothing before. */
+  readonly isSent: boolean;
   readonly onScan: (modules: readonly LinkModule[]) => void;
   readonly onClear: (modules: readonly LinkModule[]) => void;
 }
@@ -37,7 +39,7 @@ const DEFAULT_PORT = "13400";
 const MOST_RANGE = 64;
 
 /** Finds the vehicle on its diagnostic line, asks all modules, and clears what is written down. */
-export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear }: LinkPanelProps) {
+export function LinkPanel({ link, simulated, known, writtenDown, isSent, onScan, onClear }: LinkPanelProps) {
   const [host, setHost] = useState(DEFAULT_HOST);
   const [port, setPort] = useState(DEFAULT_PORT);
   const [range, setRange] = useState("1001-1010");
@@ -56,10 +58,14 @@ export function LinkPanel({ link, simulated, known, writtenDown, onScan, onClear
             <Button look="solid" isDisabled={link.progress !== undefined || modules.length === 0} onPress={() => onScan(modules)}>
               Scan all {modules.length} modules
             </Button>
-            <Button isDisabled={!writtenDown || link.progress !== undefined} onPress={() => onClear(modules)}>
+            <Button isDisabled={!writtenDown || !isSent || link.progress !== undefined} onPress={() => onClear(modules)}>
               Clear codes in all modules
             </Button>
-            {writtenDown ? null : <Faint>Scan and save all codes before clearing.</Faint>}
+            {!writtenDown ? (
+              <Faint>Scan and save all codes before clearing.</Faint>
+            ) : isSent ? null : (
+              <Faint>The codes are on their way to the server.</Faint>
+            )}
           </Row>
           {known.length > 0 ? null : (
             <Field

@@ -1,9 +1,9 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import type { EventOf } from "@rheonom/core/job";
-import { complainedParts, latestScan } from "@rheonom/core/job";
+import { complainedParts, latestScan, liveWords, type EventOf } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
-import { liveOnDrive, liveTold } from "../../job/live-of.ts";
+import { keepItem, readLike } from "../../job/kept.ts";
+import { liveOnDrive, liveTold, type LiveShown } from "../../job/live-of.ts";
 import { useLink } from "../../job/use-link.ts";
 import { Faint } from "../../ui/layout.tsx";
 
@@ -27,37 +27,44 @@ const HERTZ = 2;
 export function useDriveLive(): DriveLiveState {
   const { job, harness } = useJobContext();
   const link = useLink(job.id);
-  const [kept, setKept] = useState<Told>(NONE);
+  const key = `rheonom.drive-live.${job.id}`;
+  const [kept, setKept] = useState<Told>(() => readLike(key, { told: [] as Told }).told);
+  const [recorded, setRecorded] = useState<readonly LiveShown[]>([]);
   const codes = latestScan(job.view)?.data.scan.codes ?? [];
   const shown = harness === undefined ? [] : liveOnDrive(harness, [...codes.map((c) => c.module), ...complainedParts(job.view)]);
   const isConnected = link.status === "connected" && shown.length > 0;
-  const now = link.live === undefined ? NONE : liveTold(shown, link.live);
+  const { live } = link;
+  const told = live === undefined ? kept : liveTold(recorded, live);
+  const keep = (values: Told): void => {
+    keepItem(key, JSON.stringify({ told: values }));
+    setKept(values);
+  };
+  // What came in so far outlives a look at another screen, which ends the recording.
+  useEffect(() => {
+    if (live !== undefined) keepItem(key, JSON.stringify({ told: liveTold(recorded, live) }));
+  }, [key, live, recorded]);
   return {
     isConnected,
-    told: link.live === undefined ? kept : now,
-    isRunning: link.live !== undefined,
-    rounds: link.live?.rounds ?? 0,
+    told,
+    isRunning: live !== undefined,
+    rounds: live?.rounds ?? 0,
     start: () => {
-      setKept(NONE);
-      if (isConnected)
-        link.readLive(
-          shown.map((s) => s.wish),
-          HERTZ,
-        );
+      keep(NONE);
+      if (!isConnected) return;
+      setRecorded(shown);
+      link.readLive(
+        shown.map((s) => s.wish),
+        HERTZ,
+      );
     },
     stop: () => {
-      if (link.live === undefined) return;
-      setKept(now);
+      if (live === undefined) return;
+      keep(told);
       link.stopLive();
     },
-    clear: () => setKept(NONE),
+    clear: () => keep(NONE),
   };
 }
-
-const text = ({ name, unit, low, high }: Told[number]): string => {
-  const [from, to] = [low, high].map((v) => String(Number(v.toPrecision(4))));
-  return `${name} ${from === to ? from : `${from} to ${to}`} ${unit}`.trim();
-};
 
 export function DriveLive({ live: { isConnected, isRunning, told, rounds } }: { live: DriveLiveState }) {
   const { job } = useJobContext();
@@ -76,7 +83,7 @@ export function DriveLive({ live: { isConnected, isRunning, told, rounds } }: { 
             ? "Connected: live values are recorded while the clock runs."
             : "Recorded, saved with the drive."}
       </Faint>{" "}
-      {told.map(text).join(" · ")}
+      {told.map(liveWords).join(" · ")}
     </div>
   );
 }

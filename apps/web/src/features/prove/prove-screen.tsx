@@ -100,7 +100,7 @@ function ProofOf() {
       <ScansPanel />
       {mended === undefined ? null : <PicturesPanel at={mended.data.at} when="after" />}
       {mended === undefined ? null : <DrivePanel />}
-      {mended === undefined ? null : <WatchPanel />}
+      {mended === undefined && view.watch === undefined ? null : <WatchPanel />}
       <Panel>
         <Row style={{ justifyContent: "space-between" }}>
           <h2>Temporary changes</h2>

@@ -22,7 +22,7 @@ export function WatchPanel() {
       ) : (
         <Row>
           <span>Ask {watchWords(kept, (day) => format(parseISO(day), "EEE d MMM yyyy"))}</span>
-          {closed === undefined ? <Button onPress={() => record({ type: "return-watched", data: EMPTY })}>Take off</Button> : null}
+          <Button onPress={() => record({ type: "return-watched", data: EMPTY })}>{closed === undefined ? "Take off" : "Asked"}</Button>
         </Row>
       )}
       {closed === undefined ? (

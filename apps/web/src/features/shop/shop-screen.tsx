@@ -134,7 +134,7 @@ function OldCustomers({ months }: { months: number }) {
     const answer = await remove({ by, pictures });
     if ("error" in answer) return setTold(failureOf(answer.error).message);
     const { jobs, entries, pictures: gone } = answer.data;
-    setTold(`Taken out of ${jobs} ${jobs === 1 ? "job" : "jobs"}: ${entries} entries changed, ${gone} pictures deleted.`);
+    setTold(`Taken out of ${counted(jobs, "job")}: ${counted(entries, "entry", "entries")} changed, ${counted(gone, "picture")} deleted.`);
   };
   return (
     <Panel aria-label="Customers of old jobs">
@@ -152,17 +152,25 @@ function OldCustomers({ months }: { months: number }) {
         <Button isDisabled={data === undefined || data.jobs === 0 || isLoading} onPress={() => setAsked(true)}>
           Take customers out …
         </Button>
-        <Faint>{data === undefined ? "" : data.jobs === 0 ? "No job is that old." : `${data.jobs} jobs, ${data.pictures} pictures`}</Faint>
+        <Faint>
+          {data === undefined
+            ? ""
+            : data.jobs === 0
+              ? "No job is that old."
+              : `${counted(data.jobs, "job")}, ${counted(data.pictures, "picture")}`}
+        </Faint>
       </Row>
       <Dialog title="Take customers out of old jobs?" isOpen={isAsked} onClose={() => setAsked(false)}>
         <p>This cannot be undone. Each job says in its log that it was done, when and by whom.</p>
-        <Check isSelected={pictures} onChange={setPictures}>
-          Delete their {data?.pictures ?? 0} pictures too: a plate or a face may be on them
-        </Check>
+        {data === undefined || data.pictures === 0 ? null : (
+          <Check isSelected={pictures} onChange={setPictures}>
+            Delete their {counted(data.pictures, "picture")} too: a plate or a face may be on them
+          </Check>
+        )}
         <Row style={{ justifyContent: "flex-end" }}>
           <Button onPress={() => setAsked(false)}>Cancel</Button>
           <Button look="solid" onPress={() => (person === "" ? setUnnamed(true) : void run(person))}>
-            Take out of {data?.jobs ?? 0} jobs
+            Take out of {counted(data?.jobs ?? 0, "job")}
           </Button>
         </Row>
       </Dialog>
@@ -170,3 +178,6 @@ function OldCustomers({ months }: { months: number }) {
     </Panel>
   );
 }
+
+/** "1 job", "2 jobs". */
+const counted = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;

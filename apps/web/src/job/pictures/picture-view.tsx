@@ -36,7 +36,7 @@ export interface Pictured {
   readonly marks: readonly PictureMark[];
 }
 
-/** A picture with its layer of marks, as wide as its place. */
+/** A picture with its layer of marks, as wide as its place. A whole one is loaded at once: it may be printed. */
 export function PictureView({ picture, size, alt }: { picture: Pictured; size: "whole" | "thumbnail"; alt: string }) {
   const { hash, width, height, marks } = picture;
   const [isMissing, setMissing] = useState(false);
@@ -45,7 +45,13 @@ export function PictureView({ picture, size, alt }: { picture: Pictured; size: "
       {isMissing ? (
         <Missing>This picture is not in this shop.</Missing>
       ) : (
-        <img src={picturePath(hash, size)} alt={alt} loading="lazy" decoding="async" onError={() => setMissing(true)} />
+        <img
+          src={picturePath(hash, size)}
+          alt={alt}
+          loading={size === "whole" ? "eager" : "lazy"}
+          decoding="async"
+          onError={() => setMissing(true)}
+        />
       )}
       {marks.length === 0 ? null : <img src={layerUri(marks, width, height)} alt={wordsOn(marks)} />}
     </Box>

@@ -105,7 +105,8 @@ async function send({ id, file, said }: WaitingPicture): Promise<"done" | "later
     case "taken": {
       const { at, when, caption, reading, jobId, by, takenAt } = said;
       const data = { ...result.picture, at, when, caption, ...(reading === undefined ? {} : { reading }) };
-      store.dispatch(record(jobId, { type: "picture-kept", data }, { by, at: takenAt }));
+      // Two pages that send the same picture make the same entry, which is stored once.
+      store.dispatch(record(jobId, { type: "picture-kept", data }, { id, by, at: takenAt }));
       end(id);
       void forgetPicture(id);
       return "done";
