@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
-import { openJob, workAs } from "./pages.ts";
+import { lastOf, openJob, workAs } from "./pages.ts";
 
 const BRIGG = readFileSync(new URL("../demo/vehicles/brigg.circuit", import.meta.url), "utf8");
 
@@ -60,10 +60,7 @@ test("the complaint takes what it comes with, and warns of a misread VIN without
   await page.getByRole("textbox", { name: "Already replaced, no change" }).fill("FAN, R2");
   await page.getByRole("button", { name: "Save changes" }).click();
   await expect(page).toHaveURL(/circuit/);
-  const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {
-    events: { type: string; data: { circumstances?: unknown[]; vin?: string } }[];
-  };
-  const last = events.findLast((e) => e.type === "complaint-changed")!.data;
+  const last = await lastOf<{ circumstances?: unknown[]; vin?: string }>(page, id, "complaint-changed");
   expect(last.circumstances).toEqual([
     { kind: "condition", what: "vibration" },
     { kind: "replaced", part: "FAN" },

@@ -37,6 +37,19 @@ export function uuid7(): string {
   return `${time.slice(0, 8)}-${time.slice(8)}-7${random.slice(15)}`;
 }
 
+/** What the last event of a kind holds, once it has reached the server: a screen does not wait for that. */
+export async function lastOf<T>(page: Page, id: string, type: string): Promise<T> {
+  let last: T | undefined;
+  await expect
+    .poll(async () => {
+      const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as { events: { type: string; data: T }[] };
+      last = events.findLast((e) => e.type === type)?.data;
+      return last;
+    })
+    .toBeDefined();
+  return last!;
+}
+
 /** Ids of the demo jobs by a word of the complaint. */
 export async function demoJob(page: Page, words: RegExp): Promise<string> {
   const { jobs } = (await (await page.request.get("/api/jobs?limit=200&sort=lastAt&order=asc")).json()) as {

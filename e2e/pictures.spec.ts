@@ -45,6 +45,11 @@ test("pictures before and after are taken without a server, sent when it answers
   await panel.getByRole("button", { name: "Read" }).click();
   await expect(panel.getByRole("alert")).toHaveCount(0);
 
+  // Too large for the way to the server: told at once, and not sent.
+  await panel.getByLabel("Picture files").setInputFiles({ name: "wall.jpg", mimeType: "image/jpeg", buffer: Buffer.alloc(41e6, 0xff) });
+  await expect(panel.getByRole("alert")).toContainText("wall.jpg was not taken. It has 41 MB; 40 MB are taken at most.");
+  await panel.getByRole("button", { name: "Read" }).click();
+
   // By keyboard only: an arrow, moved and taken off; a circle; words. The layer stays editable.
   await panel.getByRole("button", { name: "Mark the picture: Before, C4.1" }).focus();
   await page.keyboard.press("Enter");

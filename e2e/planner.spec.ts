@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { openJob, uuid7, workAs } from "./pages.ts";
+import { lastOf, openJob, uuid7, workAs } from "./pages.ts";
 
 /** A job of somebody's, planned. Returns its plate, which no other job has. */
 async function planned(page: Page, words: string, plan: object): Promise<string> {
@@ -65,4 +65,16 @@ test("a job goes from one to another by keyboard, is promised by its plan, and i
     until: "2099-01-05T07:30",
     hours: 2.5,
   });
+});
+
+test("a job is drawn to another's lane with the mouse", async ({ page }) => {
+  await workAs(page, "Una Skarne");
+  const words = `Washer runs on ${Date.now()}`;
+  const id = await planned(page, words, { whose: "Dag Ferro", hours: 1 });
+  await planned(page, "Tail lights flicker", { whose: "Eve Nord", hours: 2 });
+  await page.goto("/planner");
+  const row = lane(page, "Dag Ferro").getByRole("row").filter({ hasText: words });
+  await row.dragTo(lane(page, "Eve Nord").getByRole("row").first());
+  await expect(lane(page, "Eve Nord")).toContainText(words);
+  await expect.poll(async () => (await lastOf<{ whose: string }>(page, id, "planned")).whose).toBe("Eve Nord");
 });

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { choose, handSwitch, HEATER, openJob, reading, redLead, workAs } from "./pages.ts";
+import { choose, handSwitch, HEATER, lastOf, openJob, reading, redLead, workAs } from "./pages.ts";
 
 test("walks through a test of the trade: state, leads, reading, and the step that is too tall", async ({ page }) => {
   await workAs(page, "Ansa Tollan");
@@ -87,9 +87,6 @@ test("asks whether the trouble is there once it comes and goes, and keeps that w
   await page.getByRole("textbox", { name: "Reading", exact: true }).fill("12.1");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("tab", { name: "Readings 1" })).toBeVisible();
-  const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {
-    events: { type: string; data: Record<string, unknown> }[];
-  };
-  expect(events.find((e) => e.type === "presence-told")!.data.share).toBe(0.3);
-  expect(events.find((e) => e.type === "reading-taken")!.data.present).toBe(false);
+  expect(await lastOf(page, id, "reading-taken")).toMatchObject({ present: false });
+  expect(await lastOf(page, id, "presence-told")).toEqual({ share: 0.3 });
 });
