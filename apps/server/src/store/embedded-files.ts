@@ -155,6 +155,8 @@ const MEMORY = [
   // A table that is larger than a quarter of it is read from the files at every look through it: the jobs of twenty years have 15 MB.
   ...["-c", "shared_buffers=64MB", "-c", "random_page_cost=1.1", "-c", "wal_buffers=1MB", "-c", "work_mem=8MB"],
   ...["-c", "jit=off", "-c", "max_wal_size=64MB", "-c", "min_wal_size=32MB"],
+  // Its clock would go on after a folder that cannot be opened, and hold the process.
+  ...["-c", "log_startup_progress_interval=0"],
 ];
 /** Start parameters of the embedded database, with every commit synced; `-F` turns that off. */
 export const DURABLE_START = [
