@@ -14,9 +14,16 @@ export interface Reduced extends Circuit {
 /**
  * Cuts a circuit down to some of its elements. What is cut off is stood in for by the resistances and currents that it shows at the nodes where it was joined, along its tangents at a
  * solved point and with its switches as they stood there: exact for small changes; a fault that would throw a switch in what is cut off is seen there no more. `keeps`: by
- * the name of the element; the battery always stays. `places`: stay even where nothing is joined to them.
+ * the name of the element; the battery always stays. `places`: stay even where nothing is joined to them. `mostNeighbours`: a node that hangs together with more of them stays, so that what is left
+ * does not become a mesh of everything with everything.
  */
-export function reduceCircuit(circuit: Circuit, point: Point, keeps: (id: string) => boolean, places: readonly PlaceId[] = []): Reduced {
+export function reduceCircuit(
+  circuit: Circuit,
+  point: Point,
+  keeps: (id: string) => boolean,
+  places: readonly PlaceId[] = [],
+  mostNeighbours = Infinity,
+): Reduced {
   const { elements, nodes } = circuit.netlist;
   const isKept = Uint8Array.from(elements, (e) => (e.id === circuit.battery || keeps(e.id) || curveOf(e, false) === undefined ? 1 : 0));
   const used = new Uint8Array(nodes.length);
@@ -35,7 +42,7 @@ export function reduceCircuit(circuit: Circuit, point: Point, keeps: (id: string
     const { amps, siemens } = curveOf(e, point.closed[i] === 1)!(v);
     mesh.join(e.a, e.b, siemens, amps - siemens * v);
   });
-  mesh.eliminate((n) => used[n] === 0);
+  mesh.eliminate((n) => used[n] === 0, mostNeighbours).forEach(mark);
   const chosen = Int32Array.from([...used.keys()].filter((n) => used[n] === 1));
   const indexOf = new Int32Array(nodes.length).fill(-1);
   chosen.forEach((n, i) => (indexOf[n] = i));
@@ -62,7 +69,8 @@ export function reduceCircuit(circuit: Circuit, point: Point, keeps: (id: string
 /** Conductances between nodes, S, and currents drawn from them, A; nodes are eliminated by turning their star into a mesh. */
 function createMesh(count: number): {
   readonly join: (a: number, b: number, siemens: number, amps: number) => void;
-  readonly eliminate: (isOut: (node: number) => boolean) => void;
+  /** Gives those that stay, as they have too many neighbours. */
+  readonly eliminate: (isOut: (node: number) => boolean, mostNeighbours: number) => readonly number[];
   readonly pairs: (each: (a: number, b: number, siemens: number) => void) => void;
   readonly drawn: (node: number) => number;
 } {
@@ -90,9 +98,9 @@ function createMesh(count: number): {
       draws[b]! -= amps;
     },
     // Those with few neighbours first, so that meshes stay small.
-    eliminate: (isOut) => {
+    eliminate: (isOut, mostNeighbours) => {
       const left = new Set([...near.keys()].filter((n) => isOut(n)));
-      for (let most = 1; left.size > 0; most++) {
+      for (let most = 1; left.size > 0 && most <= mostNeighbours; most++) {
         let any = true;
         while (any) {
           any = false;
@@ -104,6 +112,7 @@ function createMesh(count: number): {
           }
         }
       }
+      return [...left];
     },
     pairs: (each) => near.forEach((list, a) => list.forEach((g, b) => a < b && each(a, b, g))),
     drawn: (node) => draws[node]!,

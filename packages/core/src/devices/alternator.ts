@@ -37,6 +37,8 @@ const settings = z.strictObject({
   regulator: z.enum(["sound", "full", "dead"]).default("sound"),
   /** The driver of the lamp's terminal holds it low though it charges. */
   lampHeld: z.boolean().default(false),
+  /** Current for which the field stands over time, A; half the rating when left out. */
+  fieldAmps: z.number().min(0).optional(),
   /** Belt slips: share of the speed that is lost. */
   slip: z.number().min(0).max(1).default(0),
 });
@@ -79,8 +81,8 @@ function setPoint(s: Settings, at: Surroundings): number {
  * the one on a LIN line while it does not see the line's master hold it low and let it go.
  *
  * Over time it is three phases behind their inductance and six diodes, so that ripple and a missing diode show on a trace. One open diode leaves about 72 %, two
- * 45 %, a shorted one 40 % of the current. There the field stands still as for half the rating, so that the
- * mean is not regulated. No heat, no load response. Source: usual characteristic of claw-pole machines (current levels off through
+ * 45 %, a shorted one 40 % of the current. There the field stands still as for
+ * `fieldAmps`, so that the mean is right for what it was set by and not regulated from there. No heat, no load response. Source: usual characteristic of claw-pole machines (current levels off through
  * the machine's own reactance); shares by counting phases.
  */
 export const alternator: DeviceKind<Settings> = {
@@ -216,11 +218,11 @@ function excitation(s: Settings, at: Surroundings, into: Stamp, turning: boolean
 function phases(s: Settings, at: Surroundings, into: Stamp, most: number): void {
   const shaft = shaftRpm(s, at);
   const hertz = (shaft / 60) * 6;
-  // A bridge gives 3√3/π of the phase's amplitude, less two diodes, the commutation's (3/π)·X·I and copper. The field stands as for a middle load.
+  // A bridge gives 3√3/π of the phase's amplitude, less two diodes, the commutation's (3/π)·X·I and copper. The field stands as for the load that it has at rest.
   const volts = setPoint(s, at);
   const reactance = (REACTANCE_SHARE * volts) / Math.max(1, most);
   // The regulator answers a lost diode with more field.
-  const load = (s.openDiodes + s.shortedDiodes > 0 ? 2 : 1) * Math.min(most, MIDDLE_LOAD * s.ratedAmps);
+  const load = (s.openDiodes + s.shortedDiodes > 0 ? 2 : 1) * Math.min(most, s.fieldAmps ?? MIDDLE_LOAD * s.ratedAmps);
   const emf = ((volts + 1.7 + (3 / Math.PI) * reactance * load + 2 * PHASE_OHMS * load) * Math.PI) / (3 * Math.sqrt(3));
   const henries = reactance / (2 * Math.PI * hertz);
   for (const [i, name] of ["U", "V", "W"].entries()) {

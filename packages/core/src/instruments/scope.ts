@@ -1,20 +1,30 @@
-import { buildCircuit, type Fault, type VehicleState } from "../circuit/index.ts";
+import { buildCircuit, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { type Transient, type Element, type SolveFailure, transient } from "../solver/index.ts";
+import { type Element, type SolveFailure, transient } from "../solver/index.ts";
 import { isUntouchable } from "./interlock.ts";
-import { nodeAt } from "./steady-state.ts";
+import { ampsOf, meanOf, nodeAt, solveSteadyState } from "./steady-state.ts";
+import { type Look, whatMoves } from "./what-moves.ts";
 
-export interface ScopePlacement {
+/** Where one channel of a scope is put. */
+export interface Probe {
   /** Voltage between two places, or current through a link by a clamp. */
   readonly at: { readonly red: string; readonly black: string } | { readonly around: string };
   /** 1: 1 MΩ ∥ 120 pF with its lead; 10: 10 MΩ ∥ 12 pF. */
   readonly probe: 1 | 10;
+}
+
+/** How long and how finely is recorded. */
+export interface Recording {
   readonly seconds: number;
   /** How long the circuit runs before the trace begins, s; 0 when not said. */
   readonly delayS?: number;
   /** Distance of the points of the trace, s. */
   readonly resolutionS: number;
+  /** Solves the whole circuit instead of what moves where the probes are. */
+  readonly whole?: boolean;
 }
+
+export type ScopePlacement = Probe & Recording;
 
 export interface Trace {
   readonly kind: "trace";
@@ -22,13 +32,19 @@ export interface Trace {
   readonly values: Float64Array;
   readonly resolutionS: number;
 }
+export interface Traces {
+  readonly kind: "traces";
+  /** One for each probe, V or A, `resolutionS` apart from 0 on. */
+  readonly channels: readonly Float64Array[];
+  readonly resolutionS: number;
+}
 
-export type TraceResult =
-  | Trace
+export type NoTrace =
   | { readonly kind: "void"; readonly why: "untouchable" }
   | { readonly kind: "unsolved"; readonly atS: number; readonly why: SolveFailure | { readonly kind: "too many steps" } };
+export type TraceResult = Trace | NoTrace;
 
-const INPUT: Readonly<Record<ScopePlacement["probe"], { readonly ohms: number; readonly farads: number }>> = {
+const INPUT: Readonly<Record<Probe["probe"], { readonly ohms: number; readonly farads: number }>> = {
   1: { ohms: 1e6, farads: 120e-12 },
   10: { ohms: 10e6, farads: 12e-12 },
 };
@@ -43,48 +59,110 @@ const MOST_POINTS = 2_000_000;
  * harness does not hold and for a trace of no or too many points.
  */
 export function predictTrace(harness: Harness, state: VehicleState, faults: readonly Fault[], scope: ScopePlacement): TraceResult {
-  const points = Math.round(scope.seconds / scope.resolutionS);
+  const traces = predictTraces(harness, state, faults, [scope], { whole: true, ...scope });
+  return traces.kind === "traces" ? { kind: "trace", values: traces.channels[0]!, resolutionS: traces.resolutionS } : traces;
+}
+
+/** The same for several channels at once, all of them in the circuit. */
+export function predictTraces(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  probes: readonly Probe[],
+  { seconds, resolutionS, delayS = 0, whole = false }: Recording,
+): Traces | NoTrace {
+  const points = Math.round(seconds / resolutionS);
   if (!(points > 1 && points <= MOST_POINTS)) throw new RangeError(`a trace has 2 to ${MOST_POINTS} points, not ${points}`);
-  const circuit = buildCircuit(harness, state, faults, { transient: true });
-  const { at } = scope;
-  const leads = "red" in at ? at : undefined;
-  if (leads !== undefined && (isUntouchable(harness, leads.red) || isUntouchable(harness, leads.black)))
+  const bare = buildCircuit(harness, state, settled(harness, state, faults), { transient: true });
+  const pairs = probes.flatMap(({ at }) => ("red" in at ? [at] : []));
+  if (pairs.some(({ red, black }) => isUntouchable(harness, red) || isUntouchable(harness, black)))
     return { kind: "void", why: "untouchable" };
-  const input = INPUT[scope.probe];
-  const [p, q] = leads === undefined ? [0, 0] : [nodeAt(circuit, leads.red), nodeAt(circuit, leads.black)];
-  const scopeItself: Element[] =
-    p === q
-      ? []
-      : [
-          { id: "scope", kind: "resistor", a: p, b: q, ohms: input.ohms },
-          { id: "scope input", kind: "capacitor", a: p, b: q, farads: input.farads },
-        ];
-  const delayS = scope.delayS ?? 0;
-  const elements = [...circuit.netlist.elements, ...scopeItself];
-  const result = transient(
-    { ...circuit.netlist, elements },
-    { stopS: delayS + scope.seconds, longestS: scope.seconds * LONGEST_SHARE, fromInitial: false, relative: STEP_ERROR },
-  );
+  const looks = probes.map(({ at }): Look => {
+    if ("red" in at) return { p: nodeAt(bare, at.red), q: nodeAt(bare, at.black) };
+    const index = bare.elementOf.get(at.around);
+    if (index === undefined) throw new RangeError(`nothing called ${at.around} in this circuit`);
+    return { around: index };
+  });
+  const scopes = looks.flatMap((look, k) => ("p" in look && look.p !== look.q ? inputOf(`probe ${k + 1}`, probes[k]!.probe, look) : []));
+  const loaded: Circuit = { ...bare, netlist: { ...bare.netlist, elements: [...bare.netlist.elements, ...scopes] } };
+  const circuit = whole ? loaded : whatMoves(loaded, looks);
+  const names = bare.netlist.nodes;
+  const reads = looks.map((look) => {
+    if ("around" in look) {
+      const index = circuit.elementOf.get(bare.netlist.elements[look.around]!.id)!;
+      return (_: Float64Array, amps: Float64Array): number => amps[index]!;
+    }
+    const [p, q] = whole ? [look.p, look.q] : [nodeAt(circuit, names[look.p]!), nodeAt(circuit, names[look.q]!)];
+    return (volts: Float64Array): number => volts[p]! - volts[q]!;
+  });
+  const sampler = createSampler(probes.length, points, delayS, resolutionS);
+  const values = new Float64Array(probes.length);
+  const result = transient(circuit.netlist, {
+    stopS: delayS + seconds,
+    longestS: seconds * LONGEST_SHARE,
+    fromInitial: false,
+    relative: STEP_ERROR,
+    mostSteps: MOST_STEPS,
+    each: (timeS, volts, amps) => {
+      for (let k = 0; k < reads.length; k++) values[k] = reads[k]!(volts, amps);
+      sampler.take(timeS, values);
+    },
+  });
   if (result.kind === "stopped") return { kind: "unsolved", atS: result.atS, why: result.why };
-  if (leads !== undefined) return sampled(result, delayS, scope.resolutionS, points, (i) => result.volts[i]![p]! - result.volts[i]![q]!);
-  const link = (at as { around: string }).around;
-  const index = circuit.elementOf.get(link);
-  if (index === undefined) throw new RangeError(`nothing called ${link} in this circuit`);
-  return sampled(result, delayS, scope.resolutionS, points, (i) => result.amps[i]![index]!);
+  return { kind: "traces", channels: sampler.end(), resolutionS };
+}
+
+/** The faults with what followed from them before the trace began, and alternators with the field that their load has brought about. */
+function settled(harness: Harness, state: VehicleState, faults: readonly Fault[]): readonly Fault[] {
+  const steady = solveSteadyState(harness, state, faults, {}, () => []);
+  if (steady.kind !== "steady") return faults;
+  const fields = harness.components.flatMap((c): Fault[] => {
+    if (c.kind !== "device" || c.device !== "alternator") return [];
+    const fieldAmps = Math.max(
+      0,
+      meanOf(steady, (m) => ampsOf(m, `${c.id}.rectifier`)),
+    );
+    return fieldAmps > 0 ? [{ kind: "settings", component: c.id, settings: { fieldAmps } }] : [];
+  });
+  return [...faults, ...steady.follows, ...fields];
+}
+
+/** A running engine's alternator alone makes some twenty thousand a second. */
+const MOST_STEPS = 2_000_000;
+
+/** What a scope's channel is to the circuit. */
+function inputOf(id: string, probe: Probe["probe"], { p, q }: { readonly p: number; readonly q: number }): readonly Element[] {
+  const { ohms, farads } = INPUT[probe];
+  return [
+    { id, kind: "resistor", a: p, b: q, ohms },
+    { id: `${id} input`, kind: "capacitor", a: p, b: q, farads },
+  ];
 }
 
 /** Even points on a course of uneven steps, straight between them. */
-function sampled(transient: Transient, delayS: number, resolutionS: number, points: number, valueAt: (step: number) => number): Trace {
-  const values = new Float64Array(points);
-  let i = 1;
-  for (let k = 0; k < points; k++) {
-    const t = delayS + k * resolutionS;
-    while (i < transient.timesS.length - 1 && transient.timesS[i]! < t) i++;
-    const [t0, t1] = [transient.timesS[i - 1]!, transient.timesS[i]!];
-    const share = t1 > t0 ? Math.min(1, Math.max(0, (t - t0) / (t1 - t0))) : 1;
-    values[k] = valueAt(i - 1) * (1 - share) + valueAt(i) * share;
-  }
-  return { kind: "trace", values, resolutionS };
+function createSampler(
+  count: number,
+  points: number,
+  delayS: number,
+  resolutionS: number,
+): { readonly take: (timeS: number, values: Float64Array) => void; readonly end: () => readonly Float64Array[] } {
+  const channels = Array.from({ length: count }, () => new Float64Array(points));
+  const before = new Float64Array(count);
+  let [beforeS, next] = [0, 0];
+  return {
+    take: (timeS, values) => {
+      for (let at = delayS + next * resolutionS; next < points && at <= timeS; at = delayS + ++next * resolutionS) {
+        const share = timeS > beforeS ? (at - beforeS) / (timeS - beforeS) : 1;
+        for (let k = 0; k < count; k++) channels[k]![next] = before[k]! * (1 - share) + values[k]! * share;
+      }
+      beforeS = timeS;
+      before.set(values);
+    },
+    end: () => {
+      for (const [k, channel] of channels.entries()) channel.fill(before[k]!, next);
+      return channels;
+    },
+  };
 }
 
 /** What a scope writes beside a trace, and what a meter on alternating volts shows of it. V or A. */

@@ -29,6 +29,8 @@ export interface SteadyState {
   readonly moments: readonly Moment[];
   /** What opens and closes without end; empty when all rests. */
   readonly oscillating: readonly string[];
+  /** What follows from the faults: parts that lost their command, fuses that blew. */
+  readonly follows: readonly Fault[];
 }
 
 export type NoSteadyState = Exclude<SolveFailure, { kind: "chatter" }>;
@@ -49,10 +51,11 @@ export function solveSteadyState(
   const pins = options.phase === undefined && options.dead !== true ? commandPinsOf(harness, state) : [];
   const untold = new Set<CommandPin>();
   for (;;) {
-    const solved = throughPhases(harness, state, [...faults, ...untoldParts(harness, [...untold], faults)], options, adds);
+    const lost = untoldParts(harness, [...untold], faults);
+    const solved = throughPhases(harness, state, [...faults, ...lost], options, adds);
     if (solved.kind !== "steady") return solved;
     const more = pins.filter((p) => !untold.has(p) && !isToldIn(harness, state, faults, options, solved, p));
-    if (more.length === 0) return solved;
+    if (more.length === 0) return { ...solved, follows: [...lost, ...solved.follows] };
     for (const p of more) untold.add(p);
   }
 }
@@ -114,7 +117,7 @@ function throughPhases(
       for (const id of result.elements) oscillating.add(id);
     } else return result;
   }
-  return { kind: "steady", moments, oscillating: [...oscillating] };
+  return { kind: "steady", moments, oscillating: [...oscillating], follows: blown };
 }
 
 const solvers = new WeakMap<Harness, ReturnType<typeof createSolver>>();

@@ -16,6 +16,8 @@ export interface TransientOptions {
   readonly relative?: number;
   /** Steps after which it gives up. */
   readonly mostSteps?: number;
+  /** Given every point as it is found, V by node and A by element, from time 0 on; nothing is kept then. */
+  readonly each?: (timeS: number, volts: Float64Array, amps: Float64Array) => void;
 }
 
 export interface Transient {
@@ -55,6 +57,14 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
   const timesS: number[] = [];
   const volts: Float64Array[] = [];
   const amps: Float64Array[] = [];
+  let last = -1;
+  const keep = (timeS: number, point: { readonly volts: Float64Array; readonly amps: Float64Array }): void => {
+    last = timeS;
+    if (options.each !== undefined) return options.each(timeS, point.volts, point.amps);
+    timesS.push(timeS);
+    volts.push(point.volts);
+    amps.push(point.amps);
+  };
   const stop = (atS: number, why: Extract<TransientResult, { kind: "stopped" }>["why"]): TransientResult => ({
     kind: "stopped",
     atS,
@@ -85,9 +95,7 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
   const first = attempt(0, shortest);
   if (first.kind !== "solved") return stop(0, failureOf(system, first));
   const start = pointOf(system, work, first.x);
-  timesS.push(0);
-  volts.push(start.volts);
-  amps.push(start.amps);
+  keep(0, start);
   if (moveSwitches(work, start.volts)) writeAtRest(system, work);
 
   let time = 0;
@@ -129,11 +137,7 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
     const atCorner = switched || (h >= room * (1 - 1e-9) && time < options.stopS);
     advance(system, stores, found.x, h, atCorner);
     if (switched) writeAtRest(system, work);
-    if (timesS.at(-1)! < time) {
-      timesS.push(time);
-      volts.push(point.volts);
-      amps.push(point.amps);
-    }
+    if (last < time) keep(time, point);
     // On the ladder a step grows only when it may double.
     const grow = Math.min(2, 0.9 * Math.max(1e-6, error) ** (-1 / 3));
     step = Math.min(options.longestS, grow >= 2 ? Math.max(2 * h, step) : h * Math.max(1, grow));

@@ -12,3 +12,7 @@ export type { Envelope, Pyramid } from "./decimate.ts";
 export { envelopeOf, pyramidOf, visibleOf } from "./decimate.ts";
 export type { TraceFileRead, TraceHead } from "./file.ts";
 export { MOST_KEPT_SAMPLES, readTraceFile, readTraceHead, traceHead, writeTraceFile } from "./file.ts";
+export type { Pause } from "./look.ts";
+export { amplitudeAt, longestPause } from "./look.ts";
+export type { GoodTrace, SeenTrace, TraceFinding } from "./judge.ts";
+export { judgeTrace, KICK_SHARE } from "./judge.ts";

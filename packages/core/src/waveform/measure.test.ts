@@ -104,4 +104,17 @@ describe("measures of a trace", () => {
     expect(m.edges).to.equal(19);
     expect(() => measure(new Float32Array(5).fill(NaN), RATE)).to.throw(RangeError);
   });
+
+  it("takes a kick for no level where its share of the time is trimmed, and leaves extremes as they are", () => {
+    // 12 V and 0.2 V at 20 Hz, 5 % low; each time it lets go it kicks to 380 V for 0.3 ms and burns at 40 V for 0.8 ms.
+    const samples = Float32Array.from({ length: 50_000 }, (_, i) => {
+      const t = (i / 1e5) % 0.05;
+      return t < 0.0025 ? 0.2 : t < 0.0028 ? 380 : t < 0.0036 ? 40 : 12;
+    });
+    const m = measure(samples, 1e5, 0, samples.length, 0.025);
+    expect(m.max).to.be.closeTo(380, 1e-3);
+    expect([m.low, m.high].map((v) => Number(v.toFixed(2)))).to.deep.equal([0.2, 12]);
+    expect(m.duty).to.be.closeTo(0.95, 1e-3);
+    expect(m.frequencyHz).to.be.closeTo(20, 1e-3);
+  });
 });

@@ -30,11 +30,14 @@ const BINS = 256;
 /** Share of the swing that a signal must come back by before another crossing counts: noise on a slow edge is no edge. */
 const HYSTERESIS = 0.1;
 
+/** Finest division in which the ends that are trimmed are counted. */
+const TRIM_BINS = 4096;
+
 /**
- * Measures samples [from, to). Each crossing is placed between two samples by a straight line, so that times are finer than the sampling; what they are uncertain by is about the
+ * Measures samples [from, to). `trim`: share of the time at either end of the range in which no level is sought, such as the kick of a winding; then what rings at an edge is no edge of its own either. Each crossing is placed between two samples by a straight line, so that times are finer than the sampling; what they are uncertain by is about the
  * noise divided by the slope there. Throws RangeError when the window holds no sample.
  */
-export function measure(samples: Float32Array, rateHz: number, from = 0, to = samples.length): Measures {
+export function measure(samples: Float32Array, rateHz: number, from = 0, to = samples.length, trim = 0): Measures {
   let [min, max, sum, squares, count] = [Infinity, -Infinity, 0, 0, 0];
   for (let i = from; i < to; i++) {
     const v = samples[i]!;
@@ -48,8 +51,10 @@ export function measure(samples: Float32Array, rateHz: number, from = 0, to = sa
   }
   if (count === 0) throw new RangeError(`no sample between ${from} and ${to}`);
   const peakToPeak = max - min;
-  const { low, high } = levelsOf(samples, from, to, min, max);
-  const crossings = crossingsOf(samples, from, to, low, high);
+  const [bottom, top] = trim > 0 ? trimmed(samples, from, to, { min, max, count, trim }) : [min, max];
+  const { low, high } = levelsOf(samples, from, to, bottom, top);
+  const all = crossingsOf(samples, from, to, low, high);
+  const crossings = trim > 0 ? withoutGlitches(all) : all;
   const periods = periodsOf(crossings.ups.length >= 2 ? crossings.ups : crossings.downs).map((p) => p / rateHz);
   const period = meanOf(periods);
   const pulses = pulsesOf(crossings).map((n) => n / rateHz);
@@ -79,6 +84,30 @@ const meanOf = (list: readonly number[]): number | undefined =>
 
 const periodsOf = (crossings: readonly number[]): number[] => crossings.slice(1).map((at, i) => at - crossings[i]!);
 
+/** The range without what lies beyond it for less than a share of the time at either end. */
+function trimmed(
+  samples: Float32Array,
+  from: number,
+  to: number,
+  of: { readonly min: number; readonly max: number; readonly count: number; readonly trim: number },
+): readonly [min: number, max: number] {
+  const swing = of.max - of.min;
+  if (swing === 0) return [of.min, of.max];
+  const counts = new Float64Array(TRIM_BINS);
+  for (let i = from; i < to; i++) {
+    const v = samples[i]!;
+    if (!Number.isNaN(v)) counts[Math.min(TRIM_BINS - 1, Math.floor(((v - of.min) / swing) * TRIM_BINS))]! += 1;
+  }
+  const least = of.trim * of.count;
+  const end = (bins: readonly number[]): number => {
+    let sum = 0;
+    return bins.find((b) => (sum += counts[b]!) > least)!;
+  };
+  const up = Array.from(counts.keys());
+  const [bottom, top] = [end(up), end(up.toReversed())];
+  return [of.min + (bottom / TRIM_BINS) * swing, of.min + ((top + 1) / TRIM_BINS) * swing];
+}
+
 /** The fullest bins below and above the middle. A signal that has no swing has one level. */
 function levelsOf(
   samples: Float32Array,
@@ -93,7 +122,7 @@ function levelsOf(
   const sums = new Float64Array(BINS);
   for (let i = from; i < to; i++) {
     const v = samples[i]!;
-    if (Number.isNaN(v)) continue;
+    if (!(v >= min && v <= max)) continue;
     const bin = Math.min(BINS - 1, Math.floor(((v - min) / swing) * BINS));
     counts[bin]! += 1;
     sums[bin]! += v;
@@ -177,6 +206,21 @@ function crossingsOf(samples: Float32Array, from: number, to: number, low: numbe
     last = v;
   }
   return { ups, downs, rises, falls };
+}
+
+/** Stretches of less than this share of the longest one are the ringing of an edge. */
+const GLITCH = 0.01;
+
+/** Crossings without those that a signal comes back from at once. */
+function withoutGlitches({ ups, downs, rises, falls }: Crossings): Crossings {
+  const all = [...ups.map((at) => ({ at, up: true })), ...downs.map((at) => ({ at, up: false }))].sort((p, q) => p.at - q.at);
+  const least = GLITCH * all.reduce((most, c, i) => (i === 0 ? 0 : Math.max(most, c.at - all[i - 1]!.at)), 0);
+  const kept: typeof all = [];
+  for (const c of all) {
+    if (kept.length > 0 && c.up !== kept.at(-1)!.up && c.at - kept.at(-1)!.at < least) kept.pop();
+    else if (kept.at(-1)?.up !== c.up) kept.push(c);
+  }
+  return { ups: kept.flatMap((c) => (c.up ? [c.at] : [])), downs: kept.flatMap((c) => (c.up ? [] : [c.at])), rises, falls };
 }
 
 /** Lengths from each upward crossing to the next downward one, in samples. */

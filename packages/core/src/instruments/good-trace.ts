@@ -1,0 +1,55 @@
+import { buildCircuit, type Fault, type VehicleState } from "../circuit/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { type GoodTrace, KICK_SHARE, longestPause, measure } from "../waveform/index.ts";
+import { type NoTrace, predictTraces, type Probe, type Recording } from "./scope.ts";
+
+/** What a good circuit shows at each of these probes. Throws RangeError for places that the harness does not hold. */
+export function goodTraces(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  probes: readonly Probe[],
+  recording: Recording,
+): readonly GoodTrace[] | NoTrace {
+  const traces = predictTraces(harness, state, faults, probes, recording);
+  if (traces.kind !== "traces") return traces;
+  const alternatorHertz = alternatorOf(harness, state, faults);
+  return traces.channels.map((values, k) => {
+    const samples = Float32Array.from(values);
+    const rateHz = 1 / recording.resolutionS;
+    const measures = measure(samples, rateHz, 0, samples.length, KICK_SHARE);
+    return {
+      unit: "red" in probes[k]!.at ? "V" : "A",
+      measures,
+      pauseS: longestPause(samples, rateHz, measures)?.seconds,
+      alternatorHertz,
+    };
+  });
+}
+
+/** Electrical frequency of the alternator that turns, Hz. */
+function alternatorOf(harness: Harness, state: VehicleState, faults: readonly Fault[]): number | undefined {
+  for (const e of buildCircuit(harness, state, faults, { transient: true }).netlist.elements)
+    if (e.kind === "source" && e.wave?.kind === "sine" && e.id.endsWith(".phase U")) return e.wave.hertz;
+  return undefined;
+}
+
+/** Full scales of a scope's channel, V or A either way. */
+const SCALES = [0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000];
+/** What a scope of the trade does to a signal: steps of 12 bits over its range, and noise of its input as a share of that. */
+export const SCOPE_BITS = 12;
+export const SCOPE_NOISE = 1e-3;
+
+/** A channel as a scope shows it, with its steps and its noise. `chance`: numbers from 0 to below 1. */
+export function throughScope(values: Float64Array, chance: () => number): Float32Array {
+  let most = 0;
+  for (const v of values) most = Math.max(most, Math.abs(v));
+  const scale = SCALES.find((s) => s >= 1.02 * most) ?? SCALES.at(-1)!;
+  const step = (2 * scale) / 2 ** SCOPE_BITS;
+  return Float32Array.from(values, (v) => {
+    // Twelve even numbers less six are as good as a normal one.
+    let noise = -6;
+    for (let k = 0; k < 12; k++) noise += chance();
+    return Math.max(-scale, Math.min(scale, Math.round((v + noise * SCOPE_NOISE * scale) / step) * step));
+  });
+}
