@@ -79,6 +79,30 @@ export const simulate = z
   .meta({ id: "Simulate" });
 export type Simulate = z.infer<typeof simulate>;
 
+/** Channels, samples a second and length of a recording of the simulated vehicle. */
+export const MOST_CAPTURE_CHANNELS = 4;
+export const MOST_CAPTURE_HERTZ = 1e6;
+const place = z.string().min(1).max(40);
+export const capture = z
+  .object({
+    state: vehicleState,
+    probes: z
+      .array(
+        z.object({
+          at: z.union([z.strictObject({ red: place, black: place }), z.strictObject({ around: place })]),
+          /** 1: 1 MΩ, 10: 10 MΩ. */
+          probe: z.union([z.literal(1), z.literal(10)]),
+        }),
+      )
+      .min(1)
+      .max(MOST_CAPTURE_CHANNELS),
+    seconds: z.number().min(1e-4).max(1),
+    rateHz: z.number().min(1000).max(MOST_CAPTURE_HERTZ),
+  })
+  .refine((c) => c.seconds * c.rateHz >= 2, { message: "must hold two samples at least", path: ["seconds"] })
+  .meta({ id: "Capture" });
+export type Capture = z.infer<typeof capture>;
+
 /** The hidden truth of a demo job, in its file under demo/jobs. */
 export const hiddenTruth = z.array(faultSchema);
 

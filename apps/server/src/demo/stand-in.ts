@@ -1,11 +1,12 @@
-import type { Simulate } from "@rheonom/contract/api";
+import type { Capture, Simulate } from "@rheonom/contract/api";
 import type { Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
 import { isAt } from "@rheonom/core/diagnosis";
 import { cavityIn, type Harness, lookupOf, partNameIn, wiresAt } from "@rheonom/core/harness";
-import { displayText, predictReading } from "@rheonom/core/instruments";
+import { displayText, predictReading, predictTraces, throughScope } from "@rheonom/core/instruments";
 import { foldJob, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
+import type { Trace } from "@rheonom/core/waveform";
 import { AppError } from "../errors.ts";
 
 /**
@@ -18,11 +19,8 @@ export function simulateReading(
   ask: Simulate,
   chance: () => number,
 ): Simulated {
-  const view = foldJob(entries);
-  if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
-  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
-  if (harness === undefined) throw new AppError("no-circuit");
-  const faults = truth.filter((f) => !isMended(f, view, harness)).map((f) => moved(harness, f, ask.moving, chance));
+  const { harness, faults: left } = standInOf(entries, truth);
+  const faults = left.map((f) => moved(harness, f, ask.moving, chance));
   try {
     const reading = predictReading(harness, ask.state, faults, ask.leads);
     switch (reading.kind) {
@@ -51,6 +49,51 @@ export function simulateReading(
     if (error instanceof RangeError) throw new AppError("place-unknown", { why: error.message });
     throw error;
   }
+}
+
+/** How long a running vehicle has settled before a recording begins, s. */
+const SETTLED_S = 0.03;
+
+/**
+ * Records the simulated vehicle of a demo job with a scope: the same circuit with the same fault, through the scope's steps and noise. Throws what `simulateReading` does.
+ */
+export function simulateCapture(
+  entries: readonly LogEntry[],
+  truth: readonly Fault[] | undefined,
+  { state, probes, seconds, rateHz }: Capture,
+  chance: () => number,
+): Trace {
+  const { harness, faults } = standInOf(entries, truth);
+  const recording = { seconds, resolutionS: 1 / rateHz, delayS: state.engine === "stopped" ? 0 : SETTLED_S };
+  try {
+    const traces = predictTraces(harness, state, faults, probes, recording);
+    if (traces.kind === "void") throw new AppError("place-unknown", { why: "This is an igniter. No instrument may touch it" });
+    if (traces.kind === "unsolved")
+      throw new AppError("place-unknown", { why: `The circuit has no answer after ${traces.atS.toPrecision(3)} s` });
+    return {
+      startS: 0,
+      rateHz,
+      count: traces.channels[0]!.length,
+      channels: traces.channels.map((values, k) => {
+        const { at } = probes[k]!;
+        return { name: "red" in at ? at.red : `clamp ${at.around}`, unit: "red" in at ? "V" : "A", samples: throughScope(values, chance) };
+      }),
+    };
+  } catch (error) {
+    if (error instanceof RangeError) throw new AppError("place-unknown", { why: error.message });
+    throw error;
+  }
+}
+
+function standInOf(
+  entries: readonly LogEntry[],
+  truth: readonly Fault[] | undefined,
+): { readonly harness: Harness; readonly faults: readonly Fault[] } {
+  const view = foldJob(entries);
+  if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
+  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+  if (harness === undefined) throw new AppError("no-circuit");
+  return { harness, faults: faultsLeft(view, harness, truth) };
 }
 
 /** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no mend has named. */

@@ -8,6 +8,12 @@ import type { Tasks } from "./tasks.ts";
 /** Runs tasks in threads, with limits of time, memory and number. Rejects with what the task throws, or AppError work-busy or work-too-long. */
 export interface Heavy {
   readonly run: <N extends keyof Tasks>(name: N, ...args: Parameters<Tasks[N]>) => Promise<Awaited<ReturnType<Tasks[N]>>>;
+  /** The same until `signal` says that nobody waits for it any more; undefined then. */
+  readonly runWhile: <N extends keyof Tasks>(
+    signal: AbortSignal,
+    name: N,
+    ...args: Parameters<Tasks[N]>
+  ) => Promise<Awaited<ReturnType<Tasks[N]>> | undefined>;
   readonly stop: () => Promise<void>;
 }
 
@@ -19,10 +25,12 @@ interface Lane {
 /** What somebody waits for with the leads in their hands has a thread of its own, so that no print holds it up. */
 const LANES = {
   quick: { seconds: 10, advice: "The circuit of this job may be too large for it.", queue: 32 },
+  captures: { seconds: 60, advice: "Record a shorter time, or with the engine stopped.", queue: 4 },
   slow: { seconds: 30, advice: "Print a part of it, or ask for the open data instead.", queue: 8 },
 } as const satisfies Record<string, Lane>;
 const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   simulate: "quick",
+  capture: "captures",
   lineFacts: "quick",
   reportJson: "slow",
   paper: "slow",
@@ -71,24 +79,30 @@ export function createHeavy(): Heavy {
     }
   }, REST_MS / 2).unref();
   const usedAt = new Map<LaneName, number>();
+  async function run(name: keyof Tasks, args: readonly unknown[], signal?: AbortSignal): Promise<unknown> {
+    const laneName = LANE_OF[name];
+    const lane = LANES[laneName];
+    let outcome: Outcome;
+    try {
+      usedAt.set(laneName, Date.now());
+      const asked = poolOf(laneName)
+        .exec(name, [...args])
+        .timeout(lane.seconds * 1000);
+      // A thread that computes hears nothing: it is ended with what it does.
+      signal?.addEventListener("abort", () => void asked.cancel(), { once: true });
+      outcome = (await asked) as Outcome;
+    } catch (error) {
+      if (signal?.aborted === true) return undefined;
+      throw refusalOf(error, lane);
+    } finally {
+      usedAt.set(laneName, Date.now());
+    }
+    if ("failed" in outcome) throw unpackError(outcome.failed);
+    return outcome.value;
+  }
   return {
-    run: async (name, ...args) => {
-      const laneName = LANE_OF[name];
-      const lane = LANES[laneName];
-      let outcome: Outcome;
-      try {
-        usedAt.set(laneName, Date.now());
-        outcome = (await poolOf(laneName)
-          .exec(name, [...args])
-          .timeout(lane.seconds * 1000)) as Outcome;
-      } catch (error) {
-        throw refusalOf(error, lane);
-      } finally {
-        usedAt.set(laneName, Date.now());
-      }
-      if ("failed" in outcome) throw unpackError(outcome.failed);
-      return outcome.value as never;
-    },
+    run: (name, ...args) => run(name, args) as Promise<never>,
+    runWhile: (signal, name, ...args) => run(name, args, signal) as Promise<never>,
     stop: async () => {
       clearInterval(rest);
       await Promise.all([...pools.values()].map((pool) => pool.terminate(true)));

@@ -1,4 +1,6 @@
-import { saveHarness, type JobLog, type Simulate } from "@rheonom/contract/api";
+import { promisify } from "node:util";
+import { gzip } from "node:zlib";
+import { saveHarness, type Capture, type JobLog, type Simulate } from "@rheonom/contract/api";
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
@@ -6,13 +8,16 @@ import { buildReport, foldJob, latestScan, readingsCsv, redacted } from "@rheono
 import { readPicture, readTraceOf } from "../media/media-store.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
-import { simulateReading, faultsLeft } from "../demo/stand-in.ts";
+import { writeTraceFile } from "@rheonom/core/waveform";
+import { faultsLeft, simulateCapture, simulateReading } from "../demo/stand-in.ts";
 import { practiceJob, type PracticeJob } from "../demo/practice.ts";
 import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
 import { AppError } from "../errors.ts";
 import { parseBody } from "../http/validate.ts";
 import type { Paper } from "../report/paper.ts";
 import { harnessRow, type NewVersion } from "../store/harness-row.ts";
+
+const zipped = promisify(gzip);
 
 /** Work that takes longer than a request may hold up the others. Each takes and gives what crosses threads; failures are AppErrors. */
 export const TASKS = {
@@ -88,6 +93,9 @@ export const TASKS = {
   /** A reading on the simulated vehicle of a demo job. */
   simulate: async (log: Uint8Array, truth: readonly Fault[] | undefined, ask: Simulate): Promise<Simulated> =>
     simulateReading(entriesOf(log).events, truth, ask, Math.random),
+  /** A recording of the simulated vehicle of a demo job, packed as traces are kept. */
+  capture: async (log: Uint8Array, truth: readonly Fault[] | undefined, ask: Capture): Promise<Uint8Array> =>
+    new Uint8Array(await zipped(writeTraceFile(simulateCapture(entriesOf(log).events, truth, ask, Math.random)), { level: 1 })),
   /** A fault to practise on, drawn from the bench rigs. */
   practice: async (rigs: readonly string[], by: string, now: string): Promise<PracticeJob> =>
     practiceJob(rigs, by, new Date(now), Math.random),

@@ -1,5 +1,6 @@
 import { expect } from "chai";
 import { createHash, randomBytes } from "node:crypto";
+import { gunzipSync } from "node:zlib";
 import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
@@ -9,6 +10,7 @@ import { REST_STATE, type Fault } from "@rheonom/core/circuit";
 import { shownBy } from "@rheonom/core/diagnosis";
 import { chainedLogSchema, checkChain, foldJob, reportSchema, STAGES, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
+import { readTraceFile } from "@rheonom/core/waveform";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { readDemoJobs, seedDemo } from "../demo/seed.ts";
@@ -339,6 +341,40 @@ describe("API", () => {
         .send({ events: [mend("G12")] })
         .expect(201);
       expect(await read()).to.be.below(0.2);
+    });
+
+    it("is recorded as a trace file, several channels at once, until the fault is mended", async () => {
+      await seedDemo(local.store, ROOT, new Date());
+      const id = readDemoJobs(ROOT).find((j) => j.truth.some((t) => t.kind === "open" || t.kind === "series"))!.events[0]!.jobId;
+      const ask = {
+        state: REST_STATE,
+        probes: [
+          { at: { red: "BAT.+", black: "BAT.-" }, probe: 10 },
+          { at: { red: "BAT.-", black: "BAT.-" }, probe: 1 },
+        ],
+        seconds: 0.01,
+        rateHz: 1e5,
+      };
+      const post = (body: object) => request(app).post(`/api/jobs/${id}/simulated-capture`).send(body);
+      const { body, headers } = await post(ask).buffer(true).parse(collect).expect(200);
+      expect(headers["content-type"]).to.contain("application/gzip");
+      const read = readTraceFile(gunzipSync(body as Buffer));
+      if (read.kind === "bad") throw new Error(read.why);
+      expect(read.trace).to.include({ count: 1000, rateHz: 1e5 });
+      expect(read.trace.channels.map((c) => c.name)).to.deep.equal(["BAT.+", "BAT.-"]);
+      const volts = read.trace.channels[0]!.samples;
+      expect(volts.reduce((sum, v) => sum + v, 0) / volts.length).to.be.within(11, 30);
+      // The noise of its own input, and nothing else.
+      expect(Math.max(...read.trace.channels[1]!.samples)).to.be.below(1e-3);
+      for (const [bad, why] of [
+        [{ ...ask, seconds: 5 }, "seconds"],
+        [{ ...ask, rateHz: 1e9 }, "rateHz"],
+        [{ ...ask, probes: [] }, "probes"],
+        [{ ...ask, seconds: 1e-4, rateHz: 1000 }, "seconds"],
+        [{ ...ask, probes: [{ at: { red: "X99.1", black: "BAT.-" }, probe: 10 }] }, "X99.1"],
+        [{ ...ask, probes: [{ at: { around: "X98" }, probe: 10 }] }, "X98"],
+      ] as const)
+        expect(JSON.stringify((await post(bad).expect(400)).body)).to.contain(why);
     });
 
     it("says no for a real job and for places that are not there", async () => {

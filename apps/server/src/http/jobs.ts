@@ -1,7 +1,8 @@
 import { Router, type Response } from "express";
 import { z } from "zod";
-import { appendEvents, benchKept, event, simulate } from "@rheonom/contract/api";
+import { appendEvents, benchKept, capture, event, simulate } from "@rheonom/contract/api";
 import { earlierQuery, jobQuery } from "@rheonom/contract/light";
+import { TRACE_TYPE } from "@rheonom/contract/shop";
 import type { JobEvent } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
@@ -57,6 +58,15 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
     const ask = readBody(simulate, request);
     const { log, truth } = await store.readJobWithTruth(id);
     response.json(await heavy.run("simulate", log, truth, ask));
+  });
+  router.post("/jobs/:id/simulated-capture", async (request, response) => {
+    const id = readJobId(request);
+    const ask = readBody(capture, request);
+    const { log, truth } = await store.readJobWithTruth(id);
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    const packed = await heavy.runWhile(gone.signal, "capture", log, truth, ask);
+    if (packed !== undefined) response.type(TRACE_TYPE).send(Buffer.from(packed.buffer, packed.byteOffset, packed.byteLength));
   });
   return router;
 }

@@ -1,6 +1,6 @@
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
 import { z } from "zod";
-import { appendEvents, benchKept, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
+import { appendEvents, benchKept, capture, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
 import {
   appended,
   practising,
@@ -137,6 +137,18 @@ const paths: ZodOpenApiPathsObject = {
       requestParams: jobPath,
       requestBody: json(simulate),
       responses: { 200: { description: "What the meter shows", ...json(simulated) }, ...failures(400, 404, 409, 503) },
+    },
+  },
+  "/api/jobs/{id}/simulated-capture": {
+    post: {
+      operationId: "simulateCapture",
+      description: "Records the simulated vehicle behind a demo job with a scope. Stores nothing; ends when the caller leaves.",
+      requestParams: jobPath,
+      requestBody: json(capture),
+      responses: {
+        200: { description: "The trace, packed", content: { [TRACE_TYPE]: { schema: { type: "string" as const, format: "binary" } } } },
+        ...failures(400, 404, 409, 503),
+      },
     },
   },
   "/api/jobs/{id}/report.json": {

@@ -29,6 +29,7 @@ export interface LocalApp {
 /** The tasks without threads: they are what is tested, not the pool. */
 export const localHeavy: Heavy = {
   run: (name, ...args) => (TASKS[name] as (...a: unknown[]) => Promise<never>)(...args),
+  runWhile: (_, name, ...args) => (TASKS[name] as (...a: unknown[]) => Promise<never>)(...args),
   stop: () => Promise.resolve(),
 };
 
