@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
-import { HEATER, openJob, workAs } from "./pages.ts";
+import { demoJob, HEATER, openJob, stateChip, workAs } from "./pages.ts";
 
 /** A command of 69 % at 100 Hz, 12 V at the module and 8 V at the fan: 1 s at 20 kS/s. */
 function command(): string {
@@ -60,19 +60,51 @@ test("files that are none, or say too little, come back with what to do, and can
   await workAs(page, "Inga Torsvik");
   const id = await openJob(page, "Radiator fan is slow");
   await page.goto(`/jobs/${id}/bench`);
-  const choose = (name: string, text: string) => page.getByLabel("Trace file").setInputFiles(file(name, text));
+  const bring = (name: string, text: string) => page.getByLabel("Trace file").setInputFiles(file(name, text));
   const alert = page.getByRole("alert");
-  await choose("a.csv", "these are words\n");
+  await bring("a.csv", "these are words\n");
   await expect(alert).toContainText("a.csv cannot be read as it is");
   await expect(alert).toContainText("No line of numbers");
-  await choose("b.csv", "t (s),U (V)\n0,1\n1,2\n0.5,3\n");
+  await bring("b.csv", "t (s),U (V)\n0,1\n1,2\n0.5,3\n");
   await expect(alert).toContainText("backwards in line 4");
-  await choose("c.wav", "RIFF but no more");
+  await bring("c.wav", "RIFF but no more");
   await expect(alert).toContainText("c.wav cannot be read");
-  await choose("d.csv", "CH1\n0\n5\n0\n5\n0\n5\n");
+  await bring("d.csv", "CH1\n0\n5\n0\n5\n0\n5\n");
   await expect(alert).toContainText("neither times nor a rate");
   await page.getByLabel("Samples a second").fill("1000");
   await page.getByRole("button", { name: "Read again" }).click();
   await expect(page.getByRole("region", { name: "Trace", exact: true }).getByRole("region", { name: /^1 CH1/ })).toContainText("5");
   await expect(alert).toHaveCount(0);
+});
+
+test("the simulated vehicle is recorded at both ends of a wire, judged in words, and what it shows finds the cavity", async ({ page }) => {
+  await workAs(page, "Inga Torsvik");
+  const id = await demoJob(page, /no spark at coil 3/);
+  await page.goto(`/jobs/${id}/bench`);
+  const panel = page.getByRole("region", { name: "Capture" });
+  // What is typed wrongly is told, and nothing is recorded.
+  await panel.getByRole("button", { name: "Capture" }).click();
+  await expect(panel.getByRole("alert")).toContainText("Where is the red lead?");
+  // The state of the complaint stands already.
+  await expect(stateChip(page, "Engine")).toContainText("idling");
+  await panel.getByLabel("1 red").fill("ECM.I3");
+  await panel.getByRole("button", { name: "Another probe" }).click();
+  await panel.getByLabel("2 red").fill("ic3.1");
+  await panel.getByRole("button", { name: /Length/ }).click();
+  await page.getByRole("option", { name: "200 ms" }).click();
+  await panel.getByLabel("2 red").press("Enter");
+  const trace = page.getByRole("region", { name: "Trace", exact: true });
+  await expect(trace).toBeVisible({ timeout: 60_000 });
+  // Open between them: the module pulls at nothing, the coil stands at its feed.
+  const judged = (red: string) => trace.getByRole("list", { name: `Judgement of ${red}` });
+  await expect(judged("IC3.1")).toContainText(/No pulses: it stands at 13|low level of 1[23]/, { timeout: 60_000 });
+  await expect(judged("IC3.1").getByRole("img", { name: "not as it should be" }).first()).toBeVisible();
+  const count = trace.getByRole("button", { name: "Count for the suspects" });
+  await expect(count).toHaveCount(2);
+  await count.first().click();
+  await count.click();
+  await trace.getByRole("button", { name: "Keep with the job" }).click();
+  await expect(page.getByRole("region", { name: "Kept traces" })).toContainText("ECM.I3 against BAT.-");
+  await page.goto(`/jobs/${id}/trace`);
+  await expect(page.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText(/C5|BU\/RD/, { timeout: 60_000 });
 });

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from "@playwright/test";
+import { expect, test, type Locator, type Page } from "@playwright/test";
 import { lastOf, openJob, uuid7, workAs } from "./pages.ts";
 
 /** A job of somebody's, planned. Returns its plate, which no other job has. */
@@ -74,7 +74,19 @@ test("a job is drawn to another's lane with the mouse", async ({ page }) => {
   await planned(page, "Tail lights flicker", { whose: "Eve Nord", hours: 2 });
   await page.goto("/planner");
   const row = lane(page, "Dag Ferro").getByRole("row").filter({ hasText: words });
-  await row.dragTo(lane(page, "Eve Nord").getByRole("row").first());
+  // As a hand does it: down, over in steps, a moment above the other lane, up.
+  const middle = async (at: Locator): Promise<readonly [number, number]> => {
+    const box = (await at.boundingBox())!;
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  };
+  await row.scrollIntoViewIfNeeded();
+  await page.mouse.move(...(await middle(row)));
+  await page.mouse.down();
+  const target = await middle(lane(page, "Eve Nord").getByRole("row").first());
+  await page.mouse.move(...target, { steps: 12 });
+  await page.waitForTimeout(300);
+  await page.mouse.move(target[0] + 4, target[1] + 2, { steps: 3 });
+  await page.mouse.up();
   await expect(lane(page, "Eve Nord")).toContainText(words);
   await expect.poll(async () => (await lastOf<{ whose: string }>(page, id, "planned")).whose).toBe("Eve Nord");
 });

@@ -3,9 +3,9 @@ import { KEY_POSITIONS } from "@rheonom/core/devices";
 import type { Harness } from "@rheonom/core/harness";
 import { styled } from "styled-components";
 import type { ReactNode } from "react";
-import { Toggle } from "../../ui/button.tsx";
-import { ChoiceChip } from "../../ui/chip.tsx";
-import { Select } from "../../ui/select.tsx";
+import { Toggle } from "../ui/button.tsx";
+import { ChoiceChip } from "../ui/chip.tsx";
+import { Select } from "../ui/select.tsx";
 
 const Bar = styled.section`
   display: flex;

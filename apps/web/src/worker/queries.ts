@@ -27,7 +27,15 @@ import {
   type VerdictWords,
 } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import { predictReading, type Leads, type Prediction, type Reading } from "@rheonom/core/instruments";
+import {
+  goodTraces,
+  predictReading,
+  type Leads,
+  type Prediction,
+  type Probe,
+  type Reading,
+  type Recording,
+} from "@rheonom/core/instruments";
 import {
   buildProof,
   asleepIn,
@@ -49,6 +57,7 @@ import {
   type SymptomOffer,
 } from "@rheonom/core/job";
 import type { RuleSet } from "@rheonom/core/limits";
+import type { GoodTrace } from "@rheonom/core/waveform";
 import { repairPlan, type PlanQuestion, type RepairPlan } from "@rheonom/core/repair";
 import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
 import {
@@ -188,6 +197,14 @@ export const HARNESS_QUERIES = {
   asleep: (harness: Harness, { state }: { readonly state: VehicleState }): readonly string[] => asleepIn(harness, state),
   triage: (harness: Harness, { view }: { readonly view: JobView }): Triage | undefined => triageOfJob(harness, view),
   proof: (harness: Harness, { view }: { readonly view: JobView }): Proof => buildProof(harness, view),
+  /** What a good circuit shows at each of these probes; none where it has no answer. */
+  good(
+    harness: Harness,
+    { state, probes, recording }: { readonly state: VehicleState; readonly probes: readonly Probe[]; readonly recording: Recording },
+  ): readonly GoodTrace[] {
+    const traces = goodTraces(harness, state, [], probes, recording);
+    return "kind" in traces ? [] : traces;
+  },
   record(harness: Harness, { view, now }: { readonly view: JobView; readonly now: string }): RecordShown {
     const traces = pathsOfJob(harness, view);
     const first = traces[0];

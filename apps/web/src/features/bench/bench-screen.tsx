@@ -4,6 +4,8 @@ import { FileDown, FolderOpen } from "lucide-react";
 import { styled } from "styled-components";
 import { keptTrace, MOST_TRACE_BYTES, TRACE_TYPE, tracePath } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
+import type { VehicleState } from "@rheonom/core/circuit";
+import { parsePlace, type Harness } from "@rheonom/core/harness";
 import type { TraceView } from "@rheonom/core/job";
 import type { CsvForm } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
@@ -19,10 +21,13 @@ import { Select } from "../../ui/select.tsx";
 import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
 import type { TraceShape } from "./bench.worker.ts";
+import type { LeadPair } from "./capture-model.ts";
+import { CapturePanel } from "./capture-panel.tsx";
 import { FormPanel } from "./form-panel.tsx";
 import { ChannelMeasures } from "./channel-measures.tsx";
+import { Judgement, type JudgedChannel } from "./judgement.tsx";
 import { inkOf, ScopeChart } from "./scope-chart.tsx";
-import { noteWords, panned, problemWords, scaled, zoomed } from "./scope-model.ts";
+import { noteWords, panned, problemWords, scaled, windowOf, zoomed } from "./scope-model.ts";
 import { useScope, type Scope } from "./use-scope.ts";
 
 const Swatch = styled.span`
@@ -59,12 +64,17 @@ export function BenchScreen() {
   const [said, setSaid] = useState<Partial<CsvForm>>({});
   const [channels, setChannels] = useState<readonly Partial<ChannelSaid>[]>([]);
   const [failed, setFailed] = useState("");
+  /** In which it was recorded, where that is known. */
+  const [recordedIn, setRecordedIn] = useState<VehicleState | undefined>(undefined);
+  const [captured, setCaptured] = useState("");
   const { opened, progress } = scope;
   const isClosed = job.view.closed !== undefined;
   const read = (chosen: File, how: Partial<CsvForm>): void => {
     setFile(chosen);
     setSaid(how);
     setFailed("");
+    setCaptured("");
+    setRecordedIn(undefined);
     scope.openFile(chosen, how);
   };
   const shape = opened?.kind === "open" ? opened.shape : undefined;
@@ -72,9 +82,19 @@ export function BenchScreen() {
     () => (shape?.channels ?? []).map((c, i): ChannelSaid => ({ unit: c.unit, factor: 1, red: "", black: "", ...channels[i] })),
     [shape, channels],
   );
+  const take = (packed: ArrayBuffer, leads: readonly LeadPair[], state: VehicleState): void => {
+    setFile(undefined);
+    setFailed("");
+    setChannels(leads.map((l) => ({ unit: "V", factor: 1, ...l })));
+    setRecordedIn(state);
+    setCaptured(leads.map((l) => l.red).join(", "));
+    scope.openKept(packed);
+  };
   const openKept = async ({ data }: TraceView): Promise<void> => {
     setFile(undefined);
     setFailed("");
+    setCaptured("");
+    setRecordedIn(data.state);
     setChannels(data.channels.map(({ unit, factor, red, black }) => ({ unit, factor, red, black })));
     const answer = await fetch(tracePath(data.hash)).catch(() => undefined);
     if (answer?.ok === true) scope.openKept(await answer.arrayBuffer());
@@ -105,7 +125,7 @@ export function BenchScreen() {
         count,
         channels: meta.map((m, i) => ({ name: shape.channels[i]!.name, ...m })),
         note: "",
-        ...(harness === undefined ? {} : { state: stateOfJob(job, harness) }),
+        ...(harness === undefined ? {} : { state: recordedIn ?? stateOfJob(job, harness) }),
       },
     });
     toast("Trace kept with the job.");
@@ -128,6 +148,7 @@ export function BenchScreen() {
           </FileButton>
         )}
       </Row>
+      {!job.simulated || isClosed || harness === undefined ? null : <CapturePanel harness={harness} onCaptured={take} />}
       {failed === "" ? null : (
         <Notice tone="danger" role="alert">
           {failed}
@@ -164,12 +185,15 @@ export function BenchScreen() {
         ) : null
       ) : (
         <Shown
+          key={captured}
           scope={scope}
           shape={shape}
           meta={meta}
           onMeta={(i, change) => setChannels(meta.map((m, k) => (k === i ? { ...m, ...change } : m)))}
-          name={file?.name.replace(/\.\w+$/, "") ?? ""}
-          onKeep={isClosed || file === undefined ? undefined : (name) => void keep(name)}
+          name={file?.name.replace(/\.\w+$/, "") ?? captured}
+          onKeep={isClosed || (file === undefined && captured === "") ? undefined : (name) => void keep(name)}
+          harness={harness}
+          state={recordedIn ?? (harness === undefined ? undefined : stateOfJob(job, harness))}
         />
       )}
       <KeptTraces onOpen={(t) => void openKept(t)} />
@@ -185,9 +209,22 @@ interface ShownProps {
   readonly name: string;
   /** Undefined where there is nothing to be kept. */
   readonly onKeep: ((name: string) => void) | undefined;
+  readonly harness: Harness | undefined;
+  /** In which it was recorded. */
+  readonly state: VehicleState | undefined;
 }
 
-function Shown({ scope, shape, meta, onMeta, name, onKeep }: ShownProps) {
+/** Channels that can be judged: those in volts whose leads are places of the circuit. */
+function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly JudgedChannel[] {
+  return meta.flatMap(({ unit, red, black, factor }, channel) => {
+    const [r, b] = [parsePlace(harness, red), parsePlace(harness, black.trim() === "" ? "-" : black)];
+    const scale = unit === "V" ? factor : unit === "mV" ? factor * 1e-3 : undefined;
+    if (scale === undefined || red.trim() === "" || r.kind !== "place" || b.kind !== "place" || r.place === b.place) return [];
+    return [{ channel, factor: scale, leads: { red: r.place, black: b.place } }];
+  });
+}
+
+function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: ShownProps) {
   const { sight, visible, measures, setSight, worker } = scope;
   const [cursor, setCursor] = useState<"a" | "b">("a");
   const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
@@ -246,6 +283,17 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep }: ShownProps) {
           {shape.count.toLocaleString("en-GB")} samples, {scaled(shape.rateHz, "S/s")}, {scaled(shape.count / shape.rateHz, "s")}
         </Faint>
       </Row>
+      {harness === undefined || state === undefined ? null : (
+        <Judgement
+          harness={harness}
+          state={state}
+          channels={judged(harness, meta)}
+          worker={worker}
+          window={windowOf(sight, shape.count)}
+          rateHz={shape.rateHz}
+          seconds={shape.count / shape.rateHz}
+        />
+      )}
       <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
       {onKeep === undefined ? null : (
         <>

@@ -1,6 +1,9 @@
 import { expose, transfer } from "comlink";
 import {
+  amplitudeAt,
   createCsvReader,
+  KICK_SHARE,
+  longestPause,
   measure,
   pyramidOf,
   readTraceFile,
@@ -10,6 +13,7 @@ import {
   type CsvForm,
   type Measures,
   type Pyramid,
+  type SeenTrace,
   type Trace,
   type TraceNote,
   type TraceProblem,
@@ -27,6 +31,9 @@ export type Opened =
   | { readonly kind: "open"; readonly shape: TraceShape; readonly form: CsvForm | undefined; readonly notes: readonly TraceNote[] }
   | { readonly kind: "bad"; readonly problem: TraceProblem; readonly form: CsvForm | undefined }
   | { readonly kind: "refused"; readonly why: string };
+
+/** Of a bridge: each feeds once a turn of the field. */
+const DIODES = 6;
 
 let trace: Trace | undefined;
 let pyramids: readonly Pyramid[] = [];
@@ -84,6 +91,20 @@ const bench = {
       for (let i = from; i < to; i++) if (!Number.isNaN(samples[i]!)) return measure(samples, rateHz, from, to);
       return undefined;
     });
+  },
+  /** What a channel shows between two samples, to be judged; undefined where it has nothing but gaps. `hertz`: of the alternator that turns. */
+  seen(channel: number, from: number, to: number, factor: number, hertz: number | undefined): SeenTrace | undefined {
+    const samples = trace?.channels[channel]?.samples.subarray(from, to).map((v) => v * factor);
+    if (trace === undefined || samples === undefined || !samples.some((v) => !Number.isNaN(v))) return undefined;
+    const { rateHz, startS } = trace;
+    const measures = measure(samples, rateHz, 0, samples.length, KICK_SHARE);
+    const pause = longestPause(samples, rateHz, measures);
+    return {
+      measures,
+      pause: pause === undefined ? undefined : { startS: startS + (from + pause.at) / rateHz, seconds: pause.seconds },
+      ripple:
+        hertz === undefined ? undefined : { own: amplitudeAt(samples, rateHz, hertz), sixth: amplitudeAt(samples, rateHz, DIODES * hertz) },
+    };
   },
   /** The trace as it is kept. */
   async packed(): Promise<Uint8Array> {

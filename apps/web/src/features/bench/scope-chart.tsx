@@ -8,7 +8,7 @@ Chart.register(LineController, LineElement, PointElement, LinearScale);
 
 const Frame = styled.div`
   position: relative;
-  height: min(46vh, 420px);
+  height: min(36vh, 420px);
   touch-action: none;
   border: 1px solid var(--line);
   border-radius: var(--radius);

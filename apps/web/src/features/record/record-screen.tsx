@@ -58,11 +58,12 @@ function RecordOf() {
   const { job, harness, parsed } = useJobContext();
   const { view } = job;
   const [now] = useState(() => new Date().toISOString());
-  const ready = view.circuit === undefined || parsed !== undefined;
-  const input = ready ? { view, now } : undefined;
-  const withCircuit = useQuery("record", harness, input).value;
-  const without = useQueryAlone("report", harness === undefined ? input : undefined).value;
-  const shown = harness === undefined ? without : withCircuit;
+  const input = { view, now };
+  // What the log alone says is there at once: it is asked for first, as solving a large circuit takes seconds.
+  const early = useQueryAlone("report", input).value;
+  const full = useQuery("record", harness, input).value;
+  const isEarly = full === undefined && view.circuit !== undefined && (parsed === undefined || harness !== undefined);
+  const shown = (harness === undefined ? undefined : full) ?? early;
   const unsent = job.unsaved.size;
   const [isMore, setMore] = useState(false);
   return (
@@ -71,7 +72,7 @@ function RecordOf() {
         <Row style={{ justifyContent: "space-between" }}>
           <h1>Report</h1>
           <Row>
-            <Button onPress={() => window.print()}>
+            <Button isDisabled={isEarly} onPress={() => window.print()}>
               <Printer size={18} aria-hidden /> Print
             </Button>
             <FileLink href={`/api/jobs/${job.id}/report.pdf`} target="_blank" rel="noreferrer">
@@ -102,7 +103,7 @@ function RecordOf() {
         ) : null}
         <ClosePanel />
       </ScreenOnly>
-      {shown === undefined ? <p role="status">Putting the record together …</p> : <RecordSheet shown={shown} />}
+      {shown === undefined ? <p role="status">Putting the record together …</p> : <RecordSheet shown={shown} isEarly={isEarly} />}
     </Page>
   );
 }
@@ -134,7 +135,8 @@ function OtherFiles({ id }: { id: string }) {
   );
 }
 
-function RecordSheet({ shown }: { shown: RecordShown }) {
+/** `isEarly`: what needs the circuit is still being worked out. */
+function RecordSheet({ shown, isEarly }: { shown: RecordShown; isEarly: boolean }) {
   const { harness, job } = useJobContext();
   const { report, traces, sound } = shown;
   const first = traces[0];
@@ -151,15 +153,15 @@ function RecordSheet({ shown }: { shown: RecordShown }) {
         </Faint>
       </header>
       <ComplaintSection report={report} />
-      <VerdictSection report={report} />
+      {isEarly ? <p role="status">Being worked out: verdicts, proof, staircase, drawing …</p> : <VerdictSection report={report} />}
       <MendSection report={report} />
       <FindingSection report={report} />
       <EstimateSection report={report} />
-      <ProofSection report={report} />
+      {isEarly ? null : <ProofSection report={report} />}
       <DriveSection report={report} />
       <PictureSection report={report} />
       <TraceSection report={report} />
-      {harness === undefined || traces.length === 0 ? (
+      {isEarly ? null : harness === undefined || traces.length === 0 ? (
         <section>
           <h2>Staircase and circuit</h2>
           <p>

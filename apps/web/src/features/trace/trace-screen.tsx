@@ -27,7 +27,7 @@ import { NextCard } from "./next-card.tsx";
 import { lookableParts, runsSound } from "./prepare.ts";
 import { ProcedurePanel } from "./procedure-panel.tsx";
 import { NO_PLACE, ReadingEntry, type EntryHandle } from "./reading-entry.tsx";
-import { StateBar } from "./state-bar.tsx";
+import { StateBar } from "../../job/state-bar.tsx";
 import { StepsTable } from "./steps-table.tsx";
 import { SuspectsPanel } from "./suspects-panel.tsx";
 import { Drawer, Grid, Rest, Sheet, TabBody, TabName, TabRow, Tight, Work } from "./trace-layout.ts";

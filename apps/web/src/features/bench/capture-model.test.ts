@@ -1,0 +1,51 @@
+import { expect } from "chai";
+import { REST_STATE } from "@rheonom/core/circuit";
+import { parseNotation } from "@rheonom/core/notation";
+import { captureOf, type LeadPair } from "./capture-model.ts";
+import { evidenceOf } from "./trace-evidence.ts";
+
+const harness = parseNotation(`circuit "One lamp"
+BAT(12.6V) -- W1 RD 2.5mm2 1m -- F1(10A) -- W2 RD 1mm2 1m -- C4.1 -- W3 RD 1mm2 1m -- LA(lamp 21W "stop lamp")
+LA -- W4 BN 1mm2 1m -- G1
+G1 -- W5 BK 16mm2 1m -- BAT`).harness!;
+const read = (...pairs: LeadPair[]): string => {
+  const made = captureOf(harness, REST_STATE, pairs, "50 ms");
+  return made.kind === "wrong" ? made.why : made.leads.map((l) => `${l.red}/${l.black}`).join(" ");
+};
+
+describe("where a scope's leads are put", () => {
+  it("is against the battery where nothing else is said, and probes without a red lead are left out", () => {
+    expect(read({ red: "f1.2", black: "" }, { red: " ", black: "G1" }, { red: "LA.1", black: "g1" })).to.equal("F1.2/BAT.- LA.1/G1");
+  });
+  it("is asked again where it is nowhere, could be two, or is one and the same point", () => {
+    expect(read({ red: "", black: "" })).to.match(/^Where is the red lead/);
+    expect(read({ red: "X9", black: "" })).to.match(/^The red lead: there is no “X9” in this circuit/);
+    expect(read({ red: "F1.2", black: "" }, { red: "F1.1", black: "C4.1" })).to.match(
+      /^The black lead of probe 2: “C4.1” could be either of C4\.1a, C4\.1b/,
+    );
+    expect(read({ red: "G1", black: "G1" })).to.match(/always show 0/);
+  });
+});
+
+describe("what a trace counts for", () => {
+  const flat = { min: 12, max: 12.1, mean: 12.0412, rms: 12, peakToPeak: 0.1, low: 12, high: 12.1, edges: 0, samples: 9 };
+  const none = {
+    periodS: undefined,
+    frequencyHz: undefined,
+    duty: undefined,
+    pulseS: undefined,
+    riseS: undefined,
+    fallS: undefined,
+    jitterS: undefined,
+  };
+  const at = { red: "F1.2", black: "BAT.-" };
+  it("is one level of a line that stands, and both levels and the duty of one that pulses", () => {
+    expect(evidenceOf(at, REST_STATE, { ...none, ...flat }).map((e) => [e.observe.kind, e.value])).to.deep.equal([["level", 12.04]]);
+    const pulsing = { ...none, ...flat, low: 0.4, high: 13.6, edges: 20, duty: 0.69 };
+    expect(evidenceOf(at, REST_STATE, pulsing).map((e) => [e.observe.kind, e.value])).to.deep.equal([
+      ["level", 13.6],
+      ["level", 0.4],
+      ["duty", 69],
+    ]);
+  });
+});

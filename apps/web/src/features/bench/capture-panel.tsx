@@ -1,0 +1,143 @@
+import { useEffect, useRef, useState } from "react";
+import { CircleStop, Plus, Radio, X } from "lucide-react";
+import { styled } from "styled-components";
+import { MOST_CAPTURE_CHANNELS, type Capture } from "@rheonom/contract/api";
+import { problem } from "@rheonom/contract/problem";
+import type { VehicleState } from "@rheonom/core/circuit";
+import type { Harness } from "@rheonom/core/harness";
+import { refusalsOf } from "@rheonom/core/instruments";
+import { useJobContext } from "../../job/job-context.ts";
+import { StateBar } from "../../job/state-bar.tsx";
+import { useVehicleState } from "../../job/use-vehicle-state.ts";
+import { Button } from "../../ui/button.tsx";
+import { Field } from "../../ui/field.tsx";
+import { Panel } from "../../ui/layout.tsx";
+import { Notice } from "../../ui/notice.tsx";
+import { Select } from "../../ui/select.tsx";
+import { captureOf, LENGTHS, type LeadPair, type Length } from "./capture-model.ts";
+
+const Stack = styled.div`
+  display: grid;
+  gap: var(--s2);
+`;
+const Probes = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s2) var(--s4);
+  align-items: end;
+`;
+const Probe = styled.div`
+  display: flex;
+  gap: var(--s2);
+  align-items: end;
+  input {
+    width: 11rem;
+  }
+`;
+
+export interface CapturePanelProps {
+  readonly harness: Harness;
+  readonly onCaptured: (packed: ArrayBuffer, leads: readonly LeadPair[], state: VehicleState) => void;
+}
+
+/** Records the simulated vehicle of a demo job with a scope. */
+export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
+  const { job } = useJobContext();
+  const [state, changeState] = useVehicleState(job, harness);
+  const [pairs, setPairs] = useState<readonly LeadPair[]>([{ red: "", black: "" }]);
+  const [length, setLength] = useState<Length>("50 ms");
+  const [failed, setFailed] = useState("");
+  const running = useRef<AbortController | undefined>(undefined);
+  const [since, setSince] = useState<number | undefined>(undefined);
+  useEffect(() => () => running.current?.abort(), []);
+  const put = (i: number, part: Partial<LeadPair>): void => setPairs((p) => p.map((x, k) => (k === i ? { ...x, ...part } : x)));
+
+  const capture = async (): Promise<void> => {
+    setFailed("");
+    const read = captureOf(harness, state, pairs, length);
+    if (read.kind === "wrong") return setFailed(read.why);
+    const refused = refusalsOf(harness, state, { kind: "volts", places: read.leads.flatMap((l) => [l.red, l.black]) }).find(
+      (r) => r.harm === "people",
+    );
+    if (refused !== undefined) return setFailed(`${refused.reason} Instead: ${refused.instead}`);
+    const stop = new AbortController();
+    running.current = stop;
+    setSince(Date.now());
+    const answer = await ask(job.id, read.ask, stop.signal);
+    setSince(undefined);
+    if (stop.signal.aborted) return;
+    if (typeof answer === "string") return setFailed(answer);
+    onCaptured(answer, read.leads, state);
+  };
+  return (
+    <Panel aria-label="Capture">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void capture();
+        }}
+      >
+        <Stack>
+          <StateBar harness={harness} state={state} near={new Set()} onChange={changeState}>
+            <Select label="Length" hideLabel inline options={LENGTHS} value={length} onChange={setLength} />
+            {since === undefined ? (
+              <Button look="solid" type="submit">
+                <Radio size={18} aria-hidden /> Capture
+              </Button>
+            ) : (
+              <>
+                <Button onPress={() => running.current?.abort()}>
+                  <CircleStop size={18} aria-hidden /> Stop
+                </Button>
+                <progress aria-label="Recording the simulated vehicle" />
+              </>
+            )}
+          </StateBar>
+          <Probes>
+            {pairs.map((pair, i) => (
+              <Probe key={i} role="group" aria-label={`Probe ${i + 1}`}>
+                <Field label={`${i + 1} red`} value={pair.red} onChange={(red) => put(i, { red })} mono maxLength={40} placeholder="C5.3" />
+                <Field
+                  label="Black"
+                  value={pair.black}
+                  onChange={(black) => put(i, { black })}
+                  mono
+                  maxLength={40}
+                  placeholder="− battery"
+                />
+                {i > 0 ? (
+                  <Button look="quiet" onPress={() => setPairs((p) => p.filter((_, k) => k !== i))} aria-label={`Take off probe ${i + 1}`}>
+                    <X size={18} aria-hidden />
+                  </Button>
+                ) : null}
+              </Probe>
+            ))}
+            {pairs.length < MOST_CAPTURE_CHANNELS ? (
+              <Button onPress={() => setPairs((p) => [...p, { red: "", black: p.at(-1)!.black }])} aria-label="Another probe">
+                <Plus size={18} aria-hidden /> Probe
+              </Button>
+            ) : null}
+          </Probes>
+        </Stack>
+      </form>
+      {failed === "" ? null : (
+        <Notice tone="danger" role="alert">
+          {failed}
+        </Notice>
+      )}
+    </Panel>
+  );
+}
+
+/** The recording, packed, or why there is none. */
+async function ask(jobId: string, body: Capture, signal: AbortSignal): Promise<ArrayBuffer | string> {
+  const answer = await fetch(`/api/jobs/${jobId}/simulated-capture`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body),
+    signal,
+  }).catch(() => undefined);
+  if (answer?.ok === true) return answer.arrayBuffer().catch(() => "The recording was cut off on its way. Capture again.");
+  const told = problem.safeParse(await answer?.json().catch(() => undefined));
+  return told.data?.message ?? "The server does not answer. Capture again when it does.";
+}

@@ -1,0 +1,135 @@
+import { useEffect, useState } from "react";
+import type { Remote } from "comlink";
+import { CircleAlert, CircleCheck } from "lucide-react";
+import { styled } from "styled-components";
+import type { VehicleState } from "@rheonom/core/circuit";
+import { describePlace, type Harness } from "@rheonom/core/harness";
+import type { Probe, Recording } from "@rheonom/core/instruments";
+import { judgeTrace, type GoodTrace, type SeenTrace } from "@rheonom/core/waveform";
+import { useJobContext } from "../../job/job-context.ts";
+import { Button } from "../../ui/button.tsx";
+import { Faint, Row } from "../../ui/layout.tsx";
+import { toast } from "../../ui/toast.tsx";
+import { useQuery, useSame } from "../../worker/use-query.ts";
+import type { BenchWorker } from "./bench.worker.ts";
+import type { LeadPair } from "./capture-model.ts";
+import { evidenceOf } from "./trace-evidence.ts";
+
+const Findings = styled.ul`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: var(--s1);
+  li {
+    display: flex;
+    gap: var(--s2);
+    align-items: flex-start;
+  }
+  svg {
+    flex: none;
+    margin-top: 2px;
+  }
+  [data-good="true"] svg {
+    color: var(--ok);
+  }
+  [data-good="false"] {
+    font-weight: 600;
+  }
+  [data-good="false"] svg {
+    color: var(--suspect);
+  }
+`;
+
+/** A channel whose leads are known to the circuit. */
+export interface JudgedChannel {
+  readonly channel: number;
+  readonly leads: LeadPair;
+  readonly factor: number;
+}
+
+export interface JudgementProps {
+  readonly harness: Harness;
+  readonly state: VehicleState;
+  readonly channels: readonly JudgedChannel[];
+  readonly worker: Remote<BenchWorker>;
+  /** Samples between the cursors. */
+  readonly window: readonly [from: number, to: number];
+  readonly rateHz: number;
+  readonly seconds: number;
+}
+
+/** Longest recording of a good circuit that is worked out, s: a running engine takes its time. */
+const LONGEST = { stopped: 1, running: 0.15 } as const;
+const SETTLED_S = 0.03;
+const MOST_POINTS = 100_000;
+
+/** What is between the cursors, beside what a good circuit shows there. */
+export function Judgement({ harness, state, channels, worker, window, rateHz, seconds }: JudgementProps) {
+  const runs = state.engine !== "stopped";
+  const length = Math.max(0.02, Math.min(seconds, runs ? LONGEST.running : LONGEST.stopped));
+  const recording: Recording = { seconds: length, resolutionS: Math.max(1e-6, length / MOST_POINTS), delayS: runs ? SETTLED_S : 0 };
+  const probes = channels.map(({ leads }): Probe => ({ at: leads, probe: 10 }));
+  const good = useQuery("good", harness, channels.length === 0 ? undefined : { state, probes, recording });
+  if (channels.length === 0)
+    return <Faint>Say where the leads of a channel were, and it is judged by what a good circuit shows there.</Faint>;
+  return (
+    <section aria-label="Judgement">
+      <h3>Between the cursors, beside a good circuit</h3>
+      {good.value === undefined ? <p role="status">{good.failed ?? "Working out what a good circuit shows here …"}</p> : null}
+      {good.value?.length === 0 ? <p>The circuit has no answer in this state. Judge it by eye.</p> : null}
+      {channels.map((c, k) =>
+        good.value?.[k] === undefined ? null : (
+          <Channel key={c.channel} good={good.value[k]} of={c} {...{ harness, state, worker, window, rateHz }} />
+        ),
+      )}
+    </section>
+  );
+}
+
+interface ChannelProps extends Omit<JudgementProps, "channels" | "seconds"> {
+  readonly of: JudgedChannel;
+  readonly good: GoodTrace;
+}
+
+function Channel({ harness, state, worker, window: [from, to], of, good }: ChannelProps) {
+  const { job, record } = useJobContext();
+  const [seen, setSeen] = useState<SeenTrace | undefined>(undefined);
+  const { channel, leads, factor } = useSame(of);
+  const hertz = good.alternatorHertz;
+  useEffect(() => {
+    let over = false;
+    void worker.seen(channel, from, to, factor, hertz).then((s) => over || setSeen(s));
+    return () => void (over = true);
+  }, [worker, channel, from, to, factor, hertz]);
+  const [counted, setCounted] = useState("");
+  if (seen === undefined) return null;
+  const evidence = evidenceOf(leads, state, seen.measures);
+  const key = JSON.stringify(evidence);
+  const count = (): void => {
+    for (const data of evidence) record({ type: "seen", data });
+    setCounted(key);
+    toast(`${leads.red}: counted for the suspects.`);
+  };
+  return (
+    <div>
+      <Row style={{ justifyContent: "space-between" }}>
+        <strong>
+          {leads.red} against {leads.black} <Faint>{describePlace(harness, leads.red)}</Faint>
+        </strong>
+        {job.view.closed === undefined ? (
+          <Button onPress={count} isDisabled={counted === key}>
+            {counted === key ? "Counted" : "Count for the suspects"}
+          </Button>
+        ) : null}
+      </Row>
+      <Findings aria-label={`Judgement of ${leads.red}`}>
+        {judgeTrace(good, seen).map((f) => (
+          <li key={f.words} data-good={f.isGood}>
+            {f.isGood ? <CircleCheck size={18} aria-label="good" /> : <CircleAlert size={18} aria-label="not as it should be" />} {f.words}
+          </li>
+        ))}
+      </Findings>
+    </div>
+  );
+}
