@@ -38,7 +38,7 @@ function alternatorOf(harness: Harness, state: VehicleState, faults: readonly Fa
 const SCALES = [0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000];
 /** What a scope of the trade does to a signal: steps of 12 bits over its range, and noise of its input as a share of that. */
 export const SCOPE_BITS = 12;
-export const SCOPE_NOISE = 1e-3;
+export const SCOPE_NOISE = 2e-4;
 
 /** A channel as a scope shows it, with its steps and its noise. `chance`: numbers from 0 to below 1. */
 export function throughScope(values: Float64Array, chance: () => number): Float32Array {
@@ -46,10 +46,24 @@ export function throughScope(values: Float64Array, chance: () => number): Float3
   for (const v of values) most = Math.max(most, Math.abs(v));
   const scale = SCALES.find((s) => s >= 1.02 * most) ?? SCALES.at(-1)!;
   const step = (2 * scale) / 2 ** SCOPE_BITS;
+  const noise = normalOf(chance);
   return Float32Array.from(values, (v) => {
-    // Twelve even numbers less six are as good as a normal one.
-    let noise = -6;
-    for (let k = 0; k < 12; k++) noise += chance();
-    return Math.max(-scale, Math.min(scale, Math.round((v + noise * SCOPE_NOISE * scale) / step) * step));
+    const shown = Math.round((v + noise() * SCOPE_NOISE * scale) / step) * step;
+    return Math.max(-scale, Math.min(scale, shown));
   });
+}
+
+/** Numbers that scatter around 0 by 1. Source: Box & Muller 1958. */
+function normalOf(chance: () => number): () => number {
+  let other: number | undefined;
+  return () => {
+    if (other !== undefined) {
+      const kept = other;
+      other = undefined;
+      return kept;
+    }
+    const [length, turn] = [Math.sqrt(-2 * Math.log(1 - chance())), 2 * Math.PI * chance()];
+    other = length * Math.sin(turn);
+    return length * Math.cos(turn);
+  };
 }

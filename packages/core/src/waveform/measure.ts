@@ -51,8 +51,10 @@ export function measure(samples: Float32Array, rateHz: number, from = 0, to = sa
   }
   if (count === 0) throw new RangeError(`no sample between ${from} and ${to}`);
   const peakToPeak = max - min;
-  const [bottom, top] = trim > 0 ? trimmed(samples, from, to, { min, max, count, trim }) : [min, max];
-  const { low, high } = levelsOf(samples, from, to, bottom, top);
+  const { low, high } =
+    trim > 0
+      ? medianLevels(samples, from, to, trimmed(samples, from, to, { min, max, count, trim }))
+      : levelsOf(samples, from, to, min, max);
   const all = crossingsOf(samples, from, to, low, high);
   const crossings = trim > 0 ? withoutGlitches(all) : all;
   const periods = periodsOf(crossings.ups.length >= 2 ? crossings.ups : crossings.downs).map((p) => p / rateHz);
@@ -107,6 +109,27 @@ function trimmed(
   const [bottom, top] = [end(up), end(up.toReversed())];
   return [of.min + (bottom / TRIM_BINS) * swing, of.min + ((top + 1) / TRIM_BINS) * swing];
 }
+
+/** The medians below and above the middle of a range: of a level that rises or falls its middle. */
+function medianLevels(
+  samples: Float32Array,
+  from: number,
+  to: number,
+  [bottom, top]: readonly [number, number],
+): { readonly low: number; readonly high: number } {
+  if (top <= bottom) return { low: bottom, high: top };
+  const middle = (bottom + top) / 2;
+  const sides: readonly [number[], number[]] = [[], []];
+  // A few thousand of them tell as much as all.
+  const step = Math.max(1, Math.floor((to - from) / MEDIAN_OF));
+  for (let i = from; i < to; i += step) {
+    const v = samples[i]!;
+    if (v >= bottom && v <= top) sides[v < middle ? 0 : 1].push(v);
+  }
+  const [low, high] = sides.map((side) => side.sort((p, q) => p - q)[side.length >> 1]);
+  return { low: low ?? bottom, high: high ?? top };
+}
+const MEDIAN_OF = 50_000;
 
 /** The fullest bins below and above the middle. A signal that has no swing has one level. */
 function levelsOf(
