@@ -16,3 +16,5 @@ export type { Pause } from "./look.ts";
 export { amplitudeAt, longestPause } from "./look.ts";
 export type { GoodTrace, SeenTrace, TraceFinding } from "./judge.ts";
 export { judgeTrace, KICK_SHARE } from "./judge.ts";
+export type { CanFrame, CanRead, LinFrame, LinRead } from "./decode/index.ts";
+export { decodeCan, decodeLin } from "./decode/index.ts";
