@@ -1,5 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
+import { canBits } from "../packages/core/src/test/bus-lines.ts";
 import { demoJob, HEATER, openJob, stateChip, workAs } from "./pages.ts";
 
 /** A command of 69 % at 100 Hz, 12 V at the module and 8 V at the fan: 1 s at 20 kS/s. */
@@ -107,4 +108,47 @@ test("the simulated vehicle is recorded at both ends of a wire, judged in words,
   await expect(page.getByRole("region", { name: "Kept traces" })).toContainText("ECM.I3 against BAT.-");
   await page.goto(`/jobs/${id}/trace`);
   await expect(page.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText(/C5|BU\/RD/, { timeout: 60_000 });
+});
+
+/** Both wires of a CAN bus at 100 kbit/s, 1 MS/s: three frames, of which nobody acknowledged the second. */
+function bus(): string {
+  const frames = [
+    { id: 0x123, data: [1, 2, 0xff] },
+    { id: 0x2a0, data: [0x10], acknowledged: false },
+    { id: 0x18db33f1, data: [2, 1, 0x0c], extended: true },
+  ];
+  const bits = `${"1".repeat(15)}${frames.map((f) => `${canBits(f)}111`).join("")}${"1".repeat(15)}`;
+  const lines = ["Time (us),CANH (V),CANL (V)"];
+  for (let i = 0; i < bits.length * 10; i++) lines.push(`${i},${bits[Math.floor(i / 10)] === "0" ? "3.5,1.5" : "2.5,2.5"}`);
+  return lines.join("\n");
+}
+
+test("a bus is read from its two wires, bad frames by themselves, and each is found in the trace; changes of a logic analyser come in too", async ({
+  page,
+}) => {
+  await workAs(page, "Inga Torsvik");
+  const id = await openJob(page, "Dash goes dark");
+  await page.goto(`/jobs/${id}/bench`);
+  await page.getByLabel("Trace file").setInputFiles(file("can.csv", bus()));
+  const panel = page.getByRole("region", { name: "Bus" });
+  const rows = panel.getByRole("row");
+  await panel.getByRole("button", { name: /Read as a bus/ }).click();
+  await page.getByRole("option", { name: "CAN, high 1 CANH, low 2 CANL" }).click();
+  await expect(panel).toContainText("3 frames, 1 bad");
+  await expect(panel).toContainText("100 kbit/s");
+  await expect(rows.filter({ hasText: "0x123" })).toContainText("01 02 FF");
+  await expect(rows.filter({ hasText: "0x18DB33F1" })).toContainText("02 01 0C");
+  await expect(rows.filter({ hasText: "0x2A0" })).toContainText("nobody acknowledged it");
+  await panel.getByText("Bad ones only").click();
+  await expect(rows).toHaveCount(2);
+  await panel.getByRole("button", { name: /^Show 0x2A0/ }).click();
+  const scope = page.getByRole("application");
+  await expect(scope).not.toHaveAccessibleName(/^Trace from 0 s/);
+
+  const vcd =
+    "$timescale 1 us $end\n$scope module top $end\n$var wire 1 ! RX $end\n$upscope $end\n$enddefinitions $end\n#0\n1!\n#100\n0!\n#200\n1!\n#900\n";
+  await page.getByLabel("Trace file").setInputFiles(file("logic.vcd", vcd));
+  await expect(page.getByRole("region", { name: /^1 RX/ })).toContainText("Edges");
+  await page.getByLabel("Trace file").setInputFiles(file("broken.vcd", "$timescale 1 us $end"));
+  await expect(page.getByRole("alert")).toContainText("its definitions do not end");
 });

@@ -19,12 +19,18 @@ export function useMoreRows<T>(all: readonly T[]): MoreRows<T> {
 }
 
 /** Below the list: how many more there are. Nothing when all are shown. */
-export function ShowMore({ left, showMore }: Pick<MoreRows<unknown>, "left" | "showMore">) {
+export function ShowMore({
+  left,
+  showMore,
+  what = "older ones",
+}: Pick<MoreRows<unknown>, "left" | "showMore"> & { readonly what?: string }) {
   if (left === 0) return null;
   return (
     <Row>
       <Button onPress={showMore}>Show {Math.min(left, AT_ONCE)} more</Button>
-      <span>{left} older ones are not shown</span>
+      <span>
+        {left} {what} are not shown
+      </span>
     </Row>
   );
 }

@@ -18,3 +18,5 @@ export type { GoodTrace, SeenTrace, TraceFinding } from "./judge.ts";
 export { judgeTrace, KICK_SHARE } from "./judge.ts";
 export type { CanFrame, CanRead, LinFrame, LinRead } from "./decode/index.ts";
 export { decodeCan, decodeLin } from "./decode/index.ts";
+export type { VcdRead } from "./read-vcd.ts";
+export { isVcd, readVcd } from "./read-vcd.ts";

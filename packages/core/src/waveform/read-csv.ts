@@ -19,7 +19,7 @@ export type TraceNote =
   | { readonly code: "lines passed over"; readonly count: number; readonly first: number }
   | { readonly code: "gaps"; readonly samples: number }
   | { readonly code: "uneven steps" }
-  | { readonly code: "channels left out"; readonly count: number };
+  | { readonly code: "channels left out" | "signals left out"; readonly count: number };
 
 /** Reads a table of samples piece by piece. `end` gives what was read; nothing may be pushed after it. */
 export interface CsvReader {

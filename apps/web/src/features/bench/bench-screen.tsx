@@ -1,4 +1,4 @@
-import { useMemo, useState, type CSSProperties } from "react";
+import { useMemo, useRef, useState, type CSSProperties } from "react";
 import { format } from "date-fns";
 import { FileDown, FolderOpen } from "lucide-react";
 import { styled } from "styled-components";
@@ -25,9 +25,10 @@ import type { LeadPair } from "./capture-model.ts";
 import { CapturePanel } from "./capture-panel.tsx";
 import { FormPanel } from "./form-panel.tsx";
 import { ChannelMeasures } from "./channel-measures.tsx";
+import { DecodePanel } from "./decode-panel.tsx";
 import { Judgement, type JudgedChannel } from "./judgement.tsx";
 import { inkOf, ScopeChart } from "./scope-chart.tsx";
-import { noteWords, panned, problemWords, scaled, windowOf, zoomed } from "./scope-model.ts";
+import { noteWords, panned, problemWords, scaled, shownAround, windowOf, zoomed } from "./scope-model.ts";
 import { useScope, type Scope } from "./use-scope.ts";
 
 const Swatch = styled.span`
@@ -137,7 +138,7 @@ export function BenchScreen() {
         {isClosed ? null : (
           <FileButton
             label="Trace file"
-            accept=".csv,.txt,.tsv,.wav,text/csv,audio/wav"
+            accept=".csv,.txt,.tsv,.wav,.vcd,text/csv,audio/wav"
             look="solid"
             onFiles={([chosen]) => {
               setChannels([]);
@@ -178,8 +179,8 @@ export function BenchScreen() {
         opened === undefined && progress === undefined ? (
           <Panel>
             <p>
-              Bring in what a scope or logger has recorded: a table (CSV, with a column of time or a rate) or a WAV file, up to eight
-              channels. It is measured here between two cursors and kept with the job.
+              Bring in what a scope or logger has recorded: a table (CSV, with a column of time or a rate), a WAV file, or a logic
+              analyser’s changes (VCD), up to eight channels. It is measured here between two cursors and kept with the job.
             </p>
           </Panel>
         ) : null
@@ -226,6 +227,7 @@ function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly Judged
 
 function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: ShownProps) {
   const { sight, visible, measures, setSight, worker } = scope;
+  const chart = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState<"a" | "b">("a");
   const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
   const [title, setTitle] = useState(name);
@@ -268,7 +270,9 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: Sho
           <Button onPress={() => setSight((s) => ({ ...s, from: 0, to: shape.count }))}>All</Button>
         </Row>
       </Row>
-      <ScopeChart shape={shape} sight={sight} visible={visible} factors={factors} hidden={hidden} onSight={setSight} cursor={cursor} />
+      <div ref={chart}>
+        <ScopeChart shape={shape} sight={sight} visible={visible} factors={factors} hidden={hidden} onSight={setSight} cursor={cursor} />
+      </div>
       <Row>
         {shape.channels.map((c, i) => (
           <Toggle
@@ -295,6 +299,15 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: Sho
         />
       )}
       <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
+      <DecodePanel
+        shape={shape}
+        factors={factors}
+        worker={worker}
+        onShow={(from, to) => {
+          setSight((s) => shownAround(s, shape.count, from, to));
+          chart.current?.scrollIntoView({ block: "center" });
+        }}
+      />
       {onKeep === undefined ? null : (
         <>
           {shape.channels.map((c, i) => (

@@ -2,11 +2,13 @@ import { expose, transfer } from "comlink";
 import {
   amplitudeAt,
   createCsvReader,
+  isVcd,
   KICK_SHARE,
   longestPause,
   measure,
   pyramidOf,
   readTraceFile,
+  readVcd,
   readWav,
   visibleOf,
   writeTraceFile,
@@ -18,6 +20,8 @@ import {
   type TraceNote,
   type TraceProblem,
 } from "@rheonom/core/waveform";
+
+import { decoded, type Decoded, type Decoding } from "./decode.ts";
 
 /** A trace as the screen knows it: all but the samples, which stay here. */
 export interface TraceShape {
@@ -32,6 +36,8 @@ export type Opened =
   | { readonly kind: "bad"; readonly problem: TraceProblem; readonly form: CsvForm | undefined }
   | { readonly kind: "refused"; readonly why: string };
 
+/** A value change dump is read whole. */
+const MOST_VCD_BYTES = 200e6;
 /** Of a bridge: each feeds once a turn of the field. */
 const DIODES = 6;
 
@@ -57,6 +63,18 @@ const bench = {
       return read.kind === "bad"
         ? { kind: "refused", why: read.why }
         : { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
+    }
+    if (isVcd(new TextDecoder().decode(head))) {
+      if (file.size > MOST_VCD_BYTES) return { kind: "refused", why: `it has more than ${MOST_VCD_BYTES / 1e6} MB` };
+      const read = readVcd(await file.text());
+      return read.kind === "bad"
+        ? { kind: "refused", why: read.why }
+        : {
+            kind: "open",
+            shape: take(read.trace),
+            form: undefined,
+            notes: read.leftOut === 0 ? [] : [{ code: "signals left out", count: read.leftOut }],
+          };
     }
     const reader = createCsvReader(said);
     const stream = file.stream().getReader();
@@ -105,6 +123,11 @@ const bench = {
       ripple:
         hertz === undefined ? undefined : { own: amplitudeAt(samples, rateHz, hertz), sixth: amplitudeAt(samples, rateHz, DIODES * hertz) },
     };
+  },
+  /** The frames of a bus in it. */
+  decoded(decoding: Decoding, factors: readonly number[]): Decoded {
+    if (trace === undefined) throw new RangeError("no trace is open");
+    return decoded(trace, decoding, factors);
   },
   /** The trace as it is kept. */
   async packed(): Promise<Uint8Array> {

@@ -8,7 +8,7 @@ Chart.register(LineController, LineElement, PointElement, LinearScale);
 
 const Frame = styled.div`
   position: relative;
-  height: min(36vh, 420px);
+  height: clamp(200px, calc(100vh - 570px), 420px);
   touch-action: none;
   border: 1px solid var(--line);
   border-radius: var(--radius);

@@ -26,6 +26,12 @@ export const panned = (s: Sight, count: number, share: number): Sight => {
   return held({ ...s, from: s.from + by, to: s.to + by }, count);
 };
 
+/** Shows samples from one to another with a tenth of room at either side, and puts the cursors there. */
+export function shownAround(s: Sight, count: number, from: number, to: number): Sight {
+  const room = Math.max(LEAST_SEEN, (to - from) / 10);
+  return held({ ...s, from: from - room, to: Math.max(to + room, from + LEAST_SEEN), a: from, b: Math.min(count - 1, to) }, count);
+}
+
 function held(s: Sight, count: number): Sight {
   const width = Math.min(count, Math.round(s.to - s.from));
   const from = Math.min(count - width, Math.max(0, Math.round(s.from)));
@@ -102,6 +108,8 @@ export function noteWords(n: TraceNote): string {
       return `${n.samples} samples are missing; the trace has gaps there.`;
     case "uneven steps":
       return "The times are uneven; samples are put on an even clock.";
+    case "signals left out":
+      return `${n.count} ${n.count === 1 ? "signal is" : "signals are"} left out: of several bits, or more than eight.`;
     case "channels left out":
       return `${n.count} channels more than eight are left out.`;
   }
