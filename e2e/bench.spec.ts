@@ -55,6 +55,15 @@ test("a trace comes in, is measured between cursors by keyboard, is kept, and is
   await page.getByRole("button", { name: "Open fan" }).click();
   await expect(row(/^2 Fan/)).toContainText("80 V");
   await expect(row(/^2 Fan/)).toContainText("69.0 %");
+  // One end of the wire beside the other, and a later recording beside an earlier one.
+  await page.getByLabel("Trace file").setInputFiles(file("again.csv", command()));
+  const comparison = trace.getByRole("region", { name: "Comparison" });
+  await expect(comparison).toContainText("High level 4.00 V lower, amplitude 66 %.");
+  await page.getByRole("button", { name: "Lay fan over" }).click();
+  await expect(trace.getByRole("region", { name: /^3 fan: Module/ })).toContainText("69.0 %");
+  await comparison.getByRole("button", { name: /^Compare/ }).click();
+  await page.getByRole("option", { name: "3 fan: Module" }).click();
+  await expect(comparison).toContainText("The same. Difference 0 %");
 });
 
 test("files that are none, or say too little, come back with what to do, and can be read otherwise", async ({ page }) => {

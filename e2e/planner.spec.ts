@@ -72,6 +72,8 @@ test("a job is drawn to another's lane with the mouse", async ({ page }) => {
   const words = `Washer runs on ${Date.now()}`;
   const id = await planned(page, words, { whose: "Dag Ferro", hours: 1 });
   await planned(page, "Tail lights flicker", { whose: "Eve Nord", hours: 2 });
+  // Both lanes in sight, however many there are.
+  await page.setViewportSize({ width: 1280, height: 4000 });
   await page.goto("/planner");
   const row = lane(page, "Dag Ferro").getByRole("row").filter({ hasText: words });
   // As a hand does it: down, over in steps, a moment above the other lane, up.

@@ -40,9 +40,21 @@ describe("a tester at the simulated vehicle", () => {
       expect(others).to.deep.equal([]);
       expect(found).to.deep.include({ vin: "0NLSKERR0WT000001", address: 0x1000 });
       const client = await connectVehicle(found!);
+      // Monitors of the module that answers the emissions services: run before, and not yet since.
+      const monitors = ({ scan }: ScanResult): readonly string[] =>
+        (scan.readiness ?? []).flatMap((r) => r.monitors.map((m) => `${r.module} ${m.name} ${m.complete ? "complete" : "not complete"}`));
+      // Its monitors take their two seconds, and longer on a machine that has much to do.
       await sleep(2600);
-      const seen: string[] = [];
-      const first = await scanVehicle(client, modules, now, (done, m) => seen.push(`${done} ${m.id}`), never);
+      let seen: string[] = [];
+      const scan = (): Promise<ScanResult> => {
+        seen = [];
+        return scanVehicle(client, modules, now, (done, m) => seen.push(`${done} ${m.id}`), never);
+      };
+      let first = await scan();
+      for (let more = 0; more < 40 && !monitors(first).includes("ECM catalyst complete"); more++) {
+        await sleep(250);
+        first = await scan();
+      }
       expect(first).to.include({ complete: true, broken: undefined });
       expect(seen).to.have.lengthOf(4);
       expect(first.scan.modules.filter((m) => !m.answers).map((m) => m.id)).to.deep.equal(["TCM"]);
@@ -55,9 +67,6 @@ describe("a tester at the simulated vehicle", () => {
       const cleared = await clearCodes(client, modules, never);
       expect(cleared.filter((c) => c.cleared).map((c) => c.id)).to.deep.equal(["ECM", "BCM", "CLU"]);
       const after = await scanVehicle(client, modules, now, () => undefined, never);
-      // Monitors of the module that answers the emissions services: run before, and not yet since.
-      const monitors = ({ scan }: ScanResult): readonly string[] =>
-        (scan.readiness ?? []).flatMap((r) => r.monitors.map((m) => `${r.module} ${m.name} ${m.complete ? "complete" : "not complete"}`));
       expect(monitors(first)).to.include("ECM catalyst complete");
       expect(first.scan.readiness![0]!.lamp).to.equal(true);
       expect(monitors(after)).to.include("ECM catalyst not complete");

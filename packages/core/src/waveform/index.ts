@@ -20,3 +20,5 @@ export type { CanFrame, CanRead, LinFrame, LinRead } from "./decode/index.ts";
 export { decodeCan, decodeLin } from "./decode/index.ts";
 export type { VcdRead } from "./read-vcd.ts";
 export { isVcd, readVcd } from "./read-vcd.ts";
+export type { Comparison } from "./compare.ts";
+export { compareTraces, onClock } from "./compare.ts";

@@ -117,4 +117,13 @@ describe("measures of a trace", () => {
     expect(m.duty).to.be.closeTo(0.95, 1e-3);
     expect(m.frequencyHz).to.be.closeTo(20, 1e-3);
   });
+
+  it("counts no period and no pulse over a gap", () => {
+    // 100 Hz, 30 % high; 25 ms are missing.
+    const samples = Float32Array.from({ length: 50_000 }, (_, i) => (i > 20_100 && i < 22_600 ? NaN : i % 1000 < 300 ? 12 : 0));
+    const m = measure(samples, 1e5);
+    expect(m.frequencyHz).to.be.closeTo(100, 1e-6);
+    expect(m.duty).to.be.closeTo(0.3, 1e-6);
+    expect(m.jitterS).to.be.closeTo(0, 1e-9);
+  });
 });

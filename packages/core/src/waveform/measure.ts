@@ -57,7 +57,7 @@ export function measure(samples: Float32Array, rateHz: number, from = 0, to = sa
       : levelsOf(samples, from, to, min, max);
   const all = crossingsOf(samples, from, to, low, high);
   const crossings = trim > 0 ? withoutGlitches(all) : all;
-  const periods = periodsOf(crossings.ups.length >= 2 ? crossings.ups : crossings.downs).map((p) => p / rateHz);
+  const periods = periodsOf(crossings.ups.length >= 2 ? crossings.ups : crossings.downs, crossings.gaps).map((p) => p / rateHz);
   const period = meanOf(periods);
   const pulses = pulsesOf(crossings).map((n) => n / rateHz);
   const pulse = meanOf(pulses);
@@ -84,7 +84,20 @@ export function measure(samples: Float32Array, rateHz: number, from = 0, to = sa
 const meanOf = (list: readonly number[]): number | undefined =>
   list.length === 0 ? undefined : list.reduce((sum, v) => sum + v, 0) / list.length;
 
-const periodsOf = (crossings: readonly number[]): number[] => crossings.slice(1).map((at, i) => at - crossings[i]!);
+/** Lengths from each crossing to the next, in samples; what a gap lies in is none. */
+const periodsOf = (crossings: readonly number[], gaps: readonly number[]): number[] =>
+  crossings.slice(1).flatMap((at, i) => (hasGap(gaps, crossings[i]!, at) ? [] : [at - crossings[i]!]));
+
+/** Whether one of the gaps, in order, lies between two samples. */
+function hasGap(gaps: readonly number[], from: number, to: number): boolean {
+  let [low, high] = [0, gaps.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (gaps[middle]! < from) low = middle + 1;
+    else high = middle;
+  }
+  return low < gaps.length && gaps[low]! < to;
+}
 
 /** The range without what lies beyond it for less than a share of the time at either end. */
 function trimmed(
@@ -177,12 +190,14 @@ interface Crossings {
   readonly downs: readonly number[];
   readonly rises: readonly number[];
   readonly falls: readonly number[];
+  /** First samples of gaps. */
+  readonly gaps: readonly number[];
 }
 
 function crossingsOf(samples: Float32Array, from: number, to: number, low: number, high: number): Crossings {
-  const [ups, downs, rises, falls]: [number[], number[], number[], number[]] = [[], [], [], []];
+  const [ups, downs, rises, falls, gaps]: [number[], number[], number[], number[], number[]] = [[], [], [], [], []];
   const swing = high - low;
-  if (swing <= 0) return { ups, downs, rises, falls };
+  if (swing <= 0) return { ups, downs, rises, falls, gaps };
   const middle = low + swing / 2;
   const [upper, lower] = [middle + HYSTERESIS * swing, middle - HYSTERESIS * swing];
   const [ten, ninety] = [low + 0.1 * swing, low + 0.9 * swing];
@@ -195,6 +210,7 @@ function crossingsOf(samples: Float32Array, from: number, to: number, low: numbe
     const v = samples[i]!;
     if (Number.isNaN(v)) {
       // What happens in a gap is not known: no edge is counted over it.
+      if (!Number.isNaN(last)) gaps.push(i);
       [state, last, up, down, upTen, downNinety, rising, falling] = ["unknown", NaN, NaN, NaN, NaN, NaN, NaN, NaN];
       continue;
     }
@@ -228,14 +244,14 @@ function crossingsOf(samples: Float32Array, from: number, to: number, low: numbe
     }
     last = v;
   }
-  return { ups, downs, rises, falls };
+  return { ups, downs, rises, falls, gaps };
 }
 
 /** Stretches of less than this share of the longest one are the ringing of an edge. */
 const GLITCH = 0.01;
 
 /** Crossings without those that a signal comes back from at once. */
-function withoutGlitches({ ups, downs, rises, falls }: Crossings): Crossings {
+function withoutGlitches({ ups, downs, rises, falls, gaps }: Crossings): Crossings {
   const all = [...ups.map((at) => ({ at, up: true })), ...downs.map((at) => ({ at, up: false }))].sort((p, q) => p.at - q.at);
   const least = GLITCH * all.reduce((most, c, i) => (i === 0 ? 0 : Math.max(most, c.at - all[i - 1]!.at)), 0);
   const kept: typeof all = [];
@@ -243,16 +259,16 @@ function withoutGlitches({ ups, downs, rises, falls }: Crossings): Crossings {
     if (kept.length > 0 && c.up !== kept.at(-1)!.up && c.at - kept.at(-1)!.at < least) kept.pop();
     else if (kept.at(-1)?.up !== c.up) kept.push(c);
   }
-  return { ups: kept.flatMap((c) => (c.up ? [c.at] : [])), downs: kept.flatMap((c) => (c.up ? [] : [c.at])), rises, falls };
+  return { ups: kept.flatMap((c) => (c.up ? [c.at] : [])), downs: kept.flatMap((c) => (c.up ? [] : [c.at])), rises, falls, gaps };
 }
 
 /** Lengths from each upward crossing to the next downward one, in samples. */
-function pulsesOf({ ups, downs }: Crossings): number[] {
+function pulsesOf({ ups, downs, gaps }: Crossings): number[] {
   const made: number[] = [];
   let d = 0;
   for (const up of ups) {
     while (d < downs.length && downs[d]! <= up) d++;
-    if (d < downs.length) made.push(downs[d]! - up);
+    if (d < downs.length && !hasGap(gaps, up, downs[d]!)) made.push(downs[d]! - up);
   }
   return made;
 }

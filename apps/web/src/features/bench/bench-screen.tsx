@@ -7,7 +7,7 @@ import { problem } from "@rheonom/contract/problem";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { parsePlace, type Harness } from "@rheonom/core/harness";
 import type { TraceView } from "@rheonom/core/job";
-import type { CsvForm } from "@rheonom/core/waveform";
+import { MOST_CHANNELS, type CsvForm } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
 import { stateOfJob } from "../../job/state-of-job.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
@@ -25,6 +25,7 @@ import type { LeadPair } from "./capture-model.ts";
 import { CapturePanel } from "./capture-panel.tsx";
 import { FormPanel } from "./form-panel.tsx";
 import { ChannelMeasures } from "./channel-measures.tsx";
+import { ComparePanel } from "./compare-panel.tsx";
 import { DecodePanel } from "./decode-panel.tsx";
 import { Judgement, type JudgedChannel } from "./judgement.tsx";
 import { inkOf, ScopeChart } from "./scope-chart.tsx";
@@ -53,6 +54,8 @@ interface ChannelSaid {
   readonly factor: number;
   readonly red: string;
   readonly black: string;
+  /** Laid over from another recording, which may have been made in another state. */
+  readonly isLaid?: boolean;
 }
 /** Samples of a table that is saved at most. */
 const MOST_LINES = 200_000;
@@ -91,15 +94,28 @@ export function BenchScreen() {
     setCaptured(leads.map((l) => l.red).join(", "));
     scope.openKept(packed);
   };
-  const openKept = async ({ data }: TraceView): Promise<void> => {
-    setFile(undefined);
+  /** The samples of a kept trace; undefined where they cannot be had, which is told. */
+  const fetchKept = async (hash: string): Promise<ArrayBuffer | undefined> => {
     setFailed("");
+    const answer = await fetch(tracePath(hash)).catch(() => undefined);
+    if (answer?.ok === true) return answer.arrayBuffer();
+    setFailed(answer === undefined ? "The server does not answer. Try again." : "This trace is not in this shop.");
+    return undefined;
+  };
+  const openKept = async ({ data }: TraceView): Promise<void> => {
+    const packed = await fetchKept(data.hash);
+    if (packed === undefined) return;
+    setFile(undefined);
     setCaptured("");
     setRecordedIn(data.state);
     setChannels(data.channels.map(({ unit, factor, red, black }) => ({ unit, factor, red, black })));
-    const answer = await fetch(tracePath(data.hash)).catch(() => undefined);
-    if (answer?.ok === true) scope.openKept(await answer.arrayBuffer());
-    else setFailed(answer === undefined ? "The server does not answer. Try again." : "This trace is not in this shop.");
+    scope.openKept(packed);
+  };
+  const overlay = async ({ data }: TraceView): Promise<void> => {
+    const packed = await fetchKept(data.hash);
+    if (packed === undefined) return;
+    setChannels([...meta, ...data.channels.map(({ unit, factor, red, black }) => ({ unit, factor, red, black, isLaid: true }))]);
+    scope.overlay(packed, data.name);
   };
   const keep = async (name: string): Promise<void> => {
     if (shape === undefined) return;
@@ -124,7 +140,7 @@ export function BenchScreen() {
         startS,
         rateHz,
         count,
-        channels: meta.map((m, i) => ({ name: shape.channels[i]!.name, ...m })),
+        channels: meta.map(({ isLaid: _, ...m }, i) => ({ name: shape.channels[i]!.name, ...m })),
         note: "",
         ...(harness === undefined ? {} : { state: recordedIn ?? stateOfJob(job, harness) }),
       },
@@ -197,7 +213,10 @@ export function BenchScreen() {
           state={recordedIn ?? (harness === undefined ? undefined : stateOfJob(job, harness))}
         />
       )}
-      <KeptTraces onOpen={(t) => void openKept(t)} />
+      <KeptTraces
+        onOpen={(t) => void openKept(t)}
+        onOverlay={shape === undefined || shape.channels.length >= MOST_CHANNELS ? undefined : (t) => void overlay(t)}
+      />
     </Page>
   );
 }
@@ -217,7 +236,8 @@ interface ShownProps {
 
 /** Channels that can be judged: those in volts whose leads are places of the circuit. */
 function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly JudgedChannel[] {
-  return meta.flatMap(({ unit, red, black, factor }, channel) => {
+  return meta.flatMap(({ unit, red, black, factor, isLaid = false }, channel) => {
+    if (isLaid) return [];
     const [r, b] = [parsePlace(harness, red), parsePlace(harness, black.trim() === "" ? "-" : black)];
     const scale = unit === "V" ? factor : unit === "mV" ? factor * 1e-3 : undefined;
     if (scale === undefined || red.trim() === "" || r.kind !== "place" || b.kind !== "place" || r.place === b.place) return [];
@@ -299,6 +319,9 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: Sho
         />
       )}
       <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
+      {shape.channels.length < 2 ? null : (
+        <ComparePanel shape={shape} factors={factors} units={units} worker={worker} window={windowOf(sight, shape.count)} />
+      )}
       <DecodePanel
         shape={shape}
         factors={factors}
@@ -345,7 +368,13 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: Sho
   );
 }
 
-function KeptTraces({ onOpen }: { onOpen: (trace: TraceView) => void }) {
+interface KeptTracesProps {
+  readonly onOpen: (trace: TraceView) => void;
+  /** Undefined where nothing is open, or there is no room for another channel. */
+  readonly onOverlay: ((trace: TraceView) => void) | undefined;
+}
+
+function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
   const { job, record } = useJobContext();
   const kept = job.view.traces.filter((t) => t.struck === undefined);
   if (kept.length === 0) return null;
@@ -376,6 +405,11 @@ function KeptTraces({ onOpen }: { onOpen: (trace: TraceView) => void }) {
                   <Button onPress={() => onOpen(t)} aria-label={`Open ${t.data.name}`}>
                     Open
                   </Button>
+                  {onOverlay === undefined ? null : (
+                    <Button onPress={() => onOverlay(t)} aria-label={`Lay ${t.data.name} over`}>
+                      Lay over
+                    </Button>
+                  )}
                   {job.view.closed === undefined ? (
                     <Button look="quiet" onPress={() => record({ type: "struck", data: { target: t.id, why: "recorded in error" } })}>
                       Strike

@@ -1,17 +1,21 @@
 import { expose, transfer } from "comlink";
 import {
   amplitudeAt,
+  compareTraces,
   createCsvReader,
   isVcd,
   KICK_SHARE,
   longestPause,
   measure,
+  MOST_CHANNELS,
+  onClock,
   pyramidOf,
   readTraceFile,
   readVcd,
   readWav,
   visibleOf,
   writeTraceFile,
+  type Comparison,
   type CsvForm,
   type Measures,
   type Pyramid,
@@ -123,6 +127,31 @@ const bench = {
       ripple:
         hertz === undefined ? undefined : { own: amplitudeAt(samples, rateHz, hertz), sixth: amplitudeAt(samples, rateHz, DIODES * hertz) },
     };
+  },
+  /** How one channel differs from another between two samples. */
+  compared(
+    first: number,
+    second: number,
+    from: number,
+    to: number,
+    factors: readonly number[],
+    unit: "V" | "A" | "",
+  ): Comparison | undefined {
+    const [a, b] = [first, second].map((k) => trace?.channels[k]?.samples.subarray(from, to).map((v) => v * (factors[k] ?? 1)));
+    if (trace === undefined || a === undefined || b === undefined) return undefined;
+    const has = (samples: Float32Array): boolean => samples.some((v) => !Number.isNaN(v));
+    return has(a) && has(b) ? compareTraces(a, b, trace.rateHz, unit) : undefined;
+  },
+  /** Lays a kept trace, packed as it is stored, over the one that is open: its channels on this one's clock, as many as there is room for. */
+  async overlay(packed: ArrayBuffer, name: string): Promise<Opened> {
+    const read = readTraceFile(await through(packed, new DecompressionStream("gzip")));
+    if (read.kind === "bad") return { kind: "refused", why: read.why };
+    if (trace === undefined) return { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
+    const { rateHz, count, channels } = trace;
+    const laid = read.trace.channels
+      .slice(0, MOST_CHANNELS - channels.length)
+      .map((c) => ({ ...c, name: `${name}: ${c.name}`.slice(0, 80), samples: onClock(c.samples, read.trace.rateHz, rateHz, count) }));
+    return { kind: "open", shape: take({ ...trace, channels: [...channels, ...laid] }), form: undefined, notes: [] };
   },
   /** The frames of a bus in it. */
   decoded(decoding: Decoding, factors: readonly number[]): Decoded {

@@ -16,6 +16,8 @@ export interface Scope {
   readonly setSight: (change: (s: Sight) => Sight) => void;
   readonly openFile: (file: File, said: Partial<CsvForm>) => void;
   readonly openKept: (packed: ArrayBuffer) => void;
+  /** Lays a kept trace over the one that is open. */
+  readonly overlay: (packed: ArrayBuffer, name: string) => void;
   readonly worker: Remote<BenchWorker>;
 }
 
@@ -57,6 +59,14 @@ export function useScope(): Scope {
     [worker, take, failed],
   );
   const openKept = useCallback((packed: ArrayBuffer): void => void worker.openKept(packed).then(take, failed), [worker, take, failed]);
+  const overlay = useCallback(
+    (packed: ArrayBuffer, name: string): void =>
+      void worker.overlay(packed, name).then((answer) => {
+        setVisible(undefined);
+        setOpened(answer);
+      }, failed),
+    [worker, failed],
+  );
   const shape = opened?.kind === "open" ? opened.shape : undefined;
   const { from, to, a, b } = sight;
   // Only the latest sight is drawn; what comes late of an earlier one is passed over.
@@ -73,5 +83,5 @@ export function useScope(): Scope {
     void worker.measures(begin, end).then((m) => over || setMeasures(m));
     return () => void (over = true);
   }, [worker, shape, a, b]);
-  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, worker };
+  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, worker };
 }

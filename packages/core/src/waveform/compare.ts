@@ -1,0 +1,137 @@
+import { formatAmps, formatVolts } from "../quantity/index.ts";
+import { type Measures, measure } from "./measure.ts";
+import { KICK_SHARE } from "./judge.ts";
+
+/** How one recording differs from another one that it is laid over. */
+export interface Comparison {
+  /** By how much the second one is later, s; 0 where neither has edges. */
+  readonly delayS: number;
+  /** Root mean square of the difference once both are laid over each other, as a share of the first one's swing: 0 for the same. */
+  readonly difference: number;
+  /** What differs, in words, the largest first; empty where nothing does. */
+  readonly words: readonly string[];
+}
+
+/** Differences of levels below this share of the swing are none, and below so many V or A. */
+const SAME_SHARE = 0.03;
+const SAME = 0.05;
+/** Of duty, and of the time of an edge or a delay as a share of the period, and how much longer an edge must take. */
+const SAME_DUTY = 0.01;
+const SAME_TIME = 0.002;
+const SLOWER = 1.5;
+/** Times that an edge takes are told from so many samples on. */
+const LEAST_SAMPLES = 2;
+/** Samples that a difference is taken of at most. */
+const MOST_TAKEN = 200_000;
+
+/**
+ * Lays the second of two recordings of one rate over the first and tells how it differs. Delay: the median of the times from each rising edge of the first to the nearest one of the second; edges further away
+ * than half a period are not told apart. Throws RangeError for recordings without a sample.
+ */
+export function compareTraces(first: Float32Array, second: Float32Array, rateHz: number, unit: "V" | "A" | "" = "V"): Comparison {
+  const count = Math.min(first.length, second.length);
+  const [a, b] = [first.subarray(0, count), second.subarray(0, count)];
+  const [m, n] = [measure(a, rateHz, 0, count, KICK_SHARE), measure(b, rateHz, 0, count, KICK_SHARE)];
+  const delay = delayOf(a, b, m, n);
+  const swing = m.high - m.low;
+  return {
+    delayS: delay / rateHz,
+    difference: differenceOf(a, b, Math.round(delay)) / Math.max(SAME, swing),
+    words: wordsOf(m, n, delay, rateHz, unit),
+  };
+}
+
+/** Samples at which a signal rises through the middle of its levels. */
+function rises(samples: Float32Array, { low, high }: Measures): readonly number[] {
+  const [middle, past] = [(low + high) / 2, 0.1 * (high - low)];
+  const found: number[] = [];
+  let isHigh: boolean | undefined;
+  let crossing = NaN;
+  for (let i = 1; i < samples.length; i++) {
+    const [v, before] = [samples[i]!, samples[i - 1]!];
+    if (before < middle && v >= middle) crossing = i - 1 + (middle - before) / (v - before);
+    if (v > middle + past) {
+      if (isHigh === false && !Number.isNaN(crossing)) found.push(crossing);
+      isHigh = true;
+    } else if (v < middle - past) isHigh = false;
+    else if (Number.isNaN(v)) [isHigh, crossing] = [undefined, NaN];
+  }
+  return found;
+}
+
+/** By how many samples the second is later. */
+function delayOf(a: Float32Array, b: Float32Array, m: Measures, n: Measures): number {
+  if (m.edges < 1 || n.edges < 1) return 0;
+  const [p, q] = [rises(a, m), rises(b, n)];
+  if (p.length === 0 || q.length === 0) return 0;
+  let k = 0;
+  const delays = p.map((at) => {
+    while (k + 1 < q.length && Math.abs(q[k + 1]! - at) <= Math.abs(q[k]! - at)) k++;
+    return q[k]! - at;
+  });
+  return delays.sort((x, y) => x - y)[delays.length >> 1]!;
+}
+
+function differenceOf(a: Float32Array, b: Float32Array, delay: number): number {
+  const [from, to] = [Math.max(0, -delay), Math.min(a.length, b.length - delay)];
+  const step = Math.max(1, Math.floor((to - from) / MOST_TAKEN));
+  let [sum, taken] = [0, 0];
+  for (let i = from; i < to; i += step) {
+    const by = b[i + delay]! - a[i]!;
+    if (Number.isNaN(by)) continue;
+    sum += by * by;
+    taken++;
+  }
+  return taken === 0 ? 0 : Math.sqrt(sum / taken);
+}
+
+function wordsOf(m: Measures, n: Measures, delay: number, rateHz: number, unit: "V" | "A" | ""): readonly string[] {
+  const show = unit === "V" ? formatVolts : unit === "A" ? formatAmps : (v: number) => String(Number(v.toPrecision(3)));
+  const swing = Math.max(m.high - m.low, 1e-9);
+  const found: { readonly size: number; readonly words: string }[] = [];
+  const level = (name: string, by: number): void => {
+    if (Math.abs(by) > Math.max(SAME, SAME_SHARE * swing))
+      found.push({ size: Math.abs(by) / swing, words: `${name} ${show(Math.abs(by))} ${by > 0 ? "higher" : "lower"}` });
+  };
+  const isPulsing = m.edges >= 2 && m.duty !== undefined;
+  if (!isPulsing) {
+    level("level", n.mean - m.mean);
+    return found.map((f) => f.words);
+  }
+  const amplitude = (n.high - n.low) / swing;
+  if (n.edges < 2 && amplitude < SAME_SHARE) return ["no pulses"];
+  level("low level", n.low - m.low);
+  level("high level", n.high - m.high);
+  if (Math.abs(amplitude - 1) > SAME_SHARE)
+    found.push({ size: Math.abs(amplitude - 1), words: `amplitude ${Math.round(100 * amplitude)} %` });
+  const duty = (n.duty ?? 0) - m.duty!;
+  if (Math.abs(duty) > SAME_DUTY)
+    found.push({
+      size: Math.abs(duty),
+      words: `high for ${Math.round(100 * (n.duty ?? 0))} % of the time in place of ${Math.round(100 * m.duty!)} %`,
+    });
+  const period = m.periodS ?? Infinity;
+  for (const [name, mine, theirs] of [
+    ["rises", n.riseS, m.riseS],
+    ["falls", n.fallS, m.fallS],
+  ] as const)
+    if (mine !== undefined && theirs !== undefined && mine > SLOWER * theirs && mine - theirs > LEAST_SAMPLES / rateHz)
+      found.push({ size: (mine - theirs) / period, words: `${name} ${time(mine - theirs)} slower` });
+  const later = delay / rateHz;
+  if (Math.abs(later) > SAME_TIME * period && Math.abs(delay) > LEAST_SAMPLES)
+    found.push({ size: Math.abs(later) / period, words: `${time(Math.abs(later))} ${later > 0 ? "later" : "earlier"}` });
+  return found.sort((p, q) => q.size - p.size).map((f) => f.words);
+}
+
+const time = (s: number): string => (s < 1e-3 ? `${Number((s * 1e6).toPrecision(2))} µs` : `${Number((s * 1e3).toPrecision(2))} ms`);
+
+/** A recording put on another one's clock, by straight lines; gaps where it has nothing. Times in s from the first sample of either. */
+export function onClock(samples: Float32Array, rateHz: number, toRateHz: number, count: number): Float32Array {
+  return Float32Array.from({ length: count }, (_, i) => {
+    const at = (i * rateHz) / toRateHz;
+    const k = Math.floor(at);
+    if (k >= samples.length) return NaN;
+    const [v, w] = [samples[k]!, samples[Math.min(samples.length - 1, k + 1)]!];
+    return v + (w - v) * (at - k);
+  });
+}
