@@ -85,6 +85,8 @@ describe("outbox", () => {
     expect(failureOf({ status: 500, data: data("internal") }).kind).to.equal("choked");
     let state = after(added(first), added(second), setAside({ id: first.id, message: asideWords(refusal) }));
     expect(state).to.deep.include({ waiting: [second], aside: [{ event: first, message: "The server said why. This job is closed." }] });
+    // Kept on the device it is found there by a page that comes late to look.
+    expect(outboxReducer(state, found([first, second]))).to.deep.include({ waiting: [second], aside: state.aside });
     expect(outboxReducer(state, triedAgain(first.id))).to.deep.include({ waiting: [second, first], aside: [] });
     state = outboxReducer(state, discarded(first.id));
     expect(state.aside).to.deep.equal([]);

@@ -29,9 +29,9 @@ const slice = createSlice({
   name: "outbox",
   initialState,
   reducers: {
-    /** What an earlier page has kept comes ahead of what this one has made. */
+    /** What an earlier page has kept comes ahead of what this one has made; what this one has set aside meanwhile stays aside. */
     found: (state, { payload }: PayloadAction<readonly JobEvent[]>) => {
-      const here = new Set(state.waiting.map((e) => e.id));
+      const here = new Set([...state.waiting, ...state.aside.map((a) => a.event)].map((e) => e.id));
       return { ...state, waiting: [...payload.filter((e) => !here.has(e.id)), ...state.waiting] };
     },
     added: (state, { payload }: PayloadAction<JobEvent>) => ({ ...state, waiting: [...state.waiting, payload] }),
