@@ -1,6 +1,7 @@
 import { buildCircuit, type Fault, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { type GoodTrace, KICK_SHARE, longestPause, measure } from "../waveform/index.ts";
+import { predictPulses } from "./pulses.ts";
 import { type NoTrace, predictTraces, type Probe, type Recording } from "./scope.ts";
 
 /** What a good circuit shows at each of these probes. Throws RangeError for places that the harness does not hold. */
@@ -21,11 +22,15 @@ export function goodTraces(
     return {
       unit: "red" in probes[k]!.at ? "V" : "A",
       measures,
+      steady: steadyAt(harness, state, faults, probes[k]!),
       pauseS: longestPause(samples, rateHz, measures)?.seconds,
       alternatorHertz,
     };
   });
 }
+
+const steadyAt = (harness: Harness, state: VehicleState, faults: readonly Fault[], { at }: Probe): GoodTrace["steady"] =>
+  "red" in at ? predictPulses(harness, state, faults, at.red, at.black) : undefined;
 
 /** Electrical frequency of the alternator that turns, Hz. */
 function alternatorOf(harness: Harness, state: VehicleState, faults: readonly Fault[]): number | undefined {

@@ -40,3 +40,9 @@ export function formatOhms(value: number): string {
   if (size >= 0.00995) return withUnit(value * 1e3, 0, "mΩ");
   return withUnit(value * 1e3, size >= 0.000995 || size === 0 ? 1 : 2, "mΩ");
 }
+
+/** Microseconds below a millisecond, else milliseconds, two figures. */
+export const formatSeconds = (seconds: number): string => {
+  const [value, unitName] = seconds < 1e-3 ? [seconds * 1e6, "µs"] : [seconds * 1e3, "ms"];
+  return signed(String(Number(value.toPrecision(2)))) + THIN_SPACE + unitName;
+};

@@ -1,5 +1,5 @@
-import { formatAmps, formatVolts } from "../quantity/index.ts";
-import { type Measures, measure } from "./measure.ts";
+import { formatAmps, formatSeconds, formatVolts } from "../quantity/index.ts";
+import { crossingsOf, type Measures, measure } from "./measure.ts";
 import { KICK_SHARE } from "./judge.ts";
 
 /** How one recording differs from another one that it is laid over. */
@@ -41,28 +41,10 @@ export function compareTraces(first: Float32Array, second: Float32Array, rateHz:
   };
 }
 
-/** Samples at which a signal rises through the middle of its levels. */
-function rises(samples: Float32Array, { low, high }: Measures): readonly number[] {
-  const [middle, past] = [(low + high) / 2, 0.1 * (high - low)];
-  const found: number[] = [];
-  let isHigh: boolean | undefined;
-  let crossing = NaN;
-  for (let i = 1; i < samples.length; i++) {
-    const [v, before] = [samples[i]!, samples[i - 1]!];
-    if (before < middle && v >= middle) crossing = i - 1 + (middle - before) / (v - before);
-    if (v > middle + past) {
-      if (isHigh === false && !Number.isNaN(crossing)) found.push(crossing);
-      isHigh = true;
-    } else if (v < middle - past) isHigh = false;
-    else if (Number.isNaN(v)) [isHigh, crossing] = [undefined, NaN];
-  }
-  return found;
-}
-
 /** By how many samples the second is later. */
 function delayOf(a: Float32Array, b: Float32Array, m: Measures, n: Measures): number {
   if (m.edges < 1 || n.edges < 1) return 0;
-  const [p, q] = [rises(a, m), rises(b, n)];
+  const [p, q] = [crossingsOf(a, 0, a.length, m.low, m.high).ups, crossingsOf(b, 0, b.length, n.low, n.high).ups];
   if (p.length === 0 || q.length === 0) return 0;
   let k = 0;
   const delays = p.map((at) => {
@@ -116,14 +98,12 @@ function wordsOf(m: Measures, n: Measures, delay: number, rateHz: number, unit: 
     ["falls", n.fallS, m.fallS],
   ] as const)
     if (mine !== undefined && theirs !== undefined && mine > SLOWER * theirs && mine - theirs > LEAST_SAMPLES / rateHz)
-      found.push({ size: (mine - theirs) / period, words: `${name} ${time(mine - theirs)} slower` });
+      found.push({ size: (mine - theirs) / period, words: `${name} ${formatSeconds(mine - theirs)} slower` });
   const later = delay / rateHz;
   if (Math.abs(later) > SAME_TIME * period && Math.abs(delay) > LEAST_SAMPLES)
-    found.push({ size: Math.abs(later) / period, words: `${time(Math.abs(later))} ${later > 0 ? "later" : "earlier"}` });
+    found.push({ size: Math.abs(later) / period, words: `${formatSeconds(Math.abs(later))} ${later > 0 ? "later" : "earlier"}` });
   return found.sort((p, q) => q.size - p.size).map((f) => f.words);
 }
-
-const time = (s: number): string => (s < 1e-3 ? `${Number((s * 1e6).toPrecision(2))} µs` : `${Number((s * 1e3).toPrecision(2))} ms`);
 
 /** A recording put on another one's clock, by straight lines; gaps where it has nothing. Times in s from the first sample of either. */
 export function onClock(samples: Float32Array, rateHz: number, toRateHz: number, count: number): Float32Array {

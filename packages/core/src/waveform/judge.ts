@@ -1,4 +1,4 @@
-import { formatAmps, formatVolts } from "../quantity/index.ts";
+import { formatAmps, formatSeconds, formatVolts } from "../quantity/index.ts";
 import type { Measures } from "./measure.ts";
 
 /** What a good circuit shows at a place, in V or A. */
@@ -7,6 +7,8 @@ export interface GoodTrace {
   readonly measures: Measures;
   /** The longest time that it stays at one level, s. */
   readonly pauseS?: number | undefined;
+  /** Levels and share of the time at the high one, %, as the circuit has them at rest in each phase: what evidence is weighed by. A winding's current that rises all the while is not at rest. */
+  readonly steady?: { readonly low: number; readonly high: number; readonly dutyPercent: number } | undefined;
   /** Electrical frequency of the alternator while it turns, Hz. */
   readonly alternatorHertz?: number | undefined;
 }
@@ -78,8 +80,6 @@ const wrong = (words: string): TraceFinding => ({ isGood: false, words });
 const fine = (words: string): TraceFinding => ({ isGood: true, words });
 const percent = (share: number | undefined): string => (share === undefined ? "–" : `${Math.round(100 * share)} %`);
 const hertz = (f: number | undefined): string => (f === undefined ? "–" : `${Number(f.toPrecision(3))} Hz`);
-const micros = (seconds: number): string =>
-  seconds < 1e-3 ? `${Number((seconds * 1e6).toPrecision(2))} µs` : `${Number((seconds * 1e3).toPrecision(2))} ms`;
 type Show = (value: number) => string;
 
 const isNear = (seen: number, good: number): boolean => Math.abs(seen - good) <= LEVEL + LEVEL_SHARE * Math.abs(good);
@@ -128,9 +128,9 @@ function bothPulse({ measures: g, pauseS }: GoodTrace, { measures: s, pause }: S
     ["Falls", s.fallS, g.fallS],
   ] as const)
     if (amplitude > EDGE_SHARE && mine !== undefined && theirs !== undefined && mine > SLOWER * theirs && mine > 0.02 * (s.periodS ?? 0))
-      found.push(wrong(`${name} in ${micros(mine)}, a good one in ${micros(theirs)}.`));
+      found.push(wrong(`${name} in ${formatSeconds(mine)}, a good one in ${formatSeconds(theirs)}.`));
   if (pause !== undefined && pauseS !== undefined && pause.seconds > PAUSE_TIMES * pauseS)
-    found.push(wrong(`No pulse for ${micros(pause.seconds)} from ${Number(pause.startS.toPrecision(4))} s on.`));
+    found.push(wrong(`No pulse for ${formatSeconds(pause.seconds)} from ${Number(pause.startS.toPrecision(4))} s on.`));
   return found;
 }
 

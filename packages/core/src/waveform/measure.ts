@@ -185,7 +185,7 @@ function near(list: Float64Array, bin: number, begin: number, end: number): numb
 }
 
 /** Places of crossings and lengths of edges, in samples and parts of one. */
-interface Crossings {
+export interface Crossings {
   readonly ups: readonly number[];
   readonly downs: readonly number[];
   readonly rises: readonly number[];
@@ -194,7 +194,8 @@ interface Crossings {
   readonly gaps: readonly number[];
 }
 
-function crossingsOf(samples: Float32Array, from: number, to: number, low: number, high: number): Crossings {
+/** Crossings of the middle between two levels, in samples [from, to). */
+export function crossingsOf(samples: Float32Array, from: number, to: number, low: number, high: number): Crossings {
   const [ups, downs, rises, falls, gaps]: [number[], number[], number[], number[], number[]] = [[], [], [], [], []];
   const swing = high - low;
   if (swing <= 0) return { ups, downs, rises, falls, gaps };

@@ -39,13 +39,25 @@ describe("what a trace counts for", () => {
     jitterS: undefined,
   };
   const at = { red: "F1.2", black: "BAT.-" };
+  const steady = { low: 0.3, high: 13.5, dutyPercent: 70 };
+  const good = { unit: "V", measures: { ...none, ...flat, low: 0.4, high: 13.6, duty: 0.7 }, steady } as const;
+  const counted = (m: object, of: object = good): unknown[] =>
+    evidenceOf(at, REST_STATE, { ...none, ...flat, ...m }, { ...good, ...of }).map((e) => [e.observe.kind, e.value]);
   it("is one level of a line that stands, and both levels and the duty of one that pulses", () => {
-    expect(evidenceOf(at, REST_STATE, { ...none, ...flat }).map((e) => [e.observe.kind, e.value])).to.deep.equal([["level", 12.04]]);
-    const pulsing = { ...none, ...flat, low: 0.4, high: 13.6, edges: 20, duty: 0.69 };
-    expect(evidenceOf(at, REST_STATE, pulsing).map((e) => [e.observe.kind, e.value])).to.deep.equal([
+    expect(counted({})).to.deep.equal([["level", 12.04]]);
+    const pulsing = { low: 0.4, high: 13.6, edges: 20, duty: 0.69 };
+    expect(counted(pulsing)).to.deep.equal([
       ["level", 13.6],
       ["level", 0.4],
       ["duty", 69],
     ]);
+  });
+  it("is nothing of what is not at rest in a good recording either: a coil's current rises all through its dwell", () => {
+    const coil = { steady: { low: 4.26, high: 13.4, dutyPercent: 95 }, measures: { ...none, ...flat, low: 2.43, high: 13.65, duty: 0.95 } };
+    expect(counted({ low: 2.4, high: 13.6, edges: 20, duty: 0.95 }, coil)).to.deep.equal([
+      ["level", 13.6],
+      ["duty", 95],
+    ]);
+    expect(counted({}, { steady: undefined })).to.deep.equal([]);
   });
 });

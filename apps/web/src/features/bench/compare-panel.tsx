@@ -3,6 +3,7 @@ import type { Remote } from "comlink";
 import type { Comparison } from "@rheonom/core/waveform";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Select } from "../../ui/select.tsx";
+import { useSame } from "../../worker/use-query.ts";
 import type { BenchWorker, TraceShape } from "./bench.worker.ts";
 
 export interface ComparePanelProps {
@@ -19,11 +20,11 @@ export function ComparePanel({ shape, factors, units, worker, window: [from, to]
   const [pair, setPair] = useState<readonly [string, string]>(["0", "1"]);
   const [told, setTold] = useState<Comparison | undefined>(undefined);
   const [first, second] = pair.map(Number) as [number, number];
-  const scales = JSON.stringify(factors);
+  const scales = useSame(factors);
   const unit = units[first] === units[second] && (units[first] === "V" || units[first] === "A") ? units[first] : "";
   useEffect(() => {
     let over = false;
-    void worker.compared(first, second, from, to, JSON.parse(scales) as number[], unit).then((c) => over || setTold(c));
+    void worker.compared(first, second, from, to, scales, unit).then((c) => over || setTold(c));
     return () => void (over = true);
   }, [worker, shape, first, second, from, to, scales, unit]);
   const options = shape.channels.map((c, i) => ({ id: String(i), text: `${i + 1} ${c.name}` }));

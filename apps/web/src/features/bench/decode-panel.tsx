@@ -8,6 +8,7 @@ import { ShowMore, useMoreRows } from "../../ui/more-rows.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Table } from "../../ui/table.tsx";
+import { useSame } from "../../worker/use-query.ts";
 import type { BenchWorker, TraceShape } from "./bench.worker.ts";
 import type { Decoded, Decoding } from "./decode.ts";
 import { scaled } from "./scope-model.ts";
@@ -57,22 +58,20 @@ export function DecodePanel({ shape, factors, worker, onShow }: DecodePanelProps
   const ways = waysOf(shape);
   const [chosen, setChosen] = useState("none");
   const way = ways.find((w) => w.id === chosen) ?? ways[0]!;
-  const [result, setResult] = useState<{ readonly of: string; readonly value: Decoded | string } | undefined>(undefined);
+  const [result, setResult] = useState<{ readonly of: object; readonly value: Decoded | string } | undefined>(undefined);
   const [onlyBad, setOnlyBad] = useState(false);
   const { decoding } = way;
-  const of = JSON.stringify([decoding, factors]);
+  const asked = useSame({ decoding, factors, shape });
   useEffect(() => {
-    if (decoding === undefined) return;
+    if (asked.decoding === undefined) return;
     let over = false;
-    worker.decoded(decoding, factors).then(
-      (value) => over || setResult({ of, value }),
-      (error: unknown) => over || setResult({ of, value: error instanceof Error ? error.message : String(error) }),
+    worker.decoded(asked.decoding, asked.factors).then(
+      (value) => over || setResult({ of: asked, value }),
+      (error: unknown) => over || setResult({ of: asked, value: error instanceof Error ? error.message : String(error) }),
     );
     return () => void (over = true);
-    // `of` stands for what is decoded and how.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [worker, shape, of]);
-  const shown = result?.of === of ? result.value : undefined;
+  }, [worker, asked]);
+  const shown = result?.of === asked ? result.value : undefined;
   return (
     <section aria-label="Bus">
       <Row style={{ alignItems: "end" }}>
@@ -98,7 +97,7 @@ export function DecodePanel({ shape, factors, worker, onShow }: DecodePanelProps
         )}
       </Row>
       {decoding === undefined || shown === undefined || typeof shown === "string" ? null : (
-        <Frames key={of + String(onlyBad)} decoded={shown} onlyBad={onlyBad && shown.bad > 0} onShow={onShow} />
+        <Frames key={way.id + String(onlyBad)} decoded={shown} onlyBad={onlyBad && shown.bad > 0} onShow={onShow} />
       )}
     </section>
   );

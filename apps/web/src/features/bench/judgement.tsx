@@ -104,7 +104,7 @@ function Channel({ harness, state, worker, window: [from, to], of, good }: Chann
   }, [worker, channel, from, to, factor, hertz]);
   const [counted, setCounted] = useState("");
   if (seen === undefined) return null;
-  const evidence = evidenceOf(leads, state, seen.measures);
+  const evidence = evidenceOf(leads, state, seen.measures, good);
   const key = JSON.stringify(evidence);
   const count = (): void => {
     for (const data of evidence) record({ type: "seen", data });
@@ -117,7 +117,7 @@ function Channel({ harness, state, worker, window: [from, to], of, good }: Chann
         <strong>
           {leads.red} against {leads.black} <Faint>{describePlace(harness, leads.red)}</Faint>
         </strong>
-        {job.view.closed === undefined ? (
+        {job.view.closed === undefined && evidence.length > 0 ? (
           <Button onPress={count} isDisabled={counted === key}>
             {counted === key ? "Counted" : "Count for the suspects"}
           </Button>
