@@ -98,6 +98,13 @@ test("the simulated vehicle is recorded at both ends of a wire, judged in words,
   // The state of the complaint stands already.
   await expect(stateChip(page, "Engine")).toContainText("idling");
   await panel.getByLabel("1 red").fill("ECM.I3");
+  // A second takes a while to work out, and can be stopped.
+  await panel.getByRole("button", { name: /Length/ }).click();
+  await page.getByRole("option", { name: "1 s", exact: true }).click();
+  await panel.getByRole("button", { name: "Capture" }).click();
+  await panel.getByRole("button", { name: "Stop" }).click();
+  await expect(panel.getByRole("button", { name: "Capture" })).toBeVisible();
+  await expect(panel.getByRole("alert")).toHaveCount(0);
   await panel.getByRole("button", { name: "Another probe" }).click();
   await panel.getByLabel("2 red").fill("ic3.1");
   await panel.getByRole("button", { name: /Length/ }).click();

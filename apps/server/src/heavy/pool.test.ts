@@ -1,6 +1,9 @@
 import { expect } from "chai";
 import { AppError } from "../errors.ts";
-import { localHeavy } from "../test/local-app.ts";
+import { readDemoJobs } from "../demo/seed.ts";
+import { localHeavy, ROOT } from "../test/local-app.ts";
+import { createHeavy } from "./pool.ts";
+import { REST_STATE } from "@rheonom/core/circuit";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 
@@ -24,5 +27,35 @@ describe("heavy tasks", () => {
     expect(refused).to.be.instanceOf(AppError);
     expect((refused as AppError).code).to.equal("body-invalid");
     expect((refused as AppError).issues.map((i) => i.path)).to.include.members(["basedOn", "by"]);
+  });
+  it("ends a thread for which nobody waits any more, and the next task has one of its own", async () => {
+    const heavy = createHeavy();
+    try {
+      const job = readDemoJobs(ROOT).find(
+        (j) => j.events[0]!.data !== undefined && /no spark at coil 3/.test(JSON.stringify(j.events[0])),
+      )!;
+      const log = new TextEncoder().encode(
+        JSON.stringify({ id: job.events[0]!.jobId, simulated: true, events: job.events, next: job.events.length }),
+      );
+      const ask = {
+        state: { ...REST_STATE, key: "run", engine: "idling" },
+        probes: [{ at: { red: "BAT.+", black: "BAT.-" }, probe: 10 }],
+        rateHz: 1e6,
+      } as const;
+      const gone = new AbortController();
+      // A second with the engine running takes several to work out.
+      const asked = heavy.runWhile(gone.signal, "capture", log, job.truth, { ...ask, probes: [...ask.probes], seconds: 1 });
+      await new Promise((done) => setTimeout(done, 1000));
+      gone.abort();
+      expect(await asked).to.equal(undefined);
+      const next = await heavy.run("capture", log, job.truth, { ...ask, probes: [...ask.probes], seconds: 0.001 });
+      expect(next.length).to.be.above(100);
+      // Who is gone before it is begun gets nothing either.
+      expect(
+        await heavy.runWhile(AbortSignal.abort(), "capture", log, job.truth, { ...ask, probes: [...ask.probes], seconds: 1 }),
+      ).to.equal(undefined);
+    } finally {
+      await heavy.stop();
+    }
   });
 });

@@ -82,6 +82,8 @@ export function createHeavy(): Heavy {
   async function run(name: keyof Tasks, args: readonly unknown[], signal?: AbortSignal): Promise<unknown> {
     const laneName = LANE_OF[name];
     const lane = LANES[laneName];
+    const isGone = (): boolean => signal?.aborted === true;
+    if (isGone()) return undefined;
     let outcome: Outcome;
     try {
       usedAt.set(laneName, Date.now());
@@ -92,7 +94,7 @@ export function createHeavy(): Heavy {
       signal?.addEventListener("abort", () => void asked.cancel(), { once: true });
       outcome = (await asked) as Outcome;
     } catch (error) {
-      if (signal?.aborted === true) return undefined;
+      if (isGone()) return undefined;
       throw refusalOf(error, lane);
     } finally {
       usedAt.set(laneName, Date.now());

@@ -1,6 +1,5 @@
 import { expect } from "chai";
 import { createHash, randomBytes } from "node:crypto";
-import { gunzipSync } from "node:zlib";
 import request from "supertest";
 import type { Express } from "express";
 import { problem } from "@rheonom/contract/problem";
@@ -10,7 +9,6 @@ import { REST_STATE, type Fault } from "@rheonom/core/circuit";
 import { shownBy } from "@rheonom/core/diagnosis";
 import { chainedLogSchema, checkChain, foldJob, reportSchema, STAGES, uuidV7, type JobEvent } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { readTraceFile } from "@rheonom/core/waveform";
 import { FAN } from "../../../../packages/core/src/test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { readDemoJobs, seedDemo } from "../demo/seed.ts";
@@ -295,98 +293,8 @@ describe("API", () => {
     });
   });
 
-  describe("simulated vehicle", () => {
-    it("obeys the hidden fault until a mend names it", async () => {
-      const made = await seedDemo(local.store, ROOT, new Date());
-      expect(made).to.equal(readDemoJobs(ROOT).length);
-      expect(await seedDemo(local.store, ROOT, new Date()), "a second start adds nothing").to.equal(0);
-      const job = readDemoJobs(ROOT).find((j) => j.truth.some((t) => t.kind === "series" && t.link === "G12"))!;
-      const id = job.events[0]!.jobId;
-      const ask = { leads: { quantity: "volts", red: "LA1.2", black: "BAT.-" }, state: { ...REST_STATE, on: ["SW9"] } };
-      const read = async (): Promise<number> => {
-        const { text } = (await request(app).post(`/api/jobs/${id}/simulated-reading`).send(ask).expect(200)).body as { text: string };
-        return Number.parseFloat(text) * (text.endsWith("mV") ? 1e-3 : 1);
-      };
-      expect(await read()).to.be.above(1.5);
-      // A bad joint changes while it is moved, and only then.
-      const moving = async (at: string): Promise<Set<string>> => {
-        const texts = new Set<string>();
-        for (let i = 0; i < 6; i++)
-          texts.add(
-            (
-              (
-                await request(app)
-                  .post(`/api/jobs/${id}/simulated-reading`)
-                  .send({ ...ask, moving: at })
-              ).body as { text: string }
-            ).text,
-          );
-        return texts;
-      };
-      expect((await moving("G12")).size).to.be.above(2);
-      expect((await moving("C40")).size).to.equal(1);
-      const log = new LogWriter();
-      const mend = (at: string): object => ({
-        ...log.make("mend-made", { at, found: "x", cause: "", method: "ground cleaned and re-fixed", done: "x" }),
-        jobId: id,
-        id: log.id().replace(/^.{8}/, "0190b000"),
-      });
-      await request(app)
-        .post(`/api/jobs/${id}/events`)
-        .send({ events: [mend("G1")] })
-        .expect(201);
-      expect(await read(), "another ground does not help").to.be.above(1.5);
-      await request(app)
-        .post(`/api/jobs/${id}/events`)
-        .send({ events: [mend("G12")] })
-        .expect(201);
-      expect(await read()).to.be.below(0.2);
-    });
-
-    it("is recorded as a trace file, several channels at once, until the fault is mended", async () => {
-      await seedDemo(local.store, ROOT, new Date());
-      const id = readDemoJobs(ROOT).find((j) => j.truth.some((t) => t.kind === "open" || t.kind === "series"))!.events[0]!.jobId;
-      const ask = {
-        state: REST_STATE,
-        probes: [
-          { at: { red: "BAT.+", black: "BAT.-" }, probe: 10 },
-          { at: { red: "BAT.-", black: "BAT.-" }, probe: 1 },
-        ],
-        seconds: 0.01,
-        rateHz: 1e5,
-      };
-      const post = (body: object) => request(app).post(`/api/jobs/${id}/simulated-capture`).send(body);
-      const { body, headers } = await post(ask).buffer(true).parse(collect).expect(200);
-      expect(headers["content-type"]).to.contain("application/gzip");
-      const read = readTraceFile(gunzipSync(body as Buffer));
-      if (read.kind === "bad") throw new Error(read.why);
-      expect(read.trace).to.include({ count: 1000, rateHz: 1e5 });
-      expect(read.trace.channels.map((c) => c.name)).to.deep.equal(["BAT.+", "BAT.-"]);
-      const volts = read.trace.channels[0]!.samples;
-      expect(volts.reduce((sum, v) => sum + v, 0) / volts.length).to.be.within(11, 30);
-      // The noise of its own input, and nothing else.
-      expect(Math.max(...read.trace.channels[1]!.samples)).to.be.below(1e-3);
-      for (const [bad, why] of [
-        [{ ...ask, seconds: 5 }, "seconds"],
-        [{ ...ask, rateHz: 1e9 }, "rateHz"],
-        [{ ...ask, probes: [] }, "probes"],
-        [{ ...ask, seconds: 1e-4, rateHz: 1000 }, "seconds"],
-        [{ ...ask, probes: [{ at: { red: "X99.1", black: "BAT.-" }, probe: 10 }] }, "X99.1"],
-        [{ ...ask, probes: [{ at: { around: "X98" }, probe: 10 }] }, "X98"],
-      ] as const)
-        expect(JSON.stringify((await post(bad).expect(400)).body)).to.contain(why);
-    });
-
-    it("says no for a real job and for places that are not there", async () => {
-      const log = await openedJob();
-      const ask = { leads: { quantity: "volts", red: "F99.1", black: "BAT.-" }, state: REST_STATE };
-      expect((await request(app).post(`/api/jobs/${log.jobId}/simulated-reading`).send(ask).expect(409)).body.code).to.equal("no-stand-in");
-      const demo = readDemoJobs(ROOT)[0]!.events[0]!.jobId;
-      expect((await request(app).post(`/api/jobs/${demo}/simulated-reading`).send(ask).expect(400)).body.message).to.contain("F99.1");
-    });
-  });
-
   describe("record", () => {
+    before(() => seedDemo(local.store, ROOT, new Date()));
     it("comes as JSON by its schema and as a PDF that holds drawings and text", async () => {
       const closed = readDemoJobs(ROOT).find((j) => j.events.some((e) => e.type === "job-closed"))!;
       const id = closed.events[0]!.jobId;
