@@ -12,11 +12,12 @@ const totals = { passed: 0, failed: 0 };
 const began = Date.now();
 const say = (text) => process.stdout.write(`\n== ${text} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
 
-/** What the tests need from Debian's packages: a browser, another circuit simulator and another reader of buses to compare with, and a database server. */
+/** What the tests need from Debian's packages: a browser, another circuit simulator, another reader of buses and another asker of instruments to compare with, and a database server. */
 async function ensurePackages() {
   const missing = [
     ["ngspice", "/usr/bin/ngspice"],
     ["sigrok-cli", "/usr/bin/sigrok-cli"],
+    ["python3-pyvisa-py", "/usr/lib/python3/dist-packages/pyvisa_py"],
     ...(isQuick
       ? []
       : [

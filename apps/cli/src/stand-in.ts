@@ -17,12 +17,15 @@ const OPTIONS = {
   json: { type: "boolean" },
 } as const;
 
-/** `rheonom stand-in vehicle`: a process of its own that answers a tester; it ends with this process, or at "quit". */
+const KINDS = ["vehicle", "meter", "scope"];
+
+/** `rheonom stand-in vehicle|meter|scope`: a process of its own that answers a tester, or who asks an instrument; it ends with this process, or at "quit". */
 export async function standInCommand(args: readonly string[], out: Output, err: Output, input: NodeJS.ReadableStream): Promise<number> {
   const [kind, ...rest] = args;
-  if (kind !== "vehicle") throw new UsageError(`There is no stand-in "${kind ?? ""}". There is: vehicle.`);
+  if (kind === undefined || !KINDS.includes(kind))
+    throw new UsageError(`There is no stand-in "${kind ?? ""}". There are: ${KINDS.join(", ")}.`);
   const v = valuesOf(rest);
-  if (v.harness === undefined) throw new UsageError("stand-in vehicle needs --harness FILE.");
+  if (v.harness === undefined) throw new UsageError(`stand-in ${kind} needs --harness FILE.`);
   const harness = readCircuit(v.harness, v.options);
   const faults = truthsNamed(harness, v.fault ?? [], v.severity).map(({ fault, severity }) => fault.faultAt(severity));
   const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
@@ -33,6 +36,8 @@ export async function standInCommand(args: readonly string[], out: Output, err: 
       "--import",
       here("../../../scripts/ts-hook.mjs"),
       here("../../stand-ins/src/main.ts"),
+      "--kind",
+      kind,
       ...passed,
       ...(v.json === true ? ["--json"] : []),
     ],

@@ -79,6 +79,20 @@ export const ERRORS = {
     message: "What the vehicle sends cannot be read ({why}), so the connection was ended. Look for it again.",
   },
   "link-codes-not-kept": { status: 409, message: "The codes are not written down yet. Scan and keep them, then clear." },
+  "instrument-no-answer": { status: 502, message: "No instrument answers at {host}:{port}. Is it on, its network on, and the port right?" },
+  "instrument-none": { status: 409, message: "No instrument is connected. Connect it first." },
+  "instrument-other": { status: 409, message: "The instrument that is connected is no {what}." },
+  "instrument-late": {
+    status: 502,
+    message:
+      "The instrument did not answer within {seconds} s, so the connection was ended: a late answer would be taken for another reading. Connect again.",
+  },
+  "instrument-unreadable": {
+    status: 502,
+    message: "What the instrument sends cannot be read ({why}), so the connection was ended. Connect again.",
+  },
+  "instrument-lost": { status: 502, message: "The connection to the instrument is lost. Is it still on? Connect again." },
+  "instrument-odd": { status: 502, message: "The instrument recorded nothing that can be used: {why}." },
   "stand-in-none": { status: 409, message: "No simulated vehicle is in use. Look for it first." },
   "stand-in-ended": { status: 502, message: "The simulated vehicle has ended. Look for it again." },
   "stand-in-late": { status: 502, message: "The simulated vehicle does not come up. Try again; the server's log says more." },

@@ -9,6 +9,7 @@ import { attachSockets } from "./doors/upgrade.ts";
 import { feedRoute } from "./feed/socket.ts";
 import { createHeavy } from "./heavy/pool.ts";
 import { createApp } from "./http/app.ts";
+import { instrumentRoute } from "./link/instrument-socket.ts";
 import { linkRoute } from "./link/socket.ts";
 import { createStandIns } from "./link/stand-in-process.ts";
 import { createTargets } from "./link/targets.ts";
@@ -44,7 +45,8 @@ export async function serve(config: Config): Promise<void> {
   const door = { openToNetwork: config.openToNetwork, names: config.names };
   const server = createServer(inFlight(createApp({ store, heavy, media, door, root, version, log, now })));
   const line = linkRoute({ store, heavy, root, standIns, targets, log, now });
-  attachSockets(server, door, [line, feedRoute(store)], (error) => log.error({ err: error }, "an upgrade failed"));
+  const instruments = instrumentRoute({ store, heavy, root, standIns, targets, log });
+  attachSockets(server, door, [line, instruments, feedRoute(store)], (error) => log.error({ err: error }, "an upgrade failed"));
   server.on("clientError", (_error, socket) => {
     if (socket.writable) socket.end("HTTP/1.1 400 Bad Request\r\nConnection: close\r\n\r\n");
     else socket.destroy();

@@ -1,26 +1,18 @@
-import { randomUUID } from "node:crypto";
 import type { Logger } from "pino";
-import type { RawData, WebSocket } from "ws";
-import { uuid7 } from "@rheonom/core/job";
+import type { WebSocket } from "ws";
 import { CONTROL, refusalWords, SESSIONS } from "@rheonom/protocol/uds";
 import { toServer, type FoundVehicle, type LinkTarget, type ToBrowser, type ToServer } from "@rheonom/contract/link";
-import { MESSAGE_SHAPE, readJson } from "../doors/json.ts";
 import type { SocketRoute } from "../doors/upgrade.ts";
-import { AppError, problemOf } from "../errors.ts";
-import type { Heavy } from "../heavy/pool.ts";
-import type { LineFacts } from "../heavy/tasks.ts";
-import type { Store } from "../store/store.ts";
+import { AppError } from "../errors.ts";
 import { connectVehicle, findVehicles, type DoipClient } from "./doip-client.ts";
 import { readLive, type LiveReading } from "./live.ts";
+import { problemFor, takeMessages, type Problem } from "./messages.ts";
 import { askModule, clearCodes, scanVehicle } from "./scan.ts";
-import { startStandIn, type StandIn, type StandIns } from "./stand-in-process.ts";
+import { checkJob, factsOf, standInOf, tellMended, type StandInParts } from "./stand-in-of.ts";
+import type { StandIn } from "./stand-in-process.ts";
 import type { Targets } from "./targets.ts";
 
-export interface LinkParts {
-  readonly store: Store;
-  readonly heavy: Heavy;
-  readonly root: string;
-  readonly standIns: StandIns;
+export interface LinkParts extends StandInParts {
   readonly targets: Targets;
   readonly log: Logger;
   readonly now: () => Date;
@@ -31,8 +23,6 @@ const MOST_MESSAGE_BYTES = 100_000;
 const FIND_MS = { network: 1500, simulated: 150 } as const;
 /** Keeps a session that is not the default one from ending, ms. */
 const PRESENT_MS = 2000;
-/** Things that one page may ask at one time; a person asks one or two. */
-const MOST_AT_ONCE = 8;
 
 /** The line from a browser to the vehicle of a job: WebSockets at /api/jobs/:id/link. */
 export function linkRoute(parts: LinkParts): SocketRoute {
@@ -40,9 +30,7 @@ export function linkRoute(parts: LinkParts): SocketRoute {
     path: /^\/api\/jobs\/([0-9a-f-]{36})\/link$/,
     mostBytes: MOST_MESSAGE_BYTES,
     most: 100,
-    check: async ([jobId = ""]) => {
-      if (!uuid7.safeParse(jobId).success || !(await parts.store.jobExists(jobId))) throw new AppError("job-not-found", { id: jobId });
-    },
+    check: ([jobId = ""]) => checkJob(jobId, parts.store),
     serve: (ws, [jobId = ""]) => serve(ws, jobId, parts),
   };
 }
@@ -73,7 +61,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   async function find(target: LinkTarget): Promise<void> {
     hangUp();
     if (target.kind === "simulated") {
-      standIn = await standInOf(jobId, parts);
+      standIn = await standInOf(jobId, "vehicle", parts);
       found = await findVehicles(standIn.host, standIn.port, FIND_MS.simulated);
       await told({ do: "tell" });
     } else {
@@ -85,11 +73,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     say({ type: "found", vehicles: [...found] });
   }
 
-  /** What has been mended is sound on the simulated vehicle from then on, also on a line that stays open meanwhile. */
-  async function mended(): Promise<void> {
-    const { faults } = await factsOf(jobId, parts);
-    await standIn?.work({ do: "faults", faults });
-  }
+  const mended = (): Promise<void> => tellMended(jobId, standIn, parts);
 
   async function told(work: object): Promise<void> {
     if (standIn === undefined) throw new AppError("stand-in-none");
@@ -175,31 +159,8 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     say({ type: "actuated", did, on: done ? on : null, why });
   }
 
-  let busy = 0;
-  /** What the page is told of a failure: words of the table. What the machine said goes to the log. */
-  function problem(error: unknown): { readonly code: string; readonly message: string } {
-    const id = randomUUID().slice(0, 8);
-    const known = error instanceof AppError ? error : undefined;
-    if (known === undefined) parts.log.error({ err: error, id, jobId }, "the line to a vehicle failed");
-    else parts.log.warn({ code: known.code, cause: known.cause, jobId }, "the line to a vehicle");
-    const { code, message } = problemOf(known ?? new AppError("internal", { id })).body;
-    return { code, message };
-  }
+  const problem = (error: unknown): Problem => problemFor(error, parts.log, jobId, "the line to a vehicle");
   const fail = (error: unknown): void => say({ type: "failed", ...problem(error) });
-  const take = async (data: Uint8Array): Promise<void> => {
-    if (busy >= MOST_AT_ONCE) throw new AppError("work-busy");
-    busy++;
-    try {
-      const read = toServer.safeParse(readJson(data, MESSAGE_SHAPE));
-      if (!read.success) {
-        const issue = read.error.issues[0]!;
-        throw new AppError("message-invalid", { why: `${issue.path.join(".")} ${issue.message}`.trim().slice(0, 200) });
-      }
-      await handle(read.data);
-    } finally {
-      busy--;
-    }
-  };
   const deaf = parts.store.onChange((changed) => {
     if (changed === jobId && standIn !== undefined)
       mended().catch((error: unknown) => parts.log.warn({ err: error, jobId }, "the simulated vehicle was not told"));
@@ -208,23 +169,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     deaf();
     hangUp();
   };
-  ws.on("message", (data) => void take(bytesOf(data)).catch(fail));
+  takeMessages(ws, toServer, handle, fail);
   ws.on("close", end);
   ws.on("error", end);
-}
-
-const bytesOf = (data: RawData): Uint8Array =>
-  Array.isArray(data) ? Buffer.concat(data) : data instanceof ArrayBuffer ? new Uint8Array(data) : data;
-
-async function factsOf(jobId: string, { store, heavy }: LinkParts): Promise<LineFacts> {
-  const { log, truth } = await store.readJobWithTruth(jobId);
-  return heavy.run("lineFacts", log, truth);
-}
-
-async function standInOf(jobId: string, parts: LinkParts): Promise<StandIn> {
-  const { truth } = await parts.store.readJobWithTruth(jobId);
-  if (truth === undefined) throw new AppError("no-stand-in");
-  const { harness, faults } = await factsOf(jobId, parts);
-  if (harness === undefined) throw new AppError("no-circuit");
-  return parts.standIns.of(jobId, () => startStandIn(parts.root, harness, faults));
 }

@@ -29,13 +29,20 @@ export interface StandIn {
 
 const START_MS = 20_000;
 
-/** Starts the simulated vehicle as a process of its own on a free port of this machine. Rejects with AppError stand-in-late. */
-export async function startStandIn(root: string, harness: Harness, faults: readonly Fault[]): Promise<StandIn> {
+export type StandInKind = "vehicle" | "meter" | "scope";
+
+/** Starts the simulated vehicle, or an instrument at it, as a process of its own on a free port of this machine. Rejects with AppError stand-in-late. */
+export async function startStandIn(
+  root: string,
+  harness: Harness,
+  faults: readonly Fault[],
+  kind: StandInKind = "vehicle",
+): Promise<StandIn> {
   const built = join(root, "apps/stand-ins/dist/main.mjs");
   const fromSource = ["--import", join(root, "scripts/ts-hook.mjs"), join(root, "apps/stand-ins/src/main.ts")];
   const child = spawn(
     process.execPath,
-    [...(existsSync(built) ? [built] : fromSource), "--json", "--port", "0", "--driven", DRIVEN_BEFORE],
+    [...(existsSync(built) ? [built] : fromSource), "--kind", kind, "--json", "--port", "0", "--driven", DRIVEN_BEFORE],
     {
       stdio: ["pipe", "pipe", "pipe"],
     },
@@ -108,25 +115,26 @@ function parsed(line: string): unknown {
   }
 }
 
-/** The simulated vehicles of all jobs: one each, started when it is first asked for, ended when nobody has used it for a while. */
+/** The simulated vehicles and instruments of all jobs: one of a kind each, started when it is first asked for, ended when nobody has used it for a while. */
 export interface StandIns {
-  readonly of: (jobId: string, start: () => Promise<StandIn>) => Promise<StandIn>;
+  /** `key`: the job's id, with the kind of instrument behind it. */
+  readonly of: (key: string, start: () => Promise<StandIn>) => Promise<StandIn>;
   readonly stopAll: () => void;
 }
 
-const MOST_RUNNING = 4;
+const MOST_RUNNING = 6;
 
 export function createStandIns(): StandIns {
   const running = new Map<string, Promise<StandIn>>();
   return {
-    of: async (jobId, start) => {
-      const known = running.get(jobId);
+    of: async (key, start) => {
+      const known = running.get(key);
       if (known !== undefined) {
         const there = await known.catch(() => undefined);
-        running.delete(jobId);
+        running.delete(key);
         if (there?.isRunning() === true) {
           // The last used is the last to go.
-          running.set(jobId, known);
+          running.set(key, known);
           return there;
         }
       }
@@ -136,8 +144,8 @@ export function createStandIns(): StandIns {
         void one.then((s) => s.stop()).catch(() => undefined);
       }
       const made = start();
-      running.set(jobId, made);
-      made.catch(() => running.delete(jobId));
+      running.set(key, made);
+      made.catch(() => running.delete(key));
       return made;
     },
     stopAll: () => {

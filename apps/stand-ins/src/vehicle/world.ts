@@ -1,7 +1,7 @@
 import { stateKey, type Fault, type VehicleState } from "@rheonom/core/circuit";
-import { isAt } from "@rheonom/core/diagnosis";
 import { lookupOf, type Harness } from "@rheonom/core/harness";
 import { busTalk, getsMessages, observe, predictAll, silentIn, untoldPins } from "@rheonom/core/instruments";
+import { shaken } from "../shaken.ts";
 
 /** What the simulated vehicle does at this moment: solved in full, with all its hidden faults. */
 export interface Snapshot {
@@ -42,26 +42,18 @@ export interface World {
   readonly now: () => Snapshot;
 }
 
-/** How much a bad contact may be the better or worse while it is moved, as powers of ten. */
-const MOVED_DECADES = 0.9;
 const KEPT = 40;
 
 /** A harness with what is wrong with it, in a state. `chance`: numbers from 0 to below 1 for what happens while something is moved. */
 export function createWorld(harness: Harness, hidden: readonly Fault[], start: VehicleState, chance: () => number): World {
   let [state, faults, moving] = [start, hidden, undefined as string | undefined];
   let worked: readonly Worked[] = [];
-  let shaken: readonly Fault[] = faults;
+  let moved: readonly Fault[] = faults;
   const known = new Map<string, Snapshot>();
-  const settle = (): void => {
-    shaken = faults.map((f) =>
-      moving !== undefined && f.kind === "series" && isAt(harness, f.link, moving)
-        ? { ...f, ohms: f.ohms * 10 ** ((2 * chance() - 1) * MOVED_DECADES) }
-        : f,
-    );
-  };
+  const settle = (): void => void (moved = shaken(harness, faults, moving, chance));
   const now = (): Snapshot => {
-    const key = `${stateKey(state)} ${state.temperatureC} ${JSON.stringify([shaken, worked])}`;
-    const found = known.get(key) ?? solve(harness, state, [...shaken, ...worked.flatMap((w) => workedFault(harness, w))]);
+    const key = `${stateKey(state)} ${state.temperatureC} ${JSON.stringify([moved, worked])}`;
+    const found = known.get(key) ?? solve(harness, state, [...moved, ...worked.flatMap((w) => workedFault(harness, w))]);
     if (known.size >= KEPT) known.delete(known.keys().next().value!);
     known.set(key, found);
     return found;

@@ -10,7 +10,7 @@ const METER_SHARE = 0.005;
 const METER_COUNTS = 2;
 
 /** Size of one count at a reading: ranges of 600 mV, 6, 60, 600 V and the like, times a lowest range. */
-function countOf(value: number, lowest: number): number {
+export function countOf(value: number, lowest: number): number {
   let range = lowest;
   while (Math.abs(value) >= range && range < lowest * 1e8) range *= 10;
   return range / COUNTS;

@@ -32,7 +32,7 @@ export { untoldPins } from "./steady-state.ts";
 export type { Talk } from "./bus.ts";
 export { busTalk, getsMessages, silentIn, silentModules } from "./bus.ts";
 export type { Accuracy } from "./accuracy.ts";
-export { clampAmps, errorOf, meterOhms, meterVolts, scopeVolts } from "./accuracy.ts";
+export { clampAmps, countOf, errorOf, meterOhms, meterVolts, scopeVolts } from "./accuracy.ts";
 export type { TypedReading } from "./parse-reading.ts";
 export { parseReading } from "./parse-reading.ts";
 export { displayText } from "./display.ts";

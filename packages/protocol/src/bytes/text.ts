@@ -16,3 +16,11 @@ export function asciiOf(bytes: Uint8Array): string {
 
 /** "02 FD 80 01". */
 export const hexOf = (bytes: Uint8Array): string => [...bytes].map((b) => b.toString(16).toUpperCase().padStart(2, "0")).join(" ");
+
+/** Each byte as the sign of its number (ISO 8859-1), and back; what is no byte becomes "?". */
+export function latin1Of(bytes: Uint8Array): string {
+  let text = "";
+  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return text;
+}
+export const fromLatin1 = (text: string): Uint8Array => Uint8Array.from(text, (c) => (c.charCodeAt(0) < 256 ? c.charCodeAt(0) : 63));

@@ -1,0 +1,39 @@
+import { uuid7 } from "@rheonom/core/job";
+import { AppError } from "../errors.ts";
+import type { Heavy } from "../heavy/pool.ts";
+import type { LineFacts } from "../heavy/tasks.ts";
+import type { Store } from "../store/store.ts";
+import { startStandIn, type StandIn, type StandInKind, type StandIns } from "./stand-in-process.ts";
+
+export interface StandInParts {
+  readonly store: Store;
+  readonly heavy: Heavy;
+  readonly root: string;
+  readonly standIns: StandIns;
+}
+
+/** What a line needs of a job's log. Rejects with AppError job-not-found. */
+export async function factsOf(jobId: string, { store, heavy }: Pick<StandInParts, "store" | "heavy">): Promise<LineFacts> {
+  const { log, truth } = await store.readJobWithTruth(jobId);
+  return heavy.run("lineFacts", log, truth);
+}
+
+/** The simulated vehicle of a job, or an instrument at it, started when it is first asked for. Rejects with AppError: no-stand-in, no-circuit, stand-in-late. */
+export async function standInOf(jobId: string, kind: StandInKind, parts: StandInParts): Promise<StandIn> {
+  const { truth } = await parts.store.readJobWithTruth(jobId);
+  if (truth === undefined) throw new AppError("no-stand-in");
+  const { harness, faults } = await factsOf(jobId, parts);
+  if (harness === undefined) throw new AppError("no-circuit");
+  return parts.standIns.of(`${jobId} ${kind}`, () => startStandIn(parts.root, harness, faults, kind));
+}
+
+/** What has been mended is sound on the simulated vehicle from then on, also on a line that stays open meanwhile. */
+export async function tellMended(jobId: string, standIn: StandIn | undefined, parts: StandInParts): Promise<void> {
+  const { faults } = await factsOf(jobId, parts);
+  await standIn?.work({ do: "faults", faults });
+}
+
+/** Refuses what is no job of this shop. Rejects with AppError job-not-found. */
+export async function checkJob(jobId: string, store: Store): Promise<void> {
+  if (!uuid7.safeParse(jobId).success || !(await store.jobExists(jobId))) throw new AppError("job-not-found", { id: jobId });
+}

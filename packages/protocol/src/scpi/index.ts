@@ -1,0 +1,14 @@
+export type { ScpiNumber } from "./number.ts";
+export { readNumber, writeNumber } from "./number.ts";
+export type { ScpiAnswer, ScpiFramer } from "./framer.ts";
+export { blockOf, createScpiFramer } from "./framer.ts";
+export type { ScpiCommand, ScpiParsed } from "./program.ts";
+export { answerParts, isHeader, parseProgram } from "./program.ts";
+export type { ScpiClient, ScpiFailure, ScpiLine } from "./client.ts";
+export { createScpiClient, ScpiError } from "./client.ts";
+export type { Identity, MeterFunction, MeterSaid, MeterWords } from "./meter.ts";
+export { identify, METER_WORDS, oldestError, readMeter, setFunction } from "./meter.ts";
+export type { Recorded, SampleFormat, Samples, ScopeWords } from "./scope.ts";
+export { recordScope, samplesOf, samplesOfText, SCOPE_WORDS } from "./scope.ts";
+export type { LineReader, LineReading } from "./line-reader.ts";
+export { lineReader } from "./line-reader.ts";
