@@ -37,6 +37,8 @@ rheonom find-pins "OFF ON TURNING" "OFF ON TURNING"... [--json]
     What stands behind a plug of two to five pins, from volts at each with the key off, the key on and the engine turning; t fluctuates, - not read.
 rheonom stand-in vehicle --harness FILE [--options ...] [--fault ID [--severity N]]... [--host 127.0.0.1] [--port 13400] [--vin VIN] [--json]
     A simulated vehicle with a hidden fault that answers a tester by DoIP, UDS and the emissions services. It is worked by commands on its input, and runs on when that ends.
+rheonom stand-in meter|scope --harness FILE [--options ...] [--fault ID [--severity N]]... [--host 127.0.0.1] [--port 5025] [--json]
+    A meter or a scope on such a vehicle that answers SCPI over TCP. Its leads are put by lines on its input.
 rheonom check [--quarantine]
     Looks through the data folder (RHEONOM_DATA) or the database of DATABASE_URL, with the server stopped: names the entries of all logs that cannot be read; sets them aside.
 rheonom verify LOG.json

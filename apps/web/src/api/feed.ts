@@ -1,4 +1,5 @@
 import { fromFeed } from "@rheonom/contract/feed";
+import { parsedJson } from "./parsed-json.ts";
 
 /** What the feed needs of the page: time, a socket, and what to do. Everything comes in, so that it is tested without a browser. */
 export interface FeedParts {
@@ -49,7 +50,7 @@ export function followFeed(parts: FeedParts): () => void {
       parts.catchUp();
     };
     mine.onmessage = ({ data }) => {
-      const read = fromFeed.safeParse(parsed(String(data)));
+      const read = fromFeed.safeParse(parsedJson(String(data)));
       if (read.success) parts.changed(read.data.id, read.data.entries);
     };
     mine.onclose = () => {
@@ -66,12 +67,4 @@ export function followFeed(parts: FeedParts): () => void {
     parts.clearTimer(asking);
     socket?.close();
   };
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }

@@ -1,5 +1,6 @@
 import type { JobEvent } from "@rheonom/core/job";
 import { database } from "./device-database.ts";
+import { parsedJson } from "./parsed-json.ts";
 
 const OLD_PREFIX = "rheonom.outbox.";
 
@@ -47,15 +48,7 @@ async function moveOld(jobEvent: Awaited<ReturnType<typeof schema>>): Promise<vo
     (key) => key?.startsWith(OLD_PREFIX) === true,
   );
   for (const key of keys) {
-    const read = jobEvent.safeParse(parsed(localStorage.getItem(key!) ?? ""));
+    const read = jobEvent.safeParse(parsedJson(localStorage.getItem(key!) ?? ""));
     if (read.success && (await keepEvent(read.data))) localStorage.removeItem(key!);
-  }
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
   }
 }

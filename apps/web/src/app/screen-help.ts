@@ -14,9 +14,9 @@ const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
     {
       name: "Bench",
       lines: [
-        "Bring in what a scope or logger has recorded; how the file was understood stands above it and can be said otherwise.",
-        "Between cursors A and B everything is measured: levels, frequency, duty, edges. + − zoom, 0 shows all, arrow keys move the cursor.",
-        "Kept with the job it goes along in its bundle and can be opened again by anybody.",
+        "Connect a meter or a scope and test the meter’s leads; on Trace, Enter, a foot switch or a steady reading then records what it shows.",
+        "Bring in what a scope or logger has recorded. Between cursors A and B everything is measured: + − zoom, 0 shows all, arrow keys move the cursor.",
+        "Kept with the job a trace goes along in its bundle and can be opened again by anybody.",
       ],
       keys: ["job"],
     },

@@ -9,6 +9,7 @@ import {
   type ToBrowser,
   type ToServer,
 } from "@rheonom/contract/link";
+import { parsedJson } from "../api/parsed-json.ts";
 
 export type ScanMessage = Extract<ToBrowser, { type: "scanned" }>;
 export type ClearMessage = Extract<ToBrowser, { type: "cleared" }>;
@@ -140,14 +141,6 @@ export interface Link extends LinkState {
   readonly work: (work: StandInWork) => void;
 }
 
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-}
-
 /** A line that is kept for the screen that comes back to it. */
 interface Line {
   readonly state: () => LinkState;
@@ -178,7 +171,7 @@ function openLine(jobId: string): Line {
     const made = new WebSocket(`${location.origin.replace(/^http/, "ws")}/api/jobs/${jobId}/link`);
     socket = made;
     made.addEventListener("message", (e) => {
-      const read = toBrowser.safeParse(parsed(String(e.data)));
+      const read = toBrowser.safeParse(parsedJson(String(e.data)));
       if (!read.success) return;
       take(read.data);
       if (read.data.type === "scanned") onScanned?.(read.data);

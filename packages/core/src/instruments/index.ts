@@ -33,6 +33,8 @@ export type { Talk } from "./bus.ts";
 export { busTalk, getsMessages, silentIn, silentModules } from "./bus.ts";
 export type { Accuracy } from "./accuracy.ts";
 export { clampAmps, countOf, errorOf, meterOhms, meterVolts, scopeVolts } from "./accuracy.ts";
+export type { Sample, Steadiness } from "./steady.ts";
+export { isAnother, steadiness, STEADY_MS } from "./steady.ts";
 export type { TypedReading } from "./parse-reading.ts";
 export { parseReading } from "./parse-reading.ts";
 export { displayText } from "./display.ts";

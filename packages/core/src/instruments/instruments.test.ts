@@ -31,6 +31,24 @@ describe("predictReading", () => {
     ["FAN.1", "FAN.2", 12],
     ["FAN.2", "BAT.-", 0.0083408],
   ];
+  it("loads the circuit with the meter that is used", () => {
+    // Through a bad joint of 1 MΩ at W2 to the switched-off fan's feed: a divider of 1 MΩ and the meter.
+    const bad: Fault[] = [{ kind: "series", link: "W2", ohms: 1e6 }];
+    const off = { ...fanOn, on: [], opened: ["SW1"] };
+    const through = (inputOhms?: number): number =>
+      valueOf(
+        predictReading(fan, off, bad, {
+          quantity: "volts",
+          red: "SW1.1",
+          black: "BAT.-",
+          ...(inputOhms === undefined ? {} : { inputOhms }),
+        }),
+      );
+    expect(through()).to.be.closeTo((12 * 10) / 11, 0.001);
+    expect(through(1e6)).to.be.closeTo(6, 0.001);
+    expect(through(1e9)).to.be.closeTo(12, 0.02);
+  });
+
   for (const [red, black, resistance] of DROPS) {
     it(`drops ${resistance} Ω times the current from ${red} to ${black}`, () => {
       expect(valueOf(predictReading(fan, fanOn, [], volts(red, black)))).to.be.closeTo(AMPS * resistance, 1e-5);

@@ -1,10 +1,12 @@
 import { z } from "zod";
 
 const place = z.string().max(40);
+/** Input resistance on volts of a meter that is not the usual one of 10 MΩ, Ω. */
+const inputOhms = z.number().min(1000).max(1e12).optional();
 
 /** Where the leads of a meter or clamp are and what is asked. Places as in the harness: "BAT.-", "C12.4a", "body"; links as "W2". */
 export const leads = z.discriminatedUnion("quantity", [
-  z.strictObject({ quantity: z.literal("volts"), red: place, black: place }),
+  z.strictObject({ quantity: z.literal("volts"), red: place, black: place, inputOhms }),
   z.strictObject({ quantity: z.literal("ohms"), red: place, black: place }),
   z.strictObject({ quantity: z.literal("amps"), around: place }),
 ]);

@@ -28,4 +28,4 @@ export function ohmsShown(across: number, ohms = 0): number {
 }
 
 /** What a meter shows of a voltage behind a resistance, as a share: 1 on a strong source, less through insulation. */
-export const shareShown = (sourceOhms: number): number => METER_OHMS / (METER_OHMS + sourceOhms);
+export const shareShown = (sourceOhms: number, meterOhms = METER_OHMS): number => meterOhms / (meterOhms + sourceOhms);

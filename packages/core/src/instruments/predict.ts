@@ -42,7 +42,7 @@ export function predictReading(
     return { kind: "void", why: "untouchable" };
   switch (leads.quantity) {
     case "volts":
-      return readVolts(harness, state, faults, leads.red, leads.black, options);
+      return readVolts(harness, state, faults, leads.red, leads.black, options, leads.inputOhms);
     case "ohms":
       return readOhms(harness, state, faults, leads.red, leads.black);
     case "amps":
@@ -76,12 +76,13 @@ function readVolts(
   red: string,
   black: string,
   options: BuildOptions,
+  meterOhms = METER_OHMS,
 ): Reading {
   const steady = solveSteadyState(harness, state, faults, options, (node) =>
-    node(red) === node(black) ? [] : [{ id: "meter", kind: "resistor", a: node(red), b: node(black), ohms: METER_OHMS + leadOhms(faults) }],
+    node(red) === node(black) ? [] : [{ id: "meter", kind: "resistor", a: node(red), b: node(black), ohms: meterOhms + leadOhms(faults) }],
   );
   // The meter shows what is left for its own resistance.
-  const share = shareShown(leadOhms(faults));
+  const share = shareShown(leadOhms(faults), meterOhms);
   return shown(steady, "volts", (m) => {
     const [p, q] = [nodeAt(m.circuit, red), nodeAt(m.circuit, black)];
     return m.point.floating[p] === 1 && m.point.floating[q] === 1 ? 0 : share * across(m, p, q);

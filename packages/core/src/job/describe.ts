@@ -6,6 +6,7 @@ import { unreachable } from "../quantity/index.ts";
 import { formatMoney, totalsOf } from "../repair/index.ts";
 import type { LogEntry } from "./entry.ts";
 import type { EventOf } from "./events.ts";
+import { meterCheckWords } from "./meter-check.ts";
 
 /** "F3.2 against BAT.-", "clamp around W2". */
 export function describeLeads(leads: Leads): string {
@@ -109,6 +110,8 @@ export function describeEvent(event: LogEntry): string {
       return `What tells whose vehicle it is was taken out of ${event.data.entries} entries${event.data.pictures === 0 ? "" : ` and with ${event.data.pictures} pictures`}, ${event.data.months} months being the shop's limit`;
     case "picture-kept":
       return `Picture ${event.data.when} the repair${event.data.at === "" ? "" : `, ${event.data.at}`}${event.data.caption === "" ? "" : `: ${event.data.caption}`}`;
+    case "meter-checked":
+      return `${event.data.meter}: ${meterCheckWords(event.data)}`;
     case "trace-kept":
       return `Trace kept: ${event.data.name}, ${event.data.channels.map((c) => c.name).join(", ")}`;
     case "picture-marked":

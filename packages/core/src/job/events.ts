@@ -2,6 +2,7 @@ import { z } from "zod";
 import { vehicleState } from "../circuit/index.ts";
 import { scanSchema } from "../codes/index.ts";
 import { circumstanceSchema, fitsWord, observableSchema, RESULT_WORDS, type ResultWord } from "../diagnosis/index.ts";
+import { meterCheckData, meterData, READ_BY } from "./meter-check.ts";
 import { leadsSchema as leads } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
@@ -112,7 +113,9 @@ const bodies = [
       /** Digits as typed. */
       text: words(40),
       shown,
-      instrument: z.enum(["typed", "simulated"]),
+      instrument: z.enum(READ_BY),
+      /** Of a reading that came from an instrument that is connected. */
+      meter: meterData.optional(),
       /** Whether the trouble was there meanwhile; left out when nobody said. */
       present: z.boolean().optional(),
     }),
@@ -206,7 +209,7 @@ const bodies = [
         .max(6000),
       /** ms since the beginning, and what was moved from then on; "" for hands off. */
       marks: z.array(z.tuple([milliseconds, z.string().max(40)])).max(300),
-      instrument: z.enum(["typed", "simulated"]),
+      instrument: z.enum(READ_BY),
     }),
   }),
   /** Whose job it is, what it waits for and until when; the last word counts. */
@@ -244,6 +247,8 @@ const bodies = [
   }),
   /** A recording of a scope or logger that the shop's server has taken in. */
   z.strictObject({ type: z.literal("trace-kept"), data: traceData }),
+  /** A meter was tried before its readings are trusted; the last one of a meter counts. */
+  z.strictObject({ type: z.literal("meter-checked"), data: meterCheckData }),
 ] as const;
 
 /**
@@ -291,6 +296,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[24].extend(envelope),
   bodies[25].extend(envelope),
   bodies[26].extend(envelope),
+  bodies[27].extend(envelope),
   repairBodies[0].extend(envelope),
   repairBodies[1].extend(envelope),
   repairBodies[2].extend(envelope),

@@ -11,6 +11,8 @@ export interface ReadingView {
   readonly data: EventOf<"reading-taken">["data"];
   /** How many of the mends that stand had been made when it was taken. */
   readonly mendsBefore: number;
+  /** The last test of the meter that it came from; undefined where there was none, and for what was typed. */
+  readonly check: EventOf<"meter-checked">["data"] | undefined;
   /** Why it was struck; undefined while it stands. */
   readonly struck: string | undefined;
 }
@@ -102,6 +104,15 @@ export interface TraceView {
   readonly struck: string | undefined;
 }
 
+/** A meter's test. */
+export interface MeterCheckView {
+  readonly id: string;
+  readonly at: string;
+  readonly by: string;
+  readonly data: EventOf<"meter-checked">["data"];
+  readonly struck: string | undefined;
+}
+
 export interface DriveView {
   readonly id: string;
   readonly at: string;
@@ -174,6 +185,7 @@ export interface JobView {
   readonly drives: readonly DriveView[];
   readonly pictures: readonly PictureView[];
   readonly traces: readonly TraceView[];
+  readonly meterChecks: readonly MeterCheckView[];
   /** When somebody should ask whether it has come back; undefined when nobody need. */
   readonly watch: EventOf<"return-watched">["data"] | undefined;
   readonly notes: readonly {
@@ -235,6 +247,7 @@ interface Gathering {
   readonly drives: DriveView[];
   readonly pictures: PictureView[];
   readonly traces: TraceView[];
+  readonly meterChecks: MeterCheckView[];
   /** The layer over a picture that was drawn last. */
   readonly marks: Map<string, PictureView["marks"]>;
   readonly notes: JobView["notes"][number][];
@@ -282,6 +295,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     drives: [],
     pictures: [],
     traces: [],
+    meterChecks: [],
     marks: new Map(),
     notes: [],
     unreadable: [],
@@ -310,7 +324,13 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
   const counted = <T extends { readonly id: string }>(items: readonly T[]): T[] =>
     marked(items).map((item) => ({ ...item, mendsBefore: countBelow(unstruck, place.get(item.id)!) }));
   const { lastAt, presence, ...head } = g.head;
-  const readings = counted(g.readings);
+  const meterChecks = marked(g.meterChecks);
+  const standing = meterChecks.filter((c) => c.struck === undefined);
+  const checkFor = ({ id, data }: ReadingView): ReadingView["check"] =>
+    data.meter === undefined
+      ? undefined
+      : standing.findLast((c) => c.data.meter === data.meter!.name && place.get(c.id)! < place.get(id)!)?.data;
+  const readings = counted(g.readings).map((r) => (r.data.meter === undefined ? r : { ...r, check: checkFor(r) }));
   const view: Omit<JobView, "stage"> = {
     id: first.jobId,
     openedAt: first.at,
@@ -336,6 +356,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     excused: [...g.excused].map(([test, { why, by }]) => ({ test, why, by })),
     drives: counted(g.drives),
     traces: marked(g.traces),
+    meterChecks,
     pictures: marked(g.pictures).map((p) => ({ ...p, marks: g.marks.get(p.id) ?? [] })),
     notes: marked(g.notes),
     unreadable: g.unreadable,
@@ -372,7 +393,7 @@ function gather(g: Gathering, event: JobEvent): void {
       g.head = { ...g.head, rules: event.data.rules };
       return;
     case "reading-taken":
-      g.readings.push({ ...stamp, data: event.data, mendsBefore: 0, struck: undefined });
+      g.readings.push({ ...stamp, data: event.data, mendsBefore: 0, check: undefined, struck: undefined });
       return;
     case "seen":
       g.seen.push({ ...stamp, data: event.data, mendsBefore: 0, struck: undefined });
@@ -462,6 +483,9 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "trace-kept":
       g.traces.push({ ...stamp, data: event.data, struck: undefined });
+      return;
+    case "meter-checked":
+      g.meterChecks.push({ ...stamp, data: event.data, struck: undefined });
       return;
     case "picture-marked":
       if (g.known.has(event.data.target)) g.marks.set(event.data.target, event.data.marks);

@@ -35,6 +35,7 @@ export type {
   MendView,
   NeighboursView,
   PictureView,
+  MeterCheckView,
   ReadingView,
   Stage,
   TraceView,
@@ -69,6 +70,7 @@ export {
 } from "./repair-words.ts";
 export type { CustomerSection } from "./customer.ts";
 export { customerSections } from "./customer.ts";
+export { meterCheckFails, meterCheckWords, meterWords } from "./meter-check.ts";
 export { readingsCsv } from "./readings-csv.ts";
 export type { StoredEntry } from "./redact.ts";
 export { redacted, REMOVED, withoutCustomer } from "./redact.ts";

@@ -13,7 +13,14 @@ export const evidenceOf = (view: JobView): readonly Evidence[] =>
 
 /** What a meter with these leads observes. */
 export const observedBy = (leads: Leads): Observable =>
-  leads.quantity === "amps" ? { kind: "amps", around: leads.around } : { kind: leads.quantity, red: leads.red, black: leads.black };
+  leads.quantity === "amps"
+    ? { kind: "amps", around: leads.around }
+    : {
+        kind: leads.quantity,
+        red: leads.red,
+        black: leads.black,
+        ...(leads.quantity === "volts" && leads.inputOhms !== undefined ? { inputOhms: leads.inputOhms } : {}),
+      };
 
 /** Everything found when so many mends had been made. */
 export function evidenceAfter(view: JobView, mends: number): readonly Evidence[] {

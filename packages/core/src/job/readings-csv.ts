@@ -15,6 +15,7 @@ const HEAD = [
   "expected",
   "unit",
   "instrument",
+  "meter",
   "struck",
 ] as const;
 const UNIT = { volts: "V", ohms: "ohm", amps: "A" } as const;
@@ -40,6 +41,7 @@ export const readingsCsv = (report: Report): string =>
         r.soundValue ?? undefined,
         UNIT[leads.quantity],
         r.instrument,
+        r.meter,
         r.struck ?? undefined,
       ];
     }),

@@ -7,6 +7,7 @@ import { DAMAGE_KINDS, estimateSchema, JOINT_METHODS, REMEDIES, totalsOf } from 
 import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
 import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
 import type { JobView, MendView, ReadingView, TraceView } from "./fold.ts";
+import { meterWords, READ_BY } from "./meter-check.ts";
 import { PICTURE_WHENS, pictureHash, pictureMark } from "./picture-events.ts";
 import { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 import { describeLeads } from "./describe.ts";
@@ -26,7 +27,8 @@ const readingRow = z.object({
   text: z.string().describe("Digits as typed"),
   value: z.number().nullable().describe("V, Ω or A; null for over range"),
   soundValue: z.number().nullable().describe("What a sound circuit would show, V, Ω or A; null where it has no answer"),
-  instrument: z.enum(["typed", "simulated"]),
+  instrument: z.enum(READ_BY),
+  meter: z.string().describe("The connected meter that it came from, and how its self-test went; empty for what was typed"),
   struck: z.string().nullable().describe("Why the reading does not count; null while it stands"),
 });
 
@@ -390,6 +392,7 @@ function readingOf(
     value: data.shown.kind === "value" ? data.shown.value : null,
     soundValue: sound(r),
     instrument: data.instrument,
+    meter: meterWords(r),
     struck: r.struck ?? null,
   };
 }

@@ -23,4 +23,7 @@ export function latin1Of(bytes: Uint8Array): string {
   for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
   return text;
 }
+/**
+ *
+ */
 export const fromLatin1 = (text: string): Uint8Array => Uint8Array.from(text, (c) => (c.charCodeAt(0) < 256 ? c.charCodeAt(0) : 63));

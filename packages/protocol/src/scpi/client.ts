@@ -8,6 +8,9 @@ export type ScpiFailure =
   /** The other end went away, or this one. */
   | { readonly kind: "closed" };
 
+/**
+ *
+ */
 export class ScpiError extends Error {
   readonly failure: ScpiFailure;
   constructor(failure: ScpiFailure) {

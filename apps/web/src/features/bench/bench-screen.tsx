@@ -27,6 +27,7 @@ import { FormPanel } from "./form-panel.tsx";
 import { ChannelMeasures } from "./channel-measures.tsx";
 import { ComparePanel } from "./compare-panel.tsx";
 import { DecodePanel } from "./decode-panel.tsx";
+import { InstrumentsPanel } from "./instruments-panel.tsx";
 import { Judgement, type JudgedChannel } from "./judgement.tsx";
 import { inkOf, ScopeChart } from "./scope-chart.tsx";
 import { noteWords, panned, problemWords, scaled, shownAround, windowOf, zoomed } from "./scope-model.ts";
@@ -165,7 +166,8 @@ export function BenchScreen() {
           </FileButton>
         )}
       </Row>
-      {!job.simulated || isClosed || harness === undefined ? null : <CapturePanel harness={harness} onCaptured={take} />}
+      {isClosed ? null : <InstrumentsPanel />}
+      {isClosed || harness === undefined ? null : <CapturePanel harness={harness} onCaptured={take} />}
       {failed === "" ? null : (
         <Notice tone="danger" role="alert">
           {failed}

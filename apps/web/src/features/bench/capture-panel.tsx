@@ -6,6 +6,8 @@ import { problem } from "@rheonom/contract/problem";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
 import { refusalsOf } from "@rheonom/core/instruments";
+import type { InstrumentLine } from "../../job/instrument/instrument-line.ts";
+import { useInstrument } from "../../job/instrument/use-instrument.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { StateBar } from "../../job/state-bar.tsx";
 import { useVehicleState } from "../../job/use-vehicle-state.ts";
@@ -40,9 +42,11 @@ export interface CapturePanelProps {
   readonly onCaptured: (packed: ArrayBuffer, leads: readonly LeadPair[], state: VehicleState) => void;
 }
 
-/** Records the simulated vehicle of a demo job with a scope. */
+/** Records with the scope that is connected, or the simulated vehicle of a demo job; nothing where there is neither. */
 export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
   const { job } = useJobContext();
+  const scope = useInstrument(job.id, "scope");
+  const isConnected = scope.now.status === "connected";
   const [state, changeState] = useVehicleState(job, harness);
   const [pairs, setPairs] = useState<readonly LeadPair[]>([{ red: "", black: "" }]);
   const [length, setLength] = useState<Length>("50 ms");
@@ -63,12 +67,13 @@ export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
     const stop = new AbortController();
     running.current = stop;
     setSince(Date.now());
-    const answer = await ask(job.id, read.ask, stop.signal);
+    const answer = isConnected ? await byScope(scope.line, read.ask) : await ask(job.id, read.ask, stop.signal);
     setSince(undefined);
     if (stop.signal.aborted) return;
     if (typeof answer === "string") return setFailed(answer);
     onCaptured(answer, read.leads, state);
   };
+  if (!isConnected && !job.simulated) return null;
   return (
     <Panel aria-label="Capture">
       <form
@@ -86,10 +91,10 @@ export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
               </Button>
             ) : (
               <>
-                <Button onPress={() => running.current?.abort()}>
-                  <CircleStop size={18} aria-hidden /> Stop
+                <Button onPress={() => (isConnected ? scope.line.close() : running.current?.abort())}>
+                  <CircleStop size={18} aria-hidden /> {isConnected ? "Disconnect" : "Stop"}
                 </Button>
-                <progress aria-label="Recording the simulated vehicle" />
+                <progress aria-label={isConnected ? "The scope is recording" : "Recording the simulated vehicle"} />
               </>
             )}
           </StateBar>
@@ -129,7 +134,21 @@ export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
   );
 }
 
-/** The recording, packed, or why there is none. */
+/** The recording of a connected scope, channel by channel in the order of the probes; or why there is none. */
+async function byScope(line: InstrumentLine, { state, probes, seconds, rateHz }: Capture): Promise<ArrayBuffer | string> {
+  line.moveLeads(
+    probes.map(({ at }) => ("red" in at ? { on: "places", red: at.red, black: at.black } : { on: "wire", around: at.around })),
+    state,
+  );
+  const packed = await line.record(
+    probes.map((_, i) => i + 1),
+    seconds,
+    Math.round(seconds * rateHz),
+  );
+  return packed ?? line.state().trouble;
+}
+
+/** The recording of the simulated vehicle, packed, or why there is none. */
 async function ask(jobId: string, body: Capture, signal: AbortSignal): Promise<ArrayBuffer | string> {
   const answer = await fetch(`/api/jobs/${jobId}/simulated-capture`, {
     method: "POST",

@@ -269,6 +269,7 @@ export function ReadingSection({ report }: SectionProps) {
               <td>{r.leadsWords}</td>
               <td>
                 {r.stateWords}; {r.phase} the repair{r.instrument === "simulated" ? "; simulated vehicle" : ""}
+                {r.meter === "" ? "" : `; ${r.meter}`}
                 {r.struck === null ? "" : ` (struck: ${r.struck})`}
               </td>
               <td className="n">{r.text}</td>

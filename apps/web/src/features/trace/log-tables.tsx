@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { format } from "date-fns";
 import { describeState } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
-import { describeEvent, describeLeads, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
+import { describeEvent, describeLeads, meterWords, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
 import type { EventBody } from "../../job/record.ts";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
@@ -52,7 +52,15 @@ export function ReadingsTable({
           {shown.map((r) => (
             <tr key={r.id} data-struck={r.struck === undefined ? undefined : true}>
               <td>{format(new Date(r.at), "HH:mm")}</td>
-              <td>{describeLeads(r.data.leads)}</td>
+              <td>
+                {describeLeads(r.data.leads)}
+                {r.data.meter === undefined ? null : (
+                  <>
+                    <br />
+                    <Faint>{meterWords(r)}</Faint>
+                  </>
+                )}
+              </td>
               <td className="n">
                 {r.data.text}
                 {unsaved.has(r.id) ? " ·" : ""}

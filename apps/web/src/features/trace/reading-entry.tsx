@@ -6,12 +6,15 @@ import { refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheono
 import type { EventOf } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import type { BenchDraft } from "../../job/bench.ts";
+import { leadsOfMeter } from "../../job/instrument/live-reading.ts";
+import type { MeterAtHand } from "../../job/instrument/use-meter.ts";
 import { blackOf, clampedIn, leadsFor, leadsOnBench, readTyped } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint } from "../../ui/layout.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
 import { session } from "../../worker/the-session.ts";
+import { MeterStrip } from "./meter-strip.tsx";
 import { useQuery } from "../../worker/use-query.ts";
 
 const Line = styled.div`
@@ -47,6 +50,8 @@ export interface EntryHandle {
   /** `at` "end" puts the cursor behind what stands there instead of selecting it. */
   readonly focus: (field: "red" | "black" | "value", at?: "end") => void;
   readonly simulate: () => void;
+  /** Records what a connected meter shows. */
+  readonly takeMeter: () => void;
 }
 
 export interface ReadingEntryProps {
@@ -60,7 +65,9 @@ export interface ReadingEntryProps {
   /** Answers the proposed test with a word; with a message where it does not. */
   readonly sayWord: (typed: string) => string | undefined;
   readonly isDisabled: boolean;
-  readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument">) => void;
+  readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument" | "meter">) => void;
+  /** A connected meter: what it shows is recorded where nothing is typed. */
+  readonly meter: MeterAtHand | undefined;
   /** Asks the stand-in vehicle; undefined for a real one. Answers with a message when it cannot. */
   readonly simulate: ((leads: Leads) => Promise<{ readonly text: string } | { readonly message: string }>) | undefined;
 }
@@ -83,6 +90,7 @@ export function ReadingEntry({
   sayWord,
   isDisabled,
   onReading,
+  meter,
   simulate,
 }: ReadingEntryProps) {
   const red = useRef<HTMLInputElement>(null);
@@ -154,9 +162,13 @@ export function ReadingEntry({
     const from = clamp ? "" : place("black");
     if (from === undefined) return;
     if (!clamp && at === from) return setWrong({ field: "red", message: "Both leads on one point always show 0. Move one." });
-    const typed = readTyped(text, draft.mode);
+    const live = text.trim() === "" ? meter?.live : undefined;
+    if (live !== undefined && live.kept === undefined)
+      return setWrong({ field: "value", message: `The meter shows ${live.text}: nothing that can be recorded. Type what you read.` });
+    const typed = live?.kept === undefined ? readTyped(text, draft.mode) : { kind: "ok" as const, ...live.kept };
     if (typed.kind === "bad") return setWrong({ field: "value", message: typed.message });
-    const leads = leadsFor(typed.shown, at, from, at);
+    const bare = leadsFor(typed.shown, at, from, at);
+    const leads = live === undefined || meter === undefined ? bare : leadsOfMeter(bare, meter.inputOhms);
     const refused = refusedFor(leads);
     if (refused !== undefined) return setWrong({ field: "red", message: refused });
     if (leads.quantity === "ohms" && !anyway) {
@@ -167,7 +179,13 @@ export function ReadingEntry({
         return setWrong({ field: "value", message, anyway: () => void submit(true, instrument, text) });
       }
     }
-    onReading({ leads, text: typed.text, shown: typed.shown, instrument });
+    onReading({
+      leads,
+      text: typed.text,
+      shown: typed.shown,
+      instrument: live === undefined ? instrument : "connected",
+      ...(live?.kept?.meter === undefined ? {} : { meter: live.kept.meter }),
+    });
     setWrong(undefined);
     change({ text: "", red: "", around: "", armed: "red" });
     red.current?.focus();
@@ -196,7 +214,7 @@ export function ReadingEntry({
     change({ text: answer.text });
     await submit(false, "simulated", answer.text);
   };
-  useImperativeHandle(ref, () => ({ focus, simulate: () => void ask() }));
+  useImperativeHandle(ref, () => ({ focus, simulate: () => void ask(), takeMeter: () => void submit() }));
 
   const onEnter = (event: KeyboardEvent, act: () => void): void => {
     if (event.key === "Escape") (event.target as HTMLElement).blur();
@@ -239,7 +257,13 @@ export function ReadingEntry({
           mono
           inputRef={value}
           value={draft.text}
-          placeholder={proposal?.text === NO_PLACE ? "lit, dim, out" : { volts: "12.31", ohms: "0.4 or OL", amps: "18.2" }[draft.mode]}
+          placeholder={
+            meter !== undefined
+              ? meter.live.text
+              : proposal?.text === NO_PLACE
+                ? "lit, dim, out"
+                : { volts: "12.31", ohms: "0.4 or OL", amps: "18.2" }[draft.mode]
+          }
           onChange={(v) => change({ text: v })}
           onKeyDown={(e) => onEnter(e, () => void submit())}
           error={errorAt("value")}
@@ -291,8 +315,9 @@ export function ReadingEntry({
           {wrong.anyway === undefined ? null : <Button onPress={wrong.anyway}>Record anyway</Button>}
         </Choices>
       )}
-      <Choices style={{ marginTop: 2, minHeight: 24 }}>
+      <Choices style={{ marginTop: 2, minHeight: 24, justifyContent: "space-between" }}>
         <Expected harness={harness} state={state} draft={draft} />
+        {meter === undefined ? null : <MeterStrip meter={meter} quantity={draft.mode} />}
       </Choices>
     </form>
   );

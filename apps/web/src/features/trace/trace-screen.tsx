@@ -153,8 +153,14 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         sayWord={bench.sayWord}
         isDisabled={closed}
         onReading={bench.keepReading}
+        meter={bench.meter.meter}
         simulate={bench.simulate}
       />
+      {bench.meter.trouble === "" ? null : (
+        <Notice tone="caution" role="status">
+          {bench.meter.trouble} <Link to={`/jobs/${job.id}/bench`}>Connect it on the Bench</Link>
+        </Notice>
+      )}
       <Cautions
         cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)}
         job={job.id}
@@ -314,6 +320,7 @@ function Details({ bench, shown, lookable, isLarge, onLarge }: DetailsProps) {
                 draft={draft}
                 isDisabled={closed}
                 simulate={bench.simulate}
+                meter={bench.meter}
                 onKept={(data) => record({ type: "wiggled", data })}
               />
             </Suspense>

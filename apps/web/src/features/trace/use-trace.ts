@@ -7,6 +7,7 @@ import type { Leads } from "@rheonom/core/instruments";
 import { describeLeads, observedBy, openTray, readingsAroundMend } from "@rheonom/core/job";
 import type { BenchKept } from "@rheonom/contract/api";
 import type { Hit } from "@rheonom/drawing/scene";
+import { useMeter, type MeterUse } from "../../job/instrument/use-meter.ts";
 import { useKeepBenchMutation, useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
@@ -60,6 +61,7 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   readonly present: PresentWord;
   /** Undefined where no simulated vehicle answers. */
   readonly simulate: Simulate | undefined;
+  readonly meter: MeterUse;
   readonly change: (part: Partial<BenchDraft>) => void;
   readonly changeState: (part: Partial<VehicleState>) => void;
   readonly setPresent: (word: PresentWord) => void;
@@ -211,6 +213,8 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
         },
   );
 
+  const meter = useMeter(job.id, job.view, harness, state, draft, closed, () => entry.current?.takeMeter());
+
   useShortcuts({
     redLead: () => entry.current?.focus("red"),
     blackLead: () => entry.current?.focus("black"),
@@ -254,6 +258,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     hands,
     present,
     simulate: job.simulated ? simulate : undefined,
+    meter,
     change,
     changeState,
     setPresent,

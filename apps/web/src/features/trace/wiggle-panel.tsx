@@ -8,6 +8,7 @@ import { type Harness, linkOf, lookupOf, parsePlace, partNameIn, pathOfLoad } fr
 import { refusalsOf, type Leads } from "@rheonom/core/instruments";
 import { describeLeads, wiggleOf, type EventOf, type JobView } from "@rheonom/core/job";
 import type { BenchDraft } from "../../job/bench.ts";
+import { simulatedAt, type MeterUse } from "../../job/instrument/use-meter.ts";
 import { readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
@@ -50,11 +51,13 @@ export interface WigglePanelProps {
   /** Asks the stand-in vehicle while a spot is moved; undefined for a real one. */
   readonly simulate:
     ((leads: Leads, moving: string | undefined) => Promise<{ readonly text: string } | { readonly message: string }>) | undefined;
+  /** A connected meter is watched instead. */
+  readonly meter: MeterUse;
   readonly onKept: (session: Session) => void;
 }
 
 /** A reading watched while one spot after the other is moved; the spot that it goes with is suspected more. */
-export function WigglePanel({ harness, view, state, load, draft, isDisabled, simulate, onKept }: WigglePanelProps) {
+export function WigglePanel({ harness, view, state, load, draft, isDisabled, simulate, meter, onKept }: WigglePanelProps) {
   const [session, setSession] = useState<Session | undefined>(undefined);
   const [began, setBegan] = useState(0);
   const [wrong, setWrong] = useState<string | undefined>(undefined);
@@ -80,7 +83,8 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
     if (read.kind === "ok" && read.shown.kind === "value") add(read.shown.value);
     return true;
   });
-  const isAnswered = simulate !== undefined && leads !== undefined;
+  const isConnected = meter.meter !== undefined;
+  const isAnswered = !isConnected && simulate !== undefined && leads !== undefined;
   useEffect(() => {
     if (!running || !isAnswered) return;
     let over = false;
@@ -91,11 +95,40 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
     };
   }, [running, isAnswered, moving]);
 
+  const heard = useEffectEvent((value: number | undefined): void => {
+    if (value !== undefined && Number.isFinite(value)) add(value);
+  });
+  const { line } = meter;
+  useEffect(() => {
+    if (!isConnected || !running) return;
+    let seen = line.state().samples;
+    return line.subscribe(() => {
+      const { samples } = line.state();
+      if (samples === seen) return;
+      seen = samples;
+      heard(samples.at(-1)?.value);
+    });
+  }, [isConnected, running, line]);
+  // Whose leads and hands are simulated is told what is being moved.
+  const isSimulated = meter.now.via === "simulated";
+  const tellMoving = useEffectEvent((at: string): void => meter.line.moveLeads([simulatedAt(leads)], state, at === "" ? undefined : at));
+  useEffect(() => {
+    if (!running || !isSimulated) return;
+    tellMoving(moving);
+    return () => tellMoving("");
+  }, [running, isSimulated, moving]);
+
   const start = (): void => {
     if (leads === undefined) return;
     setBegan(Date.now());
     setWrong(undefined);
-    setSession({ state, leads, samples: [], marks: [[0, ""]], instrument: simulate === undefined ? "typed" : "simulated" });
+    setSession({
+      state,
+      leads,
+      samples: [],
+      marks: [[0, ""]],
+      instrument: isConnected ? "connected" : simulate === undefined ? "typed" : "simulated",
+    });
   };
   const mark = (at: string): void =>
     setSession((s) => (s === undefined ? s : { ...s, marks: [...s.marks, [Date.now() - began, moving === at ? "" : at]] }));
@@ -134,7 +167,9 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
             ))}
           </Row>
           <Row>
-            {simulate === undefined ? (
+            {isConnected ? (
+              <output aria-live="off">{meter.meter?.live.text}</output>
+            ) : simulate === undefined ? (
               <OneLineForm
                 label="Meter shows"
                 words="Note it"
@@ -187,6 +222,7 @@ function Said({ judged, unit }: { judged: WiggleJudged; unit: string }) {
             : s.word === "steady"
               ? "steady"
               : "not moved long enough"}
+          {s.span === undefined ? null : <Faint> {spanWords(s.span, unit)}</Faint>}
         </li>
       ))}
       {judged.unmoved > 0 ? (
@@ -195,11 +231,16 @@ function Said({ judged, unit }: { judged: WiggleJudged; unit: string }) {
       <li>
         <Faint>
           Calm: {judged.calm.toFixed(2)} ± {judged.band.toFixed(2)} {unit}
+          {judged.still === undefined ? "" : `; hands off ${spanWords(judged.still, unit)}`}
         </Faint>
       </li>
     </ul>
   );
 }
+
+/** "9.50 to 12.01 V, mean 11.67 V". */
+const spanWords = ({ low, high, mean }: NonNullable<WiggleJudged["still"]>, unit: string): string =>
+  `${low.toFixed(2)} to ${high.toFixed(2)} ${unit}, mean ${mean.toFixed(2)} ${unit}`;
 
 const SHAPES = ["circle", "triangle", "rect", "rectRot", "cross", "star", "crossRot", "dash"] as const;
 

@@ -67,5 +67,8 @@ export const circumstance = z.discriminatedUnion("kind", [
 ]);
 export type Circumstance = z.infer<typeof circumstance>;
 
-/** Key of what is observed and in which way, for finding the same test again. */
-export const observableKey = (o: Observable): string => Object.values(o).join(" ");
+/** Key of what is observed and in which way, for finding the same test again: with another meter it is the same. */
+export const observableKey = (o: Observable): string =>
+  Object.entries(o)
+    .flatMap(([name, value]) => (name === "inputOhms" ? [] : [value]))
+    .join(" ");

@@ -20,6 +20,10 @@ describe("judgeWiggle", () => {
     expect([door.word, door.excursions]).to.deep.equal(["moves", 2]);
     expect(door.farthest).to.be.closeTo(-2.5, 0.02);
     expect(judged.spots.find((s) => s.at === "C1")!.word).to.equal("steady");
+    // 26 of 30 readings at 12 V and four at 9.5 V.
+    expect(door.span).to.include({ low: 9.5, high: 12.01 });
+    expect(door.span!.mean).to.be.closeTo((26 * 12 + 4 * 9.5) / 30, 0.01);
+    expect(judged.still!.high - judged.still!.low).to.be.closeTo(0.02, 1e-9);
     expect(judged.unmoved).to.equal(0);
   });
   it("blames the spot at which an excursion began, though the hands went on meanwhile", () => {
@@ -40,7 +44,9 @@ describe("judgeWiggle", () => {
   });
   it("says nothing of a spot that was touched for a moment, nor of two readings", () => {
     const short = judgeWiggle(course(calm(70)), [...marks.slice(0, 2), { atS: 4, at: "" }])!;
-    expect(short.spots).to.deep.equal([{ at: "C1", seconds: 1, excursions: 0, farthest: 0, word: undefined }]);
+    const [touched, ...others] = short.spots;
+    expect(others).to.deep.equal([]);
+    expect(touched).to.deep.include({ at: "C1", seconds: 1, excursions: 0, farthest: 0, word: undefined });
     expect(judgeWiggle(course([12, 12]), marks)).to.equal(undefined);
   });
 });

@@ -10,6 +10,13 @@ export interface Mark {
   readonly at: string;
 }
 
+/** Between which values readings went, and their mean, in the unit of the samples. */
+export interface Span {
+  readonly low: number;
+  readonly high: number;
+  readonly mean: number;
+}
+
 /** What a session says of one spot that was moved. */
 export interface Moved {
   readonly at: string;
@@ -19,6 +26,8 @@ export interface Moved {
   readonly excursions: number;
   /** Farthest from calm, in the unit of the samples. */
   readonly farthest: number;
+  /** Of what was read meanwhile; undefined where nothing was. */
+  readonly span: Span | undefined;
   /** Undefined where it was not moved long enough. */
   readonly word: "moves" | "steady" | undefined;
 }
@@ -27,6 +36,8 @@ export interface WiggleJudged {
   /** Middle of the readings with hands off, and the half-width of the band around it that counts as calm. */
   readonly calm: number;
   readonly band: number;
+  /** With hands off; undefined where nothing was read so. */
+  readonly still: Span | undefined;
   readonly spots: readonly Moved[];
   /** Excursions with hands off: it comes without being moved there. */
   readonly unmoved: number;
@@ -75,10 +86,16 @@ export function judgeWiggle(samples: readonly Sample[], marks: readonly Mark[]):
     const there = entry(blamed);
     if (Math.abs(off) > Math.abs(there.farthest)) there.farthest = off;
   }
+  const spanAt = (at: string): Span | undefined => spanOf(samples.filter((s) => spotAt(s.atS) === at).map((s) => s.value));
   const spots = [...found].flatMap(([at, m]): Moved[] =>
-    at === "" ? [] : [{ at, ...m, word: m.excursions > 0 ? "moves" : m.seconds >= LONG_ENOUGH_S ? "steady" : undefined }],
+    at === "" ? [] : [{ at, ...m, span: spanAt(at), word: m.excursions > 0 ? "moves" : m.seconds >= LONG_ENOUGH_S ? "steady" : undefined }],
   );
-  return { calm, band, spots, unmoved: found.get("")?.excursions ?? 0 };
+  return { calm, band, still: spanAt(""), spots, unmoved: found.get("")?.excursions ?? 0 };
+}
+
+function spanOf(values: readonly number[]): Span | undefined {
+  if (values.length === 0) return undefined;
+  return { low: Math.min(...values), high: Math.max(...values), mean: values.reduce((sum, v) => sum + v, 0) / values.length };
 }
 
 function medianOf(values: readonly number[]): number {

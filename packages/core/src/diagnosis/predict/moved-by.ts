@@ -48,7 +48,7 @@ export function faultsMoving(harness: Harness, e: Evidence): ReadonlySet<string>
     return movedIn(createOracle(spaceOfAll(harness), kindOf(e.observe).needs(e.observe), "only these", levelsOf(e)), e);
   const known = moving.get(all.computed) ?? new Map<string, ReadonlySet<string>>();
   moving.set(all.computed, known);
-  const key = `${stateKey(e.state)} ${e.state.temperatureC} ${observableKey(e.observe)}`;
+  const key = `${stateKey(e.state)} ${e.state.temperatureC} ${observableKey(e.observe)} ${"inputOhms" in e.observe ? (e.observe.inputOhms ?? "") : ""}`;
   const found = known.get(key) ?? movedIn(all, e);
   known.set(key, found);
   return found;

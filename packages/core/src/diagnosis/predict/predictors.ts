@@ -55,7 +55,7 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
       rows.shelf(state),
       of,
       exact,
-      (v, r) => voltsIn(v, r, o.red, o.black),
+      (v, r) => voltsIn(v, r, o.red, o.black, o.inputOhms),
       (v, r) => swingIn(v, r, o.red, o.black),
     ),
   level: (rows, state, o, of, exact) =>

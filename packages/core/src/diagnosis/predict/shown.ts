@@ -64,7 +64,8 @@ const onScope = (value: number | undefined): Result =>
 
 /** What the circuit decides, by kind of evidence; everything else is as on a sound vehicle. */
 const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
-  volts: (harness, state, o, faults) => onMeter(harness, state, { quantity: "volts", red: o.red, black: o.black }, faults),
+  volts: (harness, state, o, faults) =>
+    onMeter(harness, state, { quantity: "volts", red: o.red, black: o.black, inputOhms: o.inputOhms }, faults),
   level: (harness, state, o, faults) => onScope(predictPulses(harness, state, faults, o.red, o.black)?.[o.which]),
   duty: (harness, state, o, faults) => onScope(predictPulses(harness, state, faults, o.red, o.black)?.dutyPercent),
   ohms: (harness, state, o, faults) => onMeter(harness, state, { quantity: "ohms", red: o.red, black: o.black }, faults),

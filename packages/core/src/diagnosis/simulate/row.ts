@@ -81,15 +81,21 @@ export function levelsIn(
   return row.moments.map(({ volts, share }) => [volts[p]! - volts[q]!, share] as const);
 }
 
-/** What a meter between two places of a row shows, V. Undefined for places that the row does not hold. */
-export function voltsIn({ placeIndex }: Pick<RowIndex, "placeIndex">, row: Row, red: string, black: string): number | undefined {
+/** What a meter, of 10 MΩ unless something else is said, shows between two places of a row, V. Undefined for places that the row does not hold. */
+export function voltsIn(
+  { placeIndex }: Pick<RowIndex, "placeIndex">,
+  row: Row,
+  red: string,
+  black: string,
+  meterOhms?: number,
+): number | undefined {
   const [p, q] = [placeIndex.get(red), placeIndex.get(black)];
   if (p === undefined || q === undefined) return undefined;
   const behind = row.drivingPointOhms[p]! + row.drivingPointOhms[q]!;
   // Through the meter a lead that only insulation holds follows the other one.
   if (behind > FLOATS_OHMS) return 0;
   // Two weak places that hang together are taken for apart; what they differ by is nothing then.
-  return (row.volts[p]! - row.volts[q]!) * shareShown(behind);
+  return (row.volts[p]! - row.volts[q]!) * shareShown(behind, meterOhms);
 }
 
 /** What a part does in a row; undefined where it shows nothing or the row does not hold it. */

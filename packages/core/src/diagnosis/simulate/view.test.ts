@@ -25,6 +25,20 @@ describe("a state seen with supposed faults", () => {
     }
   });
 
+  it("a meter of 1 MΩ loads a bad joint as the full model has it", () => {
+    const state: VehicleState = { ...REST_STATE, key: "run" };
+    const bad = [{ kind: "series", link: "W17", ohms: 1e6 } as const];
+    const places = ["R1.86", "R1.85"].map(onlyPlace);
+    const view = viewOf(van, state, [...places, onlyPlace("BAT.-")], [])!;
+    const row = view.quickRowOf(bad)!;
+    for (const red of places)
+      for (const inputOhms of [1e6, 10e6]) {
+        const shown = predictReading(van, state, bad, { quantity: "volts", red, black: "BAT.-", inputOhms });
+        if (shown.kind !== "value") throw new Error(shown.kind);
+        expect(voltsIn(view, row, red, "BAT.-", inputOhms), `${red}, ${inputOhms} Ω`).to.be.closeTo(shown.value, 0.15);
+      }
+  });
+
   it("an ohmmeter reads in a circuit with diodes what the full model says, faults in it or not", () => {
     const state = REST_STATE;
     const links = linksOf(van).filter((l) => l.kind === "wire" || l.kind === "load");

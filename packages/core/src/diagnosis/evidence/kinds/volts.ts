@@ -2,7 +2,8 @@ import { z } from "zod";
 import { betweenLeads, describeSpot, name, type EvidenceKind } from "../kind.ts";
 import { VOLTS } from "../scales.ts";
 
-export const schema = z.object({ kind: z.literal("volts"), red: name, black: name });
+/** `inputOhms`: of a meter that is not the usual one of 10 MΩ. */
+export const schema = z.object({ kind: z.literal("volts"), red: name, black: name, inputOhms: z.number().min(1000).max(1e12).optional() });
 
 export const volts: EvidenceKind<z.infer<typeof schema>> = {
   read: VOLTS,
