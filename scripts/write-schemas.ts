@@ -7,13 +7,14 @@ import { z } from "zod";
 import { caseAnswerSchema, caseFileSchema } from "@rheonom/core/diagnosis";
 import { DEVICE_NAMES, deviceKind } from "@rheonom/core/devices";
 import { harnessSchema } from "@rheonom/core/harness";
-import { chainedLogSchema, jobEvent, reportSchema } from "@rheonom/core/job";
+import { chainedLogSchema, jobEvent, reportSchema, shelfFile } from "@rheonom/core/job";
 
 const SCHEMAS: Record<string, z.ZodType> = {
   harness: harnessSchema,
   "job-event": jobEvent,
   report: reportSchema,
   log: chainedLogSchema,
+  "known-goods": shelfFile,
   case: caseFileSchema,
   "case-answer": caseAnswerSchema,
 };

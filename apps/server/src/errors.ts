@@ -49,6 +49,13 @@ export const ERRORS = {
   "picture-not-found": { status: 404, message: "There is no picture {hash} here. It may have been taken off, or lie in another shop." },
   "trace-refused": { status: 422, message: "The trace cannot be taken: {why}. Nothing was stored." },
   "trace-not-found": { status: 404, message: "There is no trace {hash} here. It may lie in another shop." },
+  "known-good-not-found": { status: 404, message: "There is no known-good {id} on the shelf." },
+  "known-good-reused": {
+    status: 409,
+    message: "Known-good {id} already stands on the shelf with other contents. Make a new id. Nothing was stored.",
+  },
+  "shelf-full": { status: 409, message: "The shelf holds {most} known-goods and takes no more. Nothing was stored." },
+  "shelf-file-refused": { status: 400, message: "The file cannot be taken: {why}. Nothing was stored." },
   "estimate-missing": { status: 409, message: "This job has no estimate yet. Make one on its Repair screen." },
   "vehicle-id-invalid": { status: 400, message: '"{id}" is not a short name of a vehicle. Use small letters, digits and hyphens.' },
   "vehicle-not-found": { status: 404, message: "There is no vehicle {id} here. Choose one from the list of vehicles." },

@@ -1,9 +1,8 @@
-import { createHash } from "node:crypto";
-import { unzipSync, zipSync, type UnzipFileInfo } from "fflate";
+import { zipSync } from "fflate";
 import { z } from "zod";
 import { chainedLogSchema, checkChain, jobEvent, reportSchema, type ChainedLog, type JobEvent } from "@rheonom/core/job";
-import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
 import { AppError } from "../errors.ts";
+import { jsonBytes, jsonIn, namedIn, sha256, unpack, type ZipForm } from "./unpack.ts";
 
 /** A job with all that belongs to it in one file, out of one shop and into another. */
 export interface BundleParts {
@@ -34,9 +33,6 @@ const manifest = z.strictObject({
   files: z.record(z.string().max(90), z.strictObject({ bytes: z.number().int().min(0), sha256: z.string().regex(/^[0-9a-f]{64}$/) })),
 });
 
-const sha256 = (bytes: Uint8Array | string): string => createHash("sha256").update(bytes).digest("hex");
-const bytesOf = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value, null, 1));
-
 /** Writes a bundle: log with its chain, report, papers, circuit, the schemas of what is in it, and a manifest with the hash of every file. Same parts, same bytes. */
 export function writeBundle(
   { chained, reportJson, papers, circuit, pictures, traces }: BundleParts,
@@ -50,37 +46,33 @@ export function writeBundle(
     ...(circuit === "" ? {} : { "circuit.txt": new TextEncoder().encode(circuit) }),
     ...Object.fromEntries(Object.entries(pictures).map(([hash, jpeg]) => [`pictures/${hash}.jpg`, jpeg])),
     ...Object.fromEntries(Object.entries(traces).map(([hash, packed]) => [`traces/${hash}.trace.gz`, packed])),
-    "schemas/log.schema.json": bytesOf(z.toJSONSchema(chainedLogSchema, { io: "input", unrepresentable: "any" })),
-    "schemas/report.schema.json": bytesOf(z.toJSONSchema(reportSchema, { io: "input", unrepresentable: "any" })),
-    "schemas/job-event.schema.json": bytesOf(z.toJSONSchema(jobEvent, { io: "input", unrepresentable: "any" })),
+    "schemas/log.schema.json": jsonBytes(z.toJSONSchema(chainedLogSchema, { io: "input", unrepresentable: "any" })),
+    "schemas/report.schema.json": jsonBytes(z.toJSONSchema(reportSchema, { io: "input", unrepresentable: "any" })),
+    "schemas/job-event.schema.json": jsonBytes(z.toJSONSchema(jobEvent, { io: "input", unrepresentable: "any" })),
   };
   const list = Object.fromEntries(Object.entries(files).map(([name, data]) => [name, { bytes: data.length, sha256: sha256(data) }]));
   const told: z.infer<typeof manifest> = { format: "rheonom-bundle", version: 1, jobId, madeAt, files: list };
   // A fixed time, since a zip's own is local and says nothing here.
-  return zipSync({ "manifest.json": bytesOf(told), ...files }, { level: 6, mtime: new Date(madeAt) });
+  return zipSync({ "manifest.json": jsonBytes(told), ...files }, { level: 6, mtime: new Date(madeAt) });
 }
 
-/** Bounds of what is unpacked: a log of many years, never a bomb. */
-const MOST_FILES = 40;
-const MOST_PICTURES = 200;
-const MOST_BYTES = 48e6;
-const MOST_PICTURE_BYTES = 96e6;
-const MOST_LOG_BYTES = 24e6;
-/** Names that a bundle holds; no way out of a folder can be written in them. */
-const NAME = /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$|^(pictures\/[0-9a-f]{64}\.jpg|traces\/[0-9a-f]{64}\.trace\.gz)$/;
 const PICTURE_NAME = /^pictures\/([0-9a-f]{64})\.jpg$/;
 const TRACE_NAME = /^traces\/([0-9a-f]{64})\.trace\.gz$/;
-const isMedia = (name: string): boolean => PICTURE_NAME.test(name) || TRACE_NAME.test(name);
-
 const refused = (why: string): AppError => new AppError("bundle-refused", { why });
+const FORM: ZipForm = {
+  name: /^(schemas\/)?[a-z0-9-]+(\.[a-z0-9-]+)*\.(json|pdf|txt)$|^(pictures\/[0-9a-f]{64}\.jpg|traces\/[0-9a-f]{64}\.trace\.gz)$/,
+  media: [PICTURE_NAME, TRACE_NAME],
+  refused,
+  what: "bundle",
+};
 
 /**
  * Reads a bundle: its names and sizes before anything is unpacked, the hash of every file against the manifest, the chain of the log, and every entry as an event of this version. Throws AppError
  * bundle-refused with what is wrong, and then nothing of it was used.
  */
 export async function readBundle(zip: Uint8Array): Promise<BundleRead> {
-  const files = unpack(zip);
-  const told = manifest.safeParse(jsonIn(files, "manifest.json"));
+  const files = unpack(zip, FORM);
+  const told = manifest.safeParse(jsonIn(files, "manifest.json", FORM));
   if (!told.success)
     throw refused(`manifest.json is not the list of a bundle (${told.error.issues[0]?.path.join(".")}: ${told.error.issues[0]?.message})`);
   for (const name of Object.keys(files))
@@ -90,64 +82,19 @@ export async function readBundle(zip: Uint8Array): Promise<BundleRead> {
     if (data === undefined) throw refused(`${name.slice(0, 60)} is missing`);
     if (data.length !== bytes || sha256(data) !== hash) throw refused(`${name} is not as it was packed`);
   }
-  const log = chainedLogSchema.safeParse(jsonIn(files, "log.json"));
+  const log = chainedLogSchema.safeParse(jsonIn(files, "log.json", FORM));
   if (!log.success)
     throw refused(`log.json is not the log of a job (${log.error.issues[0]?.path.join(".")}: ${log.error.issues[0]?.message})`);
   if (log.data.jobId !== told.data.jobId) throw refused("log.json is of another job than manifest.json says");
   const chain = await checkChain(log.data, sha256);
   if (chain.kind === "broken")
     throw refused(`entry ${chain.number} of its log is not as it was stored (${chain.entry.type.slice(0, 40)}, ${chain.entry.at})`);
-  return { jobId: log.data.jobId, events: eventsOf(log.data), pictures: namedIn(files, PICTURE_NAME), traces: namedIn(files, TRACE_NAME) };
-}
-
-/** Every file of a kind under the hash that its name says. */
-function namedIn(files: Readonly<Record<string, Uint8Array>>, kind: RegExp): Readonly<Record<string, Uint8Array>> {
-  const found: Record<string, Uint8Array> = {};
-  for (const [name, data] of Object.entries(files)) {
-    const hash = kind.exec(name)?.[1];
-    if (hash === undefined) continue;
-    if (sha256(data) !== hash) throw refused(`${name.slice(0, 30)}… is not what its name says`);
-    found[hash] = data;
-  }
-  return found;
-}
-
-function unpack(zip: Uint8Array): Record<string, Uint8Array> {
-  const [files, pictures] = [
-    { count: 0, bytes: 0 },
-    { count: 0, bytes: 0 },
-  ];
-  const look = ({ name, originalSize }: UnzipFileInfo): boolean => {
-    if (!NAME.test(name))
-      throw refused(`it holds a file with the name “${name.replace(/[^\x20-\x7e]/g, "?").slice(0, 60)}”, which no bundle has`);
-    const sum = isMedia(name) ? pictures : files;
-    sum.count++;
-    sum.bytes += originalSize;
-    if (files.count > MOST_FILES) throw refused(`it holds more than ${MOST_FILES} files`);
-    if (files.bytes > MOST_BYTES) throw refused(`it unpacks to more than ${MOST_BYTES / 1e6} MB`);
-    if (pictures.count > MOST_PICTURES || pictures.bytes > MOST_PICTURE_BYTES)
-      throw refused(`it holds more than ${MOST_PICTURES} pictures and traces, or ${MOST_PICTURE_BYTES / 1e6} MB of them`);
-    return true;
+  return {
+    jobId: log.data.jobId,
+    events: eventsOf(log.data),
+    pictures: namedIn(files, PICTURE_NAME, FORM),
+    traces: namedIn(files, TRACE_NAME, FORM),
   };
-  try {
-    return unzipSync(zip, { filter: look });
-  } catch (error) {
-    throw error instanceof AppError
-      ? error
-      : refused(`it is not a zip file that can be read (${error instanceof Error ? error.message.slice(0, 80) : "damaged"})`);
-  }
-}
-
-function jsonIn(files: Readonly<Record<string, Uint8Array>>, name: string): unknown {
-  const data = files[name];
-  if (data === undefined) throw refused(`${name} is missing`);
-  if (data.length > MOST_LOG_BYTES) throw refused(`${name} has more than ${MOST_LOG_BYTES / 1e6} MB`);
-  try {
-    return readJson(data, { ...HARNESS_SHAPE, text: 250_000 });
-  } catch (error) {
-    if (error instanceof AppError) throw refused(`${name} is not valid JSON, or not in shape`);
-    throw error;
-  }
 }
 
 function eventsOf(log: ChainedLog): readonly JobEvent[] {

@@ -36,6 +36,8 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   paper: "slow",
   readingsCsv: "slow",
   writeBundle: "slow",
+  writeShelf: "slow",
+  readShelf: "slow",
   readBundle: "slow",
   groundsPdf: "slow",
   facePdf: "slow",

@@ -4,8 +4,10 @@ import { saveHarness, type Capture, type JobLog, type Simulate } from "@rheonom/
 import { type Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
-import { buildReport, foldJob, latestScan, readingsCsv, redacted } from "@rheonom/core/job";
+import { buildReport, foldJob, latestScan, readingsCsv, redacted, type KnownGood } from "@rheonom/core/job";
 import { readPicture, readTraceOf } from "../media/media-store.ts";
+import { readShelfFile, writeShelfFile } from "../bundle/shelf-file.ts";
+import { MOST_MEDIA_BYTES } from "../bundle/unpack.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { writeTraceFile } from "@rheonom/core/waveform";
@@ -65,6 +67,22 @@ export const TASKS = {
       now,
     );
   },
+  /** Known-goods as one file for another shop. Throws AppError shelf-file-refused where their recordings are too many for one file. */
+  writeShelf: async (items: readonly KnownGood[], shop: PaperShop, now: string): Promise<Uint8Array> => {
+    const traces = await foundOf(
+      items.flatMap((i) => (i.trace === undefined ? [] : [i.trace.hash])),
+      (hash) => readTraceOf(shop.mediaFolder, hash),
+    );
+    const bytes = Object.values(traces).reduce((sum, t) => sum + t.length, 0);
+    if (bytes > MOST_MEDIA_BYTES)
+      throw new AppError("shelf-file-refused", {
+        why: `its recordings have more than ${MOST_MEDIA_BYTES / 1e6} MB; take one vehicle at a time`,
+      });
+    // One whose samples are here no more is left out.
+    const whole = items.filter((i) => i.trace === undefined || traces[i.trace.hash] !== undefined);
+    return writeShelfFile(whole, traces, shop.name, now);
+  },
+  readShelf: async (zip: Uint8Array): Promise<ReturnType<typeof readShelfFile>> => Promise.resolve(readShelfFile(zip)),
   /** The log in a bundle of another shop. */
   readBundle: async (zip: Uint8Array): Promise<BundleRead> => readBundle(zip),
   groundsPdf: async (harness: Uint8Array, options: readonly string[] | undefined, now: string): Promise<Uint8Array> => {

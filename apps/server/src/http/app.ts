@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { existsSync } from "node:fs";
 import { join } from "node:path";
+import { KNOWN_GOODS_PATH } from "@rheonom/contract/shelf";
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from "express";
 import staticGzip from "express-static-gzip";
 import helmet from "helmet";
@@ -13,6 +14,7 @@ import { AppError, problemOf } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
 import { beginningRoutes } from "./beginnings.ts";
+import { shelfRoutes } from "./shelf.ts";
 import { bundleRoutes } from "./bundles.ts";
 import { calendarRoutes } from "./calendar.ts";
 import { jobRoutes } from "./jobs.ts";
@@ -42,6 +44,9 @@ export interface AppParts {
   readonly now: () => Date;
 }
 
+/** Where the shelf goes out and in as a file. */
+const SHELF_FILE = `/api/${KNOWN_GOODS_PATH}/file.zip`;
+
 /** The HTTP application: API under /api, the built web application for everything else. */
 export function createApp(parts: AppParts): Express {
   const { store, heavy, media, door, log, now } = parts;
@@ -53,7 +58,7 @@ export function createApp(parts: AppParts): Express {
   app.use(whoMayAsk(door));
   app.use(refuseMalformedAddress);
   app.use("/api", plainHeaders);
-  app.use("/api/bundles", express.raw({ type: "application/zip", limit: BUNDLE_LIMIT, inflate: false }));
+  app.use(["/api/bundles", SHELF_FILE], express.raw({ type: "application/zip", limit: BUNDLE_LIMIT, inflate: false }));
   app.use("/api", refuseOtherBodies);
   app.use("/api/pictures", pictureBody);
   app.use("/api/traces", traceBody);
@@ -77,6 +82,7 @@ export function createApp(parts: AppParts): Express {
     calendarRoutes(store, now),
     vehicleRoutes(store, heavy, now),
     bundleRoutes(store, heavy, media, now),
+    shelfRoutes(store, heavy, media, now),
     beginningRoutes(store, heavy, parts.root, now),
   );
   const nowhere: RequestHandler = (request) => {
@@ -144,6 +150,7 @@ const plainHeaders: RequestHandler = (_request, response, next) => {
 /** What is sent otherwise than as JSON, by the address below /api. */
 const BODY_TYPES: Readonly<Record<string, readonly string[]>> = {
   "/bundles": ["application/zip"],
+  [SHELF_FILE.slice("/api".length)]: ["application/zip"],
   "/pictures": PICTURE_TYPES,
   "/traces": [TRACE_TYPE],
 };

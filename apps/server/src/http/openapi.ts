@@ -32,6 +32,7 @@ import {
   TRACE_TYPE,
 } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
+import { knownGoodList, knownGoodMeta, knownGoodQuery, knownGoodUsers, shelfTaken, withdrawKnownGood } from "@rheonom/contract/shelf";
 import { chainedLogSchema, pictureHash, reportSchema, uuid7 } from "@rheonom/core/job";
 
 const json = (schema: z.ZodType): { content: { "application/json": { schema: z.ZodType } } } => ({
@@ -269,6 +270,57 @@ const paths: ZodOpenApiPathsObject = {
         200: { description: "The bundle", content: { "application/zip": { schema: { type: "string", format: "binary" } } } },
         ...failures(400, 404, 503),
       },
+    },
+  },
+  "/api/known-goods": {
+    get: {
+      operationId: "listKnownGoods",
+      description: "What good vehicles showed: of one family, at one place (“volts C5.3 BAT.-”, “amps W2”). Withdrawn ones too.",
+      requestParams: { query: knownGoodQuery },
+      responses: { 200: { description: "The shelf", ...json(knownGoodList) }, ...failures(400) },
+    },
+    post: {
+      operationId: "putKnownGood",
+      requestBody: json(knownGoodMeta),
+      responses: {
+        200: { description: "Already there", ...json(knownGoodMeta) },
+        201: { description: "Put there", ...json(knownGoodMeta) },
+        ...failures(400, 404, 409, 413, 503, 507),
+      },
+    },
+  },
+  "/api/known-goods/file.zip": {
+    get: {
+      operationId: "exportKnownGoods",
+      requestParams: { query: z.object({ vehicle: z.string().max(48).optional() }) },
+      responses: {
+        200: {
+          description: "List, schema and recordings",
+          content: { "application/zip": { schema: { type: "string", format: "binary" } } },
+        },
+        ...failures(400),
+      },
+    },
+    post: {
+      operationId: "importKnownGoods",
+      description: "Takes in another shop's shelf. All of it or none; what it has withdrawn is withdrawn here too.",
+      requestBody: { content: { "application/zip": { schema: { type: "string", format: "binary" } } } },
+      responses: { 200: { description: "Taken in", ...json(shelfTaken) }, ...failures(400, 409, 413, 415, 422, 503, 507) },
+    },
+  },
+  "/api/known-goods/{id}/withdraw": {
+    post: {
+      operationId: "withdrawKnownGood",
+      requestParams: jobPath,
+      requestBody: json(withdrawKnownGood),
+      responses: { 200: { description: "Withdrawn", ...json(knownGoodMeta) }, ...failures(400, 404, 503) },
+    },
+  },
+  "/api/known-goods/{id}/users": {
+    get: {
+      operationId: "listKnownGoodUsers",
+      requestParams: jobPath,
+      responses: { 200: { description: "Jobs that held something against it", ...json(knownGoodUsers) }, ...failures(404) },
     },
   },
   "/api/bundles": {

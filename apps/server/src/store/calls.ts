@@ -1,5 +1,6 @@
 import { createJobStore } from "./job-store.ts";
 import type { OpenStore } from "./open.ts";
+import { createShelfStore } from "./shelf-store.ts";
 import { createShopStore } from "./shop-store.ts";
 import { createVehicleStore } from "./vehicle-store.ts";
 
@@ -7,6 +8,7 @@ import { createVehicleStore } from "./vehicle-store.ts";
 export function callsOf(opened: OpenStore) {
   const jobs = createJobStore(opened);
   const shop = createShopStore(opened.db);
+  const shelf = createShelfStore(opened);
   const vehicles = createVehicleStore(opened);
   return {
     listJobs: jobs.list,
@@ -32,6 +34,10 @@ export function callsOf(opened: OpenStore) {
     vehicleVersions: vehicles.versions,
     readHarness: vehicles.read,
     addHarness: vehicles.add,
+    listKnownGoods: shelf.list,
+    putKnownGoods: shelf.put,
+    withdrawKnownGood: shelf.withdraw,
+    knownGoodUsers: shelf.users,
     close: opened.close,
   } as const;
 }

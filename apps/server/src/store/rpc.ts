@@ -12,6 +12,8 @@ export const WRITING: ReadonlySet<string> = new Set([
   "keepBench",
   "addHarness",
   "keepShop",
+  "putKnownGoods",
+  "withdrawKnownGood",
   "removeCustomers",
   "quarantine",
 ]);

@@ -98,6 +98,20 @@ export const shop = pgTable("shop", {
   settings: jsonb("settings").notNull(),
 });
 
+/** What good vehicles showed, by place. A row is never deleted: one that was wrong is withdrawn. */
+export const knownGoods = pgTable(
+  "known_goods",
+  {
+    id: uuid("id").primaryKey(),
+    vehicle: text("vehicle").notNull(),
+    /** Where: "volts C5.3 BAT.-". */
+    place: text("place").notNull(),
+    at: timestamp("at", { withTimezone: true, mode: "string" }).notNull(),
+    item: jsonb("item").notNull(),
+  },
+  (table) => [index("known_goods_by_place").on(table.vehicle, table.place)],
+);
+
 /** A row per vehicle whose wiring the shop keeps. */
 export const vehicles = pgTable("vehicles", {
   id: text("id").primaryKey(),

@@ -37,7 +37,7 @@ const schemas = () => import("@rheonom/contract/api");
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api", timeout: 15_000 }),
-  tagTypes: ["jobs", "vehicles", "health", "shop"],
+  tagTypes: ["jobs", "vehicles", "health", "shop", "shelf"],
   refetchOnReconnect: true,
   endpoints: (build) => ({
     jobs: build.query<JobList, Partial<JobQuery>>({

@@ -75,11 +75,12 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
   const go = (to: string) => () => void navigate(to);
   const commands: Command[] = [
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
-    ...(jobId === undefined ? [] : [{ id: "bench", text: "Bench: traces of scope and logger", act: go(`/jobs/${jobId}/bench`) }]),
+    ...(jobId === undefined ? [] : [{ id: "bench", text: "Bench: meter, scope, traces", act: go(`/jobs/${jobId}/bench`) }]),
     { id: "board", text: "Board", act: go("/") },
     { id: "vehicles", text: "Vehicles", act: go("/vehicles") },
     { id: "planner", text: "Planner", act: go("/planner") },
     { id: "shop", text: "Shop: settings, customers of old jobs", act: go("/shop") },
+    { id: "known-goods", text: "Known-goods: what good vehicles showed", act: go("/known-goods") },
     { id: "plug", text: "Unknown connector: find its pins", act: go("/plug") },
     { id: "new", text: "New job", act: go("/jobs/new") },
     { id: "theme", text: "Change between light and dark", act: flipTheme },

@@ -50,6 +50,7 @@ export const router = createBrowserRouter([
       { path: "shop", lazy: ofShop("ShopScreen") },
       { path: "vehicles", lazy: ofVehicles("VehiclesScreen") },
       { path: "vehicles/new", lazy: ofVehicles("NewVehicleScreen") },
+      { path: "known-goods", lazy: ofVehicles("ShelfScreen") },
       { path: "plug", lazy: ofVehicles("PlugScreen") },
       {
         path: "vehicles/:vehicleId",
@@ -65,6 +66,7 @@ export const router = createBrowserRouter([
           { path: "faces", lazy: ofVehicles("FaceTab") },
           { path: "text", lazy: ofVehicles("TextTab") },
           { path: "transfer", lazy: ofVehicles("TransferTab") },
+          { path: "known-goods", lazy: ofVehicles("ShelfTab") },
           { path: "versions", lazy: ofVehicles("VersionsTab") },
         ],
       },

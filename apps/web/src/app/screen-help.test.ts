@@ -10,6 +10,7 @@ const VIEWS = [
   "/vehicles",
   "/vehicles/plover/circuit",
   "/vehicles/plover/grounds",
+  "/known-goods",
   "/plug",
   ...STEPS.map((s) => `${JOB}/${s.path}`),
 ];

@@ -178,6 +178,18 @@ const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
     },
   ],
   [
+    /^\/known-goods$/,
+    {
+      name: "Known-goods",
+      lines: [
+        "What good vehicles showed, put here from a verified repair or the Bench: it stands beside every reading of the same place and state.",
+        "One that was wrong is withdrawn; the jobs that were held against it are named.",
+        "The shelf goes to another shop as one file, and comes in as one.",
+      ],
+      keys: [],
+    },
+  ],
+  [
     /^\/plug$/,
     {
       name: "Unknown connector",

@@ -12,4 +12,5 @@ export { LoomsTab } from "../features/vehicles/looms-tab.tsx";
 export { FaceTab } from "../features/vehicles/face-tab.tsx";
 export { TextTab } from "../features/vehicles/text-tab.tsx";
 export { TransferTab } from "../features/vehicles/transfer-tab.tsx";
+export { ShelfScreen, ShelfTab } from "../features/vehicles/shelf-tab.tsx";
 export { VersionsTab } from "../features/vehicles/versions-tab.tsx";

@@ -110,6 +110,8 @@ export function describeEvent(event: LogEntry): string {
       return `What tells whose vehicle it is was taken out of ${event.data.entries} entries${event.data.pictures === 0 ? "" : ` and with ${event.data.pictures} pictures`}, ${event.data.months} months being the shop's limit`;
     case "picture-kept":
       return `Picture ${event.data.when} the repair${event.data.at === "" ? "" : `, ${event.data.at}`}${event.data.caption === "" ? "" : `: ${event.data.caption}`}`;
+    case "known-good-used":
+      return `Held against ${event.data.items.length === 1 ? "a known-good" : `${event.data.items.length} known-goods`}: ${event.data.what}`;
     case "meter-checked":
       return `${event.data.meter}: ${meterCheckWords(event.data)}`;
     case "trace-kept":

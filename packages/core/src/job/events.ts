@@ -247,6 +247,8 @@ const bodies = [
   }),
   /** A recording of a scope or logger that the shop's server has taken in. */
   z.strictObject({ type: z.literal("trace-kept"), data: traceData }),
+  /** What this job shows was held against known-goods of the shop's shelf. */
+  z.strictObject({ type: z.literal("known-good-used"), data: z.strictObject({ items: z.array(uuid7).min(1).max(50), what: words(200) }) }),
   /** A meter was tried before its readings are trusted; the last one of a meter counts. */
   z.strictObject({ type: z.literal("meter-checked"), data: meterCheckData }),
 ] as const;
@@ -297,6 +299,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[25].extend(envelope),
   bodies[26].extend(envelope),
   bodies[27].extend(envelope),
+  bodies[28].extend(envelope),
   repairBodies[0].extend(envelope),
   repairBodies[1].extend(envelope),
   repairBodies[2].extend(envelope),

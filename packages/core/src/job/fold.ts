@@ -186,6 +186,8 @@ export interface JobView {
   readonly pictures: readonly PictureView[];
   readonly traces: readonly TraceView[];
   readonly meterChecks: readonly MeterCheckView[];
+  /** Known-goods of the shelf that were held against what it shows. */
+  readonly goodsUsed: readonly string[];
   /** When somebody should ask whether it has come back; undefined when nobody need. */
   readonly watch: EventOf<"return-watched">["data"] | undefined;
   readonly notes: readonly {
@@ -248,6 +250,7 @@ interface Gathering {
   readonly pictures: PictureView[];
   readonly traces: TraceView[];
   readonly meterChecks: MeterCheckView[];
+  readonly goodsUsed: Set<string>;
   /** The layer over a picture that was drawn last. */
   readonly marks: Map<string, PictureView["marks"]>;
   readonly notes: JobView["notes"][number][];
@@ -296,6 +299,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     pictures: [],
     traces: [],
     meterChecks: [],
+    goodsUsed: new Set(),
     marks: new Map(),
     notes: [],
     unreadable: [],
@@ -357,6 +361,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
     drives: counted(g.drives),
     traces: marked(g.traces),
     meterChecks,
+    goodsUsed: [...g.goodsUsed],
     pictures: marked(g.pictures).map((p) => ({ ...p, marks: g.marks.get(p.id) ?? [] })),
     notes: marked(g.notes),
     unreadable: g.unreadable,
@@ -483,6 +488,9 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "trace-kept":
       g.traces.push({ ...stamp, data: event.data, struck: undefined });
+      return;
+    case "known-good-used":
+      for (const item of event.data.items) g.goodsUsed.add(item);
       return;
     case "meter-checked":
       g.meterChecks.push({ ...stamp, data: event.data, struck: undefined });

@@ -71,6 +71,8 @@ export {
 export type { CustomerSection } from "./customer.ts";
 export { customerSections } from "./customer.ts";
 export { meterCheckFails, meterCheckWords, meterWords } from "./meter-check.ts";
+export type { Band, KnownGood, Shelf, ShelfFile } from "./known-good.ts";
+export { bandOf, familyOf, fitsBand, MOST_ON_SHELF, knownGoodItem, leadsKey, onShelf, shelfFile } from "./known-good.ts";
 export { readingsCsv } from "./readings-csv.ts";
 export type { StoredEntry } from "./redact.ts";
 export { redacted, REMOVED, withoutCustomer } from "./redact.ts";

@@ -137,6 +137,7 @@ describe("fold", () => {
     log.add("return-watched", { until: "2026-12-24", distance: "500 km", what: "" });
     log.add("time-told", { minutes: 80 });
     log.add("cases-weighed", { weighed: false });
+    log.add("known-good-used", { items: [made.id], what: "12.4 V at C1.4" });
     log.add("meter-checked", { meter: "M1", leadsOhms: 0.2, nominalVolts: 12 });
     log.add("customer-removed", { entries: 3, pictures: 0, months: 24 });
     const picture = log.add("picture-kept", { hash: "0".repeat(64), width: 2, height: 1, bytes: 9, at: "", when: "after", caption: "" });

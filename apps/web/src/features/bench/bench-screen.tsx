@@ -6,7 +6,8 @@ import { keptTrace, MOST_TRACE_BYTES, TRACE_TYPE, tracePath } from "@rheonom/con
 import { problem } from "@rheonom/contract/problem";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { parsePlace, type Harness } from "@rheonom/core/harness";
-import type { TraceView } from "@rheonom/core/job";
+import type { Leads } from "@rheonom/core/instruments";
+import { describeLeads, type KnownGood, type TraceView } from "@rheonom/core/job";
 import { MOST_CHANNELS, type CsvForm } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
 import { stateOfJob } from "../../job/state-of-job.ts";
@@ -20,6 +21,8 @@ import { Segmented } from "../../ui/segmented.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
+import { useSame } from "../../worker/use-query.ts";
+import { usePutOnShelf, useShelfOf, type Found } from "../../job/shelf/use-shelf.ts";
 import type { TraceShape } from "./bench.worker.ts";
 import type { LeadPair } from "./capture-model.ts";
 import { CapturePanel } from "./capture-panel.tsx";
@@ -29,6 +32,7 @@ import { ComparePanel } from "./compare-panel.tsx";
 import { DecodePanel } from "./decode-panel.tsx";
 import { InstrumentsPanel } from "./instruments-panel.tsx";
 import { Judgement, type JudgedChannel } from "./judgement.tsx";
+import { ShelfPanel } from "./shelf-panel.tsx";
 import { inkOf, ScopeChart } from "./scope-chart.tsx";
 import { noteWords, panned, problemWords, scaled, shownAround, windowOf, zoomed } from "./scope-model.ts";
 import { useScope, type Scope } from "./use-scope.ts";
@@ -117,6 +121,27 @@ export function BenchScreen() {
     if (packed === undefined) return;
     setChannels([...meta, ...data.channels.map(({ unit, factor, red, black }) => ({ unit, factor, red, black, isLaid: true }))]);
     scope.overlay(packed, data.name);
+  };
+  const leadsShown = useSame(
+    useMemo(
+      () => (harness === undefined ? [] : judged(harness, meta).map(({ leads }): Leads => ({ quantity: "volts", ...leads }))),
+      [harness, meta],
+    ),
+  );
+  const overlayGood = async ({ id, trace, leads }: KnownGood): Promise<void> => {
+    if (trace === undefined) return;
+    const packed = await fetchKept(trace.hash);
+    if (packed === undefined) return;
+    const [red, black] = leads.quantity === "amps" ? [leads.around, ""] : [leads.red, leads.black];
+    // All channels of its recording come along; that of this place stands first among what was laid over.
+    const all = Array.from({ length: MOST_CHANNELS - meta.length }, (_, i): ChannelSaid =>
+      i === trace.channel
+        ? { unit: trace.unit, factor: trace.factor, red, black, isLaid: true }
+        : { unit: "V", factor: trace.factor, red: "", black: "", isLaid: true },
+    );
+    setChannels([...meta, ...all]);
+    scope.overlay(packed, `good ${trace.name}`);
+    record({ type: "known-good-used", data: { items: [id], what: `recording ${trace.name} at ${describeLeads(leads)}`.slice(0, 200) } });
   };
   const keep = async (name: string): Promise<void> => {
     if (shape === undefined) return;
@@ -213,6 +238,13 @@ export function BenchScreen() {
           onKeep={isClosed || (file === undefined && captured === "") ? undefined : (name) => void keep(name)}
           harness={harness}
           state={recordedIn ?? (harness === undefined ? undefined : stateOfJob(job, harness))}
+        />
+      )}
+      {shape === undefined || harness === undefined ? null : (
+        <ShelfPanel
+          leads={leadsShown}
+          state={recordedIn ?? stateOfJob(job, harness)}
+          onOverlay={shape.channels.length >= MOST_CHANNELS ? undefined : (item) => void overlayGood(item)}
         />
       )}
       <KeptTraces
@@ -370,6 +402,24 @@ function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: Sho
   );
 }
 
+/** Channels of a kept trace as known-goods: those whose leads are places of the circuit. */
+function goodsOf(harness: Harness, { data }: TraceView): readonly Found[] {
+  return data.channels.flatMap(({ red, black, unit, factor, name }, channel): Found[] => {
+    const [r, b] = [parsePlace(harness, red), parsePlace(harness, black.trim() === "" ? "-" : black)];
+    if (red.trim() === "" || r.kind !== "place" || b.kind !== "place" || r.place === b.place || data.state === undefined) return [];
+    const { hash, bytes, rateHz, count } = data;
+    return [
+      {
+        leads: { quantity: "volts", red: r.place, black: b.place },
+        state: data.state,
+        instrument: "scope",
+        note: data.note,
+        trace: { hash, bytes, channel, name: `${data.name} ${name}`.trim().slice(0, 120), unit, factor, rateHz, count },
+      },
+    ];
+  });
+}
+
 interface KeptTracesProps {
   readonly onOpen: (trace: TraceView) => void;
   /** Undefined where nothing is open, or there is no room for another channel. */
@@ -377,7 +427,9 @@ interface KeptTracesProps {
 }
 
 function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
-  const { job, record } = useJobContext();
+  const { job, record, harness } = useJobContext();
+  const put = usePutOnShelf(job.view);
+  const there = useShelfOf(job.view);
   const kept = job.view.traces.filter((t) => t.struck === undefined);
   if (kept.length === 0) return null;
   return (
@@ -410,6 +462,14 @@ function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
                   {onOverlay === undefined ? null : (
                     <Button onPress={() => onOverlay(t)} aria-label={`Lay ${t.data.name} over`}>
                       Lay over
+                    </Button>
+                  )}
+                  {put === undefined ||
+                  harness === undefined ||
+                  goodsOf(harness, t).length === 0 ||
+                  there.some((i) => i.trace?.hash === t.data.hash) ? null : (
+                    <Button onPress={() => void put(goodsOf(harness, t))} aria-label={`Put ${t.data.name} on the shelf of known-goods`}>
+                      To the shelf
                     </Button>
                   )}
                   {job.view.closed === undefined ? (

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { Check, CircleAlert, CircleDashed } from "lucide-react";
+import { Archive, Check, CircleAlert, CircleDashed } from "lucide-react";
 import { styled } from "styled-components";
 import { describeState, stateKey } from "@rheonom/core/circuit";
 import { inWords } from "@rheonom/core/diagnosis";
@@ -13,6 +13,7 @@ import {
   trayInModel,
   type ProofCheck,
   type ProofPair,
+  leadsKey,
 } from "@rheonom/core/job";
 import { formatVolts } from "@rheonom/core/quantity";
 import { Cautions } from "../../job/cautions.tsx";
@@ -20,6 +21,7 @@ import { ClosePanel } from "../../job/close-panel.tsx";
 import { identityOf } from "../../worker/identity.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { PicturesPanel } from "../../job/pictures/pictures-panel.tsx";
+import { usePutOnShelf, useShelfOf } from "../../job/shelf/use-shelf.ts";
 import { saidOn } from "../../job/said.ts";
 import { TrayList } from "../../job/tray.tsx";
 import { StaircaseView } from "../../drawing/staircase-view.tsx";
@@ -214,11 +216,47 @@ function Pair({ pair, harness }: { pair: ProofPair; harness: Harness }) {
           <Excuse test={pairWords(pair)} />
         </Row>
       )}
+      {pair.outcome === "proven" ? <ToShelf pair={pair} /> : null}
       <StaircaseView harness={harness} trace={pair.beforeTrace} height={210} scale="ends" selected={undefined} />
       {pair.afterTrace === undefined ? null : (
         <StaircaseView harness={harness} trace={pair.afterTrace} height={210} scale="ends" selected={undefined} />
       )}
     </Panel>
+  );
+}
+
+/** What the repaired vehicle shows is what a good one shows: one tap puts both readings on the shop's shelf. */
+function ToShelf({ pair }: { pair: ProofPair }) {
+  const { job } = useJobContext();
+  const put = usePutOnShelf(job.view);
+  const there = useShelfOf(job.view);
+  const found = pair.readings.flatMap(({ after }) =>
+    after === undefined || after.data.shown.kind !== "value"
+      ? []
+      : [
+          {
+            leads: after.data.leads,
+            state: after.data.state,
+            instrument: after.data.meter?.name ?? after.data.instrument,
+            value: after.data.shown.value,
+            note: "",
+          },
+        ],
+  );
+  if (put === undefined || found.length === 0) return null;
+  const isThere = found.every((f) =>
+    there.some((t) => t.jobId === job.id && leadsKey(t.leads) === leadsKey(f.leads) && t.value === f.value),
+  );
+  return (
+    <Row>
+      {isThere ? (
+        <Faint>These readings are on the shelf of known-goods.</Faint>
+      ) : (
+        <Button onPress={() => void put(found)}>
+          <Archive size={18} aria-hidden /> Put on the shelf of known-goods
+        </Button>
+      )}
+    </Row>
   );
 }
 

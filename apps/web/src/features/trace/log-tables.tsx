@@ -2,8 +2,10 @@ import { useMemo, useState } from "react";
 import { format } from "date-fns";
 import { describeState } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
-import { describeEvent, describeLeads, meterWords, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
+import { describeEvent, describeLeads, fitsBand, meterWords, type JobView, type LogEntry, type ReadingView } from "@rheonom/core/job";
 import type { EventBody } from "../../job/record.ts";
+import { bandWords } from "../../job/shelf/shelf-words.ts";
+import { useShelf, useShelfOf } from "../../job/shelf/use-shelf.ts";
 import { Button } from "../../ui/button.tsx";
 import { Dialog } from "../../ui/dialog.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
@@ -26,6 +28,7 @@ export function ReadingsTable({
   const [striking, setStriking] = useState<ReadingView | undefined>(undefined);
   const latestFirst = useMemo(() => view.readings.toReversed(), [view.readings]);
   const { shown, ...more } = useMoreRows(latestFirst);
+  const goods = useShelfOf(view);
   if (view.readings.length === 0)
     return <Faint>No reading yet. Begin with the battery: red on +, black on −, key as it is when the fault shows.</Faint>;
   return (
@@ -42,6 +45,7 @@ export function ReadingsTable({
               Reading
             </th>
             <th scope="col">State</th>
+            {goods.length === 0 ? null : <th scope="col">Good ones</th>}
             <th scope="col">By</th>
             <th scope="col">
               <Hidden>Strike</Hidden>
@@ -67,6 +71,11 @@ export function ReadingsTable({
                 {unsaved.has(r.id) ? <Hidden>not sent yet</Hidden> : null}
               </td>
               <td>{describeState(r.data.state, harness)}</td>
+              {goods.length === 0 ? null : (
+                <td>
+                  <GoodOnes reading={r} view={view} record={record} />
+                </td>
+              )}
               <td>{r.by}</td>
               <td>
                 {r.struck === undefined && view.closed === undefined ? (
@@ -92,6 +101,39 @@ export function ReadingsTable({
     </>
   );
 }
+
+/** What good vehicles showed at the place of a reading, and a note in the log that it was held against them. */
+function GoodOnes({ reading, view, record }: { reading: ReadingView; view: JobView; record: (body: EventBody) => void }) {
+  const { leads, state, shown, text } = reading.data;
+  const shelf = useShelf(view, leads, state);
+  if (shelf?.band === undefined)
+    return shelf === undefined || shelf.other.length === 0 ? null : <Faint>{shelf.other.length} of other vehicles or states</Faint>;
+  const words = bandWords(leads.quantity, shelf.band);
+  const isUsed = shelf.like.some((i) => view.goodsUsed.includes(i.id));
+  return (
+    <>
+      {shown.kind !== "value" ? null : fitsBand(shelf.band, shown.value) ? "fits" : <strong>does not fit</strong>} <Faint>{words}</Faint>
+      {isUsed || view.closed !== undefined ? null : (
+        <Button
+          look="quiet"
+          aria-label={`Note the good ones beside ${describeLeads(leads)} ${text}`}
+          onPress={() =>
+            record({
+              type: "known-good-used",
+              data: {
+                items: shelf.like.slice(-MOST_NOTED).map((i) => i.id),
+                what: `${describeLeads(leads)}: ${text}; good ones ${words}`.slice(0, 200),
+              },
+            })
+          }
+        >
+          Note
+        </Button>
+      )}
+    </>
+  );
+}
+const MOST_NOTED = 50;
 
 function StrikeDialog({ what, onClose, onStrike }: { what: string | undefined; onClose: () => void; onStrike: (why: string) => void }) {
   return (

@@ -2,13 +2,15 @@ import { useImperativeHandle, useMemo, useRef, useState, type KeyboardEvent, typ
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { describePlace, parsePlace, type Harness } from "@rheonom/core/harness";
-import { refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
-import type { EventOf } from "@rheonom/core/job";
+import { METER_OHMS, refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
+import type { EventOf, JobView } from "@rheonom/core/job";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import type { BenchDraft } from "../../job/bench.ts";
 import { leadsOfMeter } from "../../job/instrument/live-reading.ts";
 import type { MeterAtHand } from "../../job/instrument/use-meter.ts";
 import { blackOf, clampedIn, leadsFor, leadsOnBench, readTyped } from "../../job/reading.ts";
+import { bandWords } from "../../job/shelf/shelf-words.ts";
+import { useShelf } from "../../job/shelf/use-shelf.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint } from "../../ui/layout.tsx";
@@ -57,6 +59,7 @@ export interface EntryHandle {
 export interface ReadingEntryProps {
   readonly ref: Ref<EntryHandle>;
   readonly harness: Harness;
+  readonly view: JobView;
   readonly state: VehicleState;
   readonly draft: BenchDraft;
   readonly change: (change: Partial<BenchDraft>) => void;
@@ -83,6 +86,7 @@ type Wrong = {
 export function ReadingEntry({
   ref,
   harness,
+  view,
   state,
   draft,
   change,
@@ -316,7 +320,7 @@ export function ReadingEntry({
         </Choices>
       )}
       <Choices style={{ marginTop: 2, minHeight: 24, justifyContent: "space-between" }}>
-        <Expected harness={harness} state={state} draft={draft} />
+        <Expected harness={harness} view={view} state={state} draft={draft} inputOhms={meter?.inputOhms} />
         {meter === undefined ? null : <MeterStrip meter={meter} quantity={draft.mode} />}
       </Choices>
     </form>
@@ -324,14 +328,31 @@ export function ReadingEntry({
 }
 
 /** What a sound circuit would show between the leads as they stand. */
-function Expected({ harness, state, draft }: { harness: Harness; state: VehicleState; draft: BenchDraft }) {
-  const leads = useMemo(() => leadsOnBench(harness, draft), [harness, draft]);
+function Expected({
+  harness,
+  view,
+  state,
+  draft,
+  inputOhms = METER_OHMS,
+}: {
+  harness: Harness;
+  view: JobView;
+  state: VehicleState;
+  draft: BenchDraft;
+  inputOhms: number | undefined;
+}) {
+  const leads = useMemo(() => {
+    const bare = leadsOnBench(harness, draft);
+    return bare === undefined ? undefined : leadsOfMeter(bare, inputOhms);
+  }, [harness, draft, inputOhms]);
+  const band = useShelf(view, leads, state)?.band;
   const sound = useQuery("read", harness, leads === undefined ? undefined : { state, leads }).value;
   if (leads === undefined || sound === undefined) return <Faint>Enter: next field. Empty red field: proposed test.</Faint>;
   const where = leads.quantity === "amps" ? leads.around : describePlace(harness, leads.red);
   return (
     <span>
       <Faint>{where}:</Faint> expected <strong>{wordReading(sound)}</strong>
+      {band === undefined ? null : <Faint>; good ones {bandWords(leads.quantity, band)}</Faint>}
     </span>
   );
 }

@@ -146,6 +146,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
       <ReadingEntry
         ref={entry}
         harness={harness}
+        view={job.view}
         state={state}
         draft={draft}
         change={bench.change}

@@ -52,6 +52,7 @@ const TABS = [
   ["faces", "Connectors"],
   ["text", "Wiring text"],
   ["transfer", "Import and export"],
+  ["known-goods", "Known-goods"],
   ["versions", "Versions"],
 ] as const;
 

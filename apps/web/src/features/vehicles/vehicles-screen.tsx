@@ -1,5 +1,5 @@
 import { Link, useNavigate } from "react-router";
-import { Plus } from "lucide-react";
+import { Archive, Plus } from "lucide-react";
 import { styled } from "styled-components";
 import { useVehiclesQuery } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
@@ -29,9 +29,14 @@ export function VehiclesScreen() {
     <Page>
       <Row style={{ justifyContent: "space-between" }}>
         <h1>Vehicles</h1>
-        <Button look="solid" onPress={() => void navigate("/vehicles/new")}>
-          <Plus size={18} aria-hidden /> New vehicle
-        </Button>
+        <Row>
+          <Button onPress={() => void navigate("/known-goods")}>
+            <Archive size={18} aria-hidden /> Known-goods
+          </Button>
+          <Button look="solid" onPress={() => void navigate("/vehicles/new")}>
+            <Plus size={18} aria-hidden /> New vehicle
+          </Button>
+        </Row>
       </Row>
       {error === undefined ? null : (
         <Notice tone="danger" role="alert">

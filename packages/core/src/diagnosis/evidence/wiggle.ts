@@ -1,3 +1,5 @@
+import { medianOf } from "../../quantity/index.ts";
+
 /** A value at a moment, s after the session began. */
 export interface Sample {
   readonly atS: number;
@@ -96,10 +98,4 @@ export function judgeWiggle(samples: readonly Sample[], marks: readonly Mark[]):
 function spanOf(values: readonly number[]): Span | undefined {
   if (values.length === 0) return undefined;
   return { low: Math.min(...values), high: Math.max(...values), mean: values.reduce((sum, v) => sum + v, 0) / values.length };
-}
-
-function medianOf(values: readonly number[]): number {
-  const sorted = [...values].sort((p, q) => p - q);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
 }
