@@ -274,7 +274,7 @@ function readingsSection(report: Report): Content[] {
   // What stands in the row above is not said again: it reads quicker, and a record of thousands of readings prints in seconds.
   const above = ["", "", ""];
   const rows = report.readings.map((r, i) => {
-    const state = `${r.stateWords}; ${r.phase} the repair${r.instrument === "simulated" ? "; simulated vehicle" : ""}${r.meter === "" ? "" : `; ${r.meter}`}`;
+    const state = `${r.stateWords}; ${r.phase} the repair${r.instrument === "simulated" ? "; simulated vehicle" : r.instrument === "worked out" ? "; worked out" : ""}${r.meter === "" ? "" : `; ${r.meter}`}`;
     const told = [timeWords(r.at), state, r.by].map((words, column) => {
       const same = i % TOLD_ANEW !== 0 && words === above[column];
       above[column] = words;

@@ -7,7 +7,7 @@ export { LOAD_SORTS, loadSettings, ratedOhms } from "./load.ts";
 export { filament, filamentVolts, lampBrightness } from "./lamp.ts";
 export type { Thevenin } from "./battery.ts";
 export { batterySettings, batterySource } from "./battery.ts";
-export { chargeable, leadAcid, leastUnderLoad, restVolts } from "./lead-acid.ts";
+export { chargeable, leadAcid, leastUnderLoad, restCharge, restVolts } from "./lead-acid.ts";
 export { ntcCelsius, ntcOhms } from "./ntc.ts";
 export { coilEnergyJ, dwellS } from "./ignition-coil.ts";
 export type {

@@ -33,6 +33,15 @@ export function restVolts(charge: number): number {
   return v0 + ((v1 - v0) * (c - c0)) / (c1 - c0);
 }
 
+/** Charge by rest voltage, 0…1; V for 12 V nominal. The other way round from `restVolts`, held at its ends. */
+export function restCharge(restVolts12: number): number {
+  const above = REST.findIndex(([, v]) => v >= restVolts12);
+  if (above <= 0) return above === 0 ? 0 : 1;
+  const [c0, v0] = REST[above - 1]!;
+  const [c1, v1] = REST[above]!;
+  return c0 + ((c1 - c0) * (restVolts12 - v0)) / (v1 - v0);
+}
+
 /**
  * Source and resistance of a lead–acid battery: the harness's own rest voltage, lowered as far as charge is missing; the harness's own resistance, raised by cold (about
  * 1 %/K), wear (to four times) and discharge (to twice). Valid for −30…50 °C, 12 V and 24 V. No surface charge, no recovery after load. Source: usual tables

@@ -2,8 +2,8 @@ import { z } from "zod";
 import type { EventOf } from "./events.ts";
 import type { ReadingView } from "./fold.ts";
 
-/** How a reading came in: typed, from the simulated vehicle at a touch, or from an instrument that is connected. */
-export const READ_BY = ["typed", "simulated", "connected"] as const;
+/** How a reading came in: typed, from the simulated vehicle at a touch, from an instrument that is connected, or worked out from another quantity. */
+export const READ_BY = ["typed", "simulated", "connected", "worked out"] as const;
 
 const meterName = z.string().trim().min(1).max(80);
 /** The instrument that a reading came from. */

@@ -16,6 +16,8 @@ export {
   UNTWISTED_MM,
 } from "./joint-plan.ts";
 export { areaFor, awgAreaMm2, awgFor, carriesAmps, JOINT_OHMS, pieceOhms, WIRE_AREAS_MM2 } from "./wire-size.ts";
+export type { Facts, Known, Worked, WorkOut, WorkOutContext, WorkUnit } from "./work-out.ts";
+export { workOutsFor } from "./work-out.ts";
 export type { Way, Ways, WaysQuestion } from "./find-or-overlay.ts";
 export { findOrOverlay } from "./find-or-overlay.ts";
 export type { GroundCandidate } from "./ground-repair.ts";

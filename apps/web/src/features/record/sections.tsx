@@ -268,7 +268,8 @@ export function ReadingSection({ report }: SectionProps) {
               <td>{time(r.at)}</td>
               <td>{r.leadsWords}</td>
               <td>
-                {r.stateWords}; {r.phase} the repair{r.instrument === "simulated" ? "; simulated vehicle" : ""}
+                {r.stateWords}; {r.phase} the repair
+                {r.instrument === "simulated" ? "; simulated vehicle" : r.instrument === "worked out" ? "; worked out" : ""}
                 {r.meter === "" ? "" : `; ${r.meter}`}
                 {r.struck === null ? "" : ` (struck: ${r.struck})`}
               </td>

@@ -11,6 +11,7 @@ import { useShortcuts } from "../../job/shortcuts.ts";
 import { Toggle } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
 import { useStable } from "../../ui/use-stable.ts";
+import { WorkOutButton } from "./work-out-dialog.tsx";
 import { SelectionPanel } from "./selection-panel.tsx";
 import { SliceBox } from "./trace-layout.ts";
 import { marksOf, measuredByPlace } from "./trace-model.ts";
@@ -84,6 +85,18 @@ export function DrawingPane({ bench, places }: { bench: TraceBench; places: Pick
         standing={bench.standing.busy || bench.standing.failed !== undefined ? undefined : bench.standing.value}
         onAcross={bench.putLeads}
         onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
+        workOut={
+          selected === undefined ? null : (
+            <WorkOutButton
+              harness={harness}
+              selected={selected}
+              state={bench.state}
+              readings={bench.job.view.readings}
+              sound={shown?.sound}
+              onReading={closed ? undefined : bench.keepReading}
+            />
+          )
+        }
       />
     </SliceBox>
   );

@@ -58,6 +58,7 @@ export function ReadingsTable({
               <td>{format(new Date(r.at), "HH:mm")}</td>
               <td>
                 {describeLeads(r.data.leads)}
+                {r.data.instrument === "worked out" ? <Faint> (worked out)</Faint> : null}
                 {r.data.meter === undefined ? null : (
                   <>
                     <br />

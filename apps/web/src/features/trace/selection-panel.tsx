@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { Controller, useForm } from "react-hook-form";
 import { styled } from "styled-components";
 import { describeLink, describePlace, type Harness, linksOf, partNameIn } from "@rheonom/core/harness";
@@ -33,12 +33,14 @@ export interface SelectionPanelProps {
   readonly onAcross: (red: string, black: string) => void;
   /** Keeps what is otherwise on the vehicle; undefined when the job takes no more entries. */
   readonly onFound: ((data: Found) => void) | undefined;
+  /** What can be worked out of it. */
+  readonly workOut: ReactNode;
 }
 
 type Found = EventOf<"found-different">["data"];
 
 /** What is selected: what it is, where, what it should read and what was read. */
-export function SelectionPanel({ harness, selected, sound, measured, standing, onAcross, onFound }: SelectionPanelProps) {
+export function SelectionPanel({ harness, selected, sound, measured, standing, onAcross, onFound, workOut }: SelectionPanelProps) {
   if (selected === undefined) return null;
   const link = linksOf(harness).find((l) => l.id === selected);
   const owner = harness.components.find((c) => c.id === partNameIn(selected));
@@ -57,7 +59,9 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
           {read === undefined ? "" : `, measured ${formatVolts(read)}`}
         </span>
         <WhereItStands standing={standing} />
-        <span>{onFound === undefined ? null : <FoundDifferent harness={harness} at={owner?.id ?? selected} onFound={onFound} />}</span>
+        <Row>
+          {workOut} {onFound === undefined ? null : <FoundDifferent harness={harness} at={owner?.id ?? selected} onFound={onFound} />}
+        </Row>
       </Box>
     );
   }
@@ -74,12 +78,12 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
         {high === undefined || low === undefined ? "" : `, drops ${formatVolts(high - low)}`}
       </span>
       <WhereItStands standing={standing} />
-      <span>
-        <Button onPress={() => onAcross(from, to)}>Measure across it</Button>{" "}
+      <Row>
+        <Button onPress={() => onAcross(from, to)}>Measure across it</Button> {workOut}
         {onFound === undefined ? null : (
           <FoundDifferent harness={harness} at={link.kind === "wire" ? link.id : (owner?.id ?? link.id)} onFound={onFound} />
         )}
-      </span>
+      </Row>
     </Box>
   );
 }
