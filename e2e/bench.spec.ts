@@ -42,6 +42,38 @@ test("a trace comes in, is measured between cursors by keyboard, is kept, and is
   await expect(delta).not.toHaveText(before!);
   await page.keyboard.press("0");
   await expect(scope).toHaveAccessibleName(/^Trace from 0 s/);
+  // From edge to edge by button and key: 1.38 ms high at 100 Hz, then 0.62 ms less of a period.
+  await trace.getByRole("button", { name: "Cursor to the next edge" }).click();
+  await expect(delta).not.toHaveText(before!);
+  await scope.focus();
+  const atEdge = await delta.textContent();
+  await page.keyboard.press("]");
+  await expect(delta).not.toHaveText(atEdge!);
+  await page.keyboard.press("[");
+  await expect(delta).toHaveText(atEdge!);
+  // Turned over, with another zero, without what is fast: shown so, and kept as it was recorded.
+  await trace.getByRole("button", { name: "Split" }).click();
+  await trace.getByText("Invert, zero, low-pass").click();
+  const first = trace.getByRole("group", { name: "How channel 1 is shown" });
+  await first.getByRole("button", { name: "Invert" }).click();
+  await expect(row(/^1 Module/)).toContainText("Low-12 V");
+  await expect(row(/^1 Module/)).toContainText("31.0 %");
+  await first.getByRole("button", { name: "Zero between the cursors" }).click();
+  await expect(row(/^1 Module/)).toContainText(/Mean(0|-?\d+(\.\d+)? [nµm])/);
+  await first.getByRole("button", { name: "Zero as it was" }).click();
+  await first.getByRole("button", { name: "Invert" }).click();
+  await expect(row(/^1 Module/)).toContainText("High12 V");
+  await first.getByRole("button", { name: /Low-pass/ }).click();
+  await page.getByRole("option", { name: "below 1 Hz" }).click();
+  await expect(row(/^1 Module/)).not.toContainText("High12 V");
+  await first.getByRole("button", { name: /Low-pass/ }).click();
+  await page.getByRole("option", { name: "no low-pass" }).click();
+  await expect(row(/^1 Module/)).toContainText("High12 V");
+  await trace.getByRole("button", { name: "Mark", exact: true }).click();
+  await trace.getByLabel(/Name of the moment/).fill("it drops");
+  await trace.getByLabel(/Name of the moment/).press("Enter");
+  const [picture] = await Promise.all([page.waitForEvent("download"), trace.getByRole("button", { name: "What is shown, PNG" }).click()]);
+  expect(picture.suggestedFilename()).toBe("fan.png");
   // A probe of ten: every level is ten times as high, and the duty is the same.
   const second = trace.getByRole("group", { name: "Channel 2" });
   await second.getByRole("button", { name: /Probe/ }).click();

@@ -32,4 +32,9 @@ export const traceData = z.strictObject({
   /** How the vehicle stood; left out where nobody has said. */
   state: vehicleState.optional(),
   note: text(500),
+  /** Moments that somebody has named. */
+  marks: z
+    .array(z.strictObject({ atS: z.number().min(-1e9).max(1e9), text: z.string().trim().min(1).max(60) }))
+    .max(20)
+    .optional(),
 });

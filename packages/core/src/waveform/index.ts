@@ -18,6 +18,8 @@ export type { GoodTrace, SeenTrace, TraceFinding } from "./judge.ts";
 export { judgeTrace, KICK_SHARE } from "./judge.ts";
 export type { CanFrame, CanRead, LinFrame, LinRead } from "./decode/index.ts";
 export { decodeCan, decodeLin } from "./decode/index.ts";
+export type { Shown } from "./shown.ts";
+export { AS_IT_IS, lowPass, nextEdge, shownSamples } from "./shown.ts";
 export type { VcdRead } from "./read-vcd.ts";
 export { isVcd, readVcd } from "./read-vcd.ts";
 export type { Comparison } from "./compare.ts";

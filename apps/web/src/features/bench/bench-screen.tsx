@@ -1,7 +1,6 @@
-import { useMemo, useRef, useState, type CSSProperties } from "react";
+import { memo, useMemo, useState } from "react";
 import { format } from "date-fns";
-import { FileDown, FolderOpen } from "lucide-react";
-import { styled } from "styled-components";
+import { FolderOpen } from "lucide-react";
 import { keptTrace, MOST_TRACE_BYTES, TRACE_TYPE, tracePath } from "@rheonom/contract/shop";
 import { problem } from "@rheonom/contract/problem";
 import type { VehicleState } from "@rheonom/core/circuit";
@@ -11,59 +10,24 @@ import { describeLeads, type KnownGood, type TraceView } from "@rheonom/core/job
 import { MOST_CHANNELS, type CsvForm } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
 import { stateOfJob } from "../../job/state-of-job.ts";
-import { Button, Toggle } from "../../ui/button.tsx";
-import { Field } from "../../ui/field.tsx";
+import { Button } from "../../ui/button.tsx";
 import { FileButton } from "../../ui/file-button.tsx";
 import { Faint, Hidden, Page, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
-import { saveFile } from "../../ui/save-file.ts";
-import { Segmented } from "../../ui/segmented.tsx";
-import { Select } from "../../ui/select.tsx";
 import { Table } from "../../ui/table.tsx";
 import { toast } from "../../ui/toast.tsx";
+import { useStable } from "../../ui/use-stable.ts";
 import { useSame } from "../../worker/use-query.ts";
 import { usePutOnShelf, useShelfOf, type Found } from "../../job/shelf/use-shelf.ts";
-import type { TraceShape } from "./bench.worker.ts";
 import type { LeadPair } from "./capture-model.ts";
 import { CapturePanel } from "./capture-panel.tsx";
 import { FormPanel } from "./form-panel.tsx";
-import { ChannelMeasures } from "./channel-measures.tsx";
-import { ComparePanel } from "./compare-panel.tsx";
-import { DecodePanel } from "./decode-panel.tsx";
 import { InstrumentsPanel } from "./instruments-panel.tsx";
-import { Judgement, type JudgedChannel } from "./judgement.tsx";
 import { ShelfPanel } from "./shelf-panel.tsx";
-import { inkOf, ScopeChart } from "./scope-chart.tsx";
-import { noteWords, panned, problemWords, scaled, shownAround, windowOf, zoomed } from "./scope-model.ts";
-import { useScope, type Scope } from "./use-scope.ts";
-
-const Swatch = styled.span`
-  display: inline-grid;
-  place-items: center;
-  width: 30px;
-  height: 18px;
-  background: var(--field);
-  border-radius: 3px;
-  &::after {
-    content: "";
-    width: 22px;
-    border-top: 3px solid var(--line-ink);
-  }
-`;
-/** What one of the file's unit is, with the probe as it was set. */
-const FACTORS = [1, 10, 20, 100, 0.1].map((f) => ({ id: String(f), text: `× ${f}` }));
-const UNITS = ["V", "mV", "A", "mA", "Ω", "bar", "°C", ""].map((id) => ({ id, text: id === "" ? "none" : id }));
-
-interface ChannelSaid {
-  readonly unit: string;
-  readonly factor: number;
-  readonly red: string;
-  readonly black: string;
-  /** Laid over from another recording, which may have been made in another state. */
-  readonly isLaid?: boolean;
-}
-/** Samples of a table that is saved at most. */
-const MOST_LINES = 200_000;
+import { noteWords, problemWords, scaled } from "./scope-model.ts";
+import type { Mark } from "./scope-chart.tsx";
+import { judged, TracePanel, type ChannelSaid } from "./trace-panel.tsx";
+import { useScope } from "./use-scope.ts";
 
 /** Recordings of a scope or logger: brought in from files, measured between two cursors, and kept with the job. */
 export function BenchScreen() {
@@ -76,6 +40,7 @@ export function BenchScreen() {
   /** In which it was recorded, where that is known. */
   const [recordedIn, setRecordedIn] = useState<VehicleState | undefined>(undefined);
   const [captured, setCaptured] = useState("");
+  const [marks, setMarks] = useState<readonly Mark[]>([]);
   const { opened, progress } = scope;
   const isClosed = job.view.closed !== undefined;
   const read = (chosen: File, how: Partial<CsvForm>): void => {
@@ -83,6 +48,7 @@ export function BenchScreen() {
     setSaid(how);
     setFailed("");
     setCaptured("");
+    setMarks([]);
     setRecordedIn(undefined);
     scope.openFile(chosen, how);
   };
@@ -96,6 +62,7 @@ export function BenchScreen() {
     setFailed("");
     setChannels(leads.map((l) => ({ unit: "V", factor: 1, ...l })));
     setRecordedIn(state);
+    setMarks([]);
     setCaptured(leads.map((l) => l.red).join(", "));
     scope.openKept(packed);
   };
@@ -113,6 +80,7 @@ export function BenchScreen() {
     setFile(undefined);
     setCaptured("");
     setRecordedIn(data.state);
+    setMarks(data.marks ?? []);
     setChannels(data.channels.map(({ unit, factor, red, black }) => ({ unit, factor, red, black })));
     scope.openKept(packed);
   };
@@ -143,6 +111,10 @@ export function BenchScreen() {
     scope.overlay(packed, `good ${trace.name}`);
     record({ type: "known-good-used", data: { items: [id], what: `recording ${trace.name} at ${describeLeads(leads)}`.slice(0, 200) } });
   };
+  const taken = useStable(take);
+  const opening = useStable((t: TraceView) => void openKept(t));
+  const laying = useStable((t: TraceView) => void overlay(t));
+  const layingGood = useStable((item: KnownGood) => void overlayGood(item));
   const keep = async (name: string): Promise<void> => {
     if (shape === undefined) return;
     setFailed("");
@@ -168,6 +140,7 @@ export function BenchScreen() {
         count,
         channels: meta.map(({ isLaid: _, ...m }, i) => ({ name: shape.channels[i]!.name, ...m })),
         note: "",
+        ...(marks.length === 0 ? {} : { marks: [...marks] }),
         ...(harness === undefined ? {} : { state: recordedIn ?? stateOfJob(job, harness) }),
       },
     });
@@ -192,7 +165,7 @@ export function BenchScreen() {
         )}
       </Row>
       {isClosed ? null : <InstrumentsPanel />}
-      {isClosed || harness === undefined ? null : <CapturePanel harness={harness} onCaptured={take} />}
+      {isClosed || harness === undefined ? null : <CapturePanel harness={harness} onCaptured={taken} />}
       {failed === "" ? null : (
         <Notice tone="danger" role="alert">
           {failed}
@@ -228,12 +201,14 @@ export function BenchScreen() {
           </Panel>
         ) : null
       ) : (
-        <Shown
+        <TracePanel
           key={captured}
           scope={scope}
           shape={shape}
           meta={meta}
           onMeta={(i, change) => setChannels(meta.map((m, k) => (k === i ? { ...m, ...change } : m)))}
+          marks={marks}
+          onMarks={setMarks}
           name={file?.name.replace(/\.\w+$/, "") ?? captured}
           onKeep={isClosed || (file === undefined && captured === "") ? undefined : (name) => void keep(name)}
           harness={harness}
@@ -244,161 +219,11 @@ export function BenchScreen() {
         <ShelfPanel
           leads={leadsShown}
           state={recordedIn ?? stateOfJob(job, harness)}
-          onOverlay={shape.channels.length >= MOST_CHANNELS ? undefined : (item) => void overlayGood(item)}
+          onOverlay={shape.channels.length >= MOST_CHANNELS ? undefined : layingGood}
         />
       )}
-      <KeptTraces
-        onOpen={(t) => void openKept(t)}
-        onOverlay={shape === undefined || shape.channels.length >= MOST_CHANNELS ? undefined : (t) => void overlay(t)}
-      />
+      <KeptTraces onOpen={opening} onOverlay={shape === undefined || shape.channels.length >= MOST_CHANNELS ? undefined : laying} />
     </Page>
-  );
-}
-
-interface ShownProps {
-  readonly scope: Scope;
-  readonly shape: TraceShape;
-  readonly meta: readonly ChannelSaid[];
-  readonly onMeta: (channel: number, change: Partial<ChannelSaid>) => void;
-  readonly name: string;
-  /** Undefined where there is nothing to be kept. */
-  readonly onKeep: ((name: string) => void) | undefined;
-  readonly harness: Harness | undefined;
-  /** In which it was recorded. */
-  readonly state: VehicleState | undefined;
-}
-
-/** Channels that can be judged: those in volts whose leads are places of the circuit. */
-function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly JudgedChannel[] {
-  return meta.flatMap(({ unit, red, black, factor, isLaid = false }, channel) => {
-    if (isLaid) return [];
-    const [r, b] = [parsePlace(harness, red), parsePlace(harness, black.trim() === "" ? "-" : black)];
-    const scale = unit === "V" ? factor : unit === "mV" ? factor * 1e-3 : undefined;
-    if (scale === undefined || red.trim() === "" || r.kind !== "place" || b.kind !== "place" || r.place === b.place) return [];
-    return [{ channel, factor: scale, leads: { red: r.place, black: b.place } }];
-  });
-}
-
-function Shown({ scope, shape, meta, onMeta, name, onKeep, harness, state }: ShownProps) {
-  const { sight, visible, measures, setSight, worker } = scope;
-  const chart = useRef<HTMLDivElement>(null);
-  const [cursor, setCursor] = useState<"a" | "b">("a");
-  const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
-  const [title, setTitle] = useState(name);
-  const factors = useMemo(() => meta.map((m) => m.factor), [meta]);
-  const units = meta.map((m) => m.unit);
-  const deltaS = Math.abs(sight.b - sight.a) / shape.rateHz;
-  const saveCsv = async (): Promise<void> =>
-    saveFile(`${title || "trace"}.csv`, await worker.csv(sight.from, sight.to, factors, MOST_LINES), "text/csv");
-  return (
-    <Panel aria-label="Trace">
-      <Row style={{ justifyContent: "space-between" }}>
-        <Row>
-          <Segmented
-            label="Tap sets"
-            options={[
-              { id: "a", text: "Cursor A" },
-              { id: "b", text: "Cursor B" },
-            ]}
-            value={cursor}
-            onChange={setCursor}
-          />
-          <strong>
-            Δt {scaled(deltaS, "s")}
-            {deltaS === 0 ? "" : `, ${scaled(1 / deltaS, "Hz")}`}
-          </strong>
-        </Row>
-        <Row>
-          <Button onPress={() => setSight((s) => panned(s, shape.count, -0.5))} aria-label="Earlier">
-            ←
-          </Button>
-          <Button onPress={() => setSight((s) => zoomed(s, shape.count, 0.5, 0.5))} aria-label="Zoom in">
-            +
-          </Button>
-          <Button onPress={() => setSight((s) => zoomed(s, shape.count, 2, 0.5))} aria-label="Zoom out">
-            −
-          </Button>
-          <Button onPress={() => setSight((s) => panned(s, shape.count, 0.5))} aria-label="Later">
-            →
-          </Button>
-          <Button onPress={() => setSight((s) => ({ ...s, from: 0, to: shape.count }))}>All</Button>
-        </Row>
-      </Row>
-      <div ref={chart}>
-        <ScopeChart shape={shape} sight={sight} visible={visible} factors={factors} hidden={hidden} onSight={setSight} cursor={cursor} />
-      </div>
-      <Row>
-        {shape.channels.map((c, i) => (
-          <Toggle
-            key={i}
-            isSelected={!hidden.has(i)}
-            onChange={(on) => setHidden((h) => new Set(on ? [...h].filter((x) => x !== i) : [...h, i]))}
-          >
-            <Swatch style={{ "--line-ink": inkOf(i) } as CSSProperties} aria-hidden /> {i + 1} {c.name}
-          </Toggle>
-        ))}
-        <Faint>
-          {shape.count.toLocaleString("en-GB")} samples, {scaled(shape.rateHz, "S/s")}, {scaled(shape.count / shape.rateHz, "s")}
-        </Faint>
-      </Row>
-      {harness === undefined || state === undefined ? null : (
-        <Judgement
-          harness={harness}
-          state={state}
-          channels={judged(harness, meta)}
-          worker={worker}
-          window={windowOf(sight, shape.count)}
-          rateHz={shape.rateHz}
-          seconds={shape.count / shape.rateHz}
-        />
-      )}
-      <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
-      {shape.channels.length < 2 ? null : (
-        <ComparePanel shape={shape} factors={factors} units={units} worker={worker} window={windowOf(sight, shape.count)} />
-      )}
-      <DecodePanel
-        shape={shape}
-        factors={factors}
-        worker={worker}
-        onShow={(from, to) => {
-          setSight((s) => shownAround(s, shape.count, from, to));
-          chart.current?.scrollIntoView({ block: "center" });
-        }}
-      />
-      {onKeep === undefined ? null : (
-        <>
-          {shape.channels.map((c, i) => (
-            <Row key={i} role="group" aria-label={`Channel ${i + 1}`} style={{ alignItems: "end" }}>
-              <strong style={{ width: "9rem", overflow: "hidden", textOverflow: "ellipsis", alignSelf: "center" }}>
-                {i + 1} {c.name}
-              </strong>
-              <Field label="Red lead" value={meta[i]!.red} onChange={(red) => onMeta(i, { red })} mono maxLength={40} placeholder="F3.2" />
-              <Field
-                label="Black lead"
-                value={meta[i]!.black}
-                onChange={(black) => onMeta(i, { black })}
-                mono
-                maxLength={40}
-                placeholder="BAT.-"
-              />
-              <Select label="Unit" options={UNITS} value={meta[i]!.unit} onChange={(unit) => onMeta(i, { unit })} />
-              <Select label="Probe" options={FACTORS} value={String(meta[i]!.factor)} onChange={(f) => onMeta(i, { factor: Number(f) })} />
-            </Row>
-          ))}
-          <Row style={{ alignItems: "end" }}>
-            <Field label="Name" value={title} onChange={setTitle} maxLength={120} grow />
-            <Button look="solid" onPress={() => onKeep(title)}>
-              Keep with the job
-            </Button>
-          </Row>
-        </>
-      )}
-      <Row>
-        <Button look="quiet" onPress={() => void saveCsv()}>
-          <FileDown size={18} aria-hidden /> What is shown, CSV
-        </Button>
-      </Row>
-    </Panel>
   );
 }
 
@@ -426,7 +251,7 @@ interface KeptTracesProps {
   readonly onOverlay: ((trace: TraceView) => void) | undefined;
 }
 
-function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
+const KeptTraces = memo(function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
   const { job, record, harness } = useJobContext();
   const put = usePutOnShelf(job.view);
   const there = useShelfOf(job.view);
@@ -485,4 +310,4 @@ function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
       </Table>
     </Panel>
   );
-}
+});

@@ -7,6 +7,9 @@ import {
   KICK_SHARE,
   longestPause,
   measure,
+  nextEdge,
+  shownSamples,
+  type Shown,
   MOST_CHANNELS,
   onClock,
   pyramidOf,
@@ -45,10 +48,14 @@ const MOST_VCD_BYTES = 200e6;
 /** Of a bridge: each feeds once a turn of the field. */
 const DIODES = 6;
 
+/** As it was recorded: what is kept, judged and read as a bus. */
+let raw: Trace | undefined;
+/** As it is shown: what is drawn, measured, compared and saved as a table. */
 let trace: Trace | undefined;
 let pyramids: readonly Pyramid[] = [];
 
 function take(read: Trace): TraceShape {
+  raw = read;
   trace = read;
   pyramids = read.channels.map((c) => pyramidOf(c.samples));
   const { startS, rateHz, count } = read;
@@ -116,9 +123,9 @@ const bench = {
   },
   /** What a channel shows between two samples, to be judged; undefined where it has nothing but gaps. `hertz`: of the alternator that turns. */
   seen(channel: number, from: number, to: number, factor: number, hertz: number | undefined): SeenTrace | undefined {
-    const samples = trace?.channels[channel]?.samples.subarray(from, to).map((v) => v * factor);
-    if (trace === undefined || samples === undefined || !samples.some((v) => !Number.isNaN(v))) return undefined;
-    const { rateHz, startS } = trace;
+    const samples = raw?.channels[channel]?.samples.subarray(from, to).map((v) => v * factor);
+    if (raw === undefined || samples === undefined || !samples.some((v) => !Number.isNaN(v))) return undefined;
+    const { rateHz, startS } = raw;
     const measures = measure(samples, rateHz, 0, samples.length, KICK_SHARE);
     const pause = longestPause(samples, rateHz, measures);
     return {
@@ -146,22 +153,37 @@ const bench = {
   async overlay(packed: ArrayBuffer, name: string): Promise<Opened> {
     const read = readTraceFile(await through(packed, new DecompressionStream("gzip")));
     if (read.kind === "bad") return { kind: "refused", why: read.why };
-    if (trace === undefined) return { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
-    const { rateHz, count, channels } = trace;
+    if (raw === undefined) return { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
+    const { rateHz, count, channels } = raw;
     const laid = read.trace.channels
       .slice(0, MOST_CHANNELS - channels.length)
       .map((c) => ({ ...c, name: `${name}: ${c.name}`.slice(0, 80), samples: onClock(c.samples, read.trace.rateHz, rateHz, count) }));
-    return { kind: "open", shape: take({ ...trace, channels: [...channels, ...laid] }), form: undefined, notes: [] };
+    return { kind: "open", shape: take({ ...raw, channels: [...channels, ...laid] }), form: undefined, notes: [] };
+  },
+  /** Shows a channel turned over, with another zero, or without what is fast. */
+  show(channel: number, how: Shown): void {
+    const [was, now] = [raw?.channels[channel], trace];
+    if (raw === undefined || was === undefined || now === undefined) return;
+    const samples = shownSamples(was.samples, raw.rateHz, how);
+    trace = { ...now, channels: now.channels.map((c, k) => (k === channel ? { ...c, samples } : c)) };
+    pyramids = pyramids.map((p, k) => (k === channel ? pyramidOf(samples) : p));
+  },
+  /** The sample behind the next edge of a channel, from a sample on; undefined where there is none. Levels are those between two samples. */
+  edgeFrom(channel: number, at: number, step: 1 | -1, from: number, to: number): number | undefined {
+    const samples = trace?.channels[channel]?.samples;
+    if (trace === undefined || samples === undefined || !samples.subarray(from, to).some((v) => !Number.isNaN(v))) return undefined;
+    const { low, high } = measure(samples, trace.rateHz, from, to);
+    return nextEdge(samples, at, step, low, high);
   },
   /** The frames of a bus in it. */
   decoded(decoding: Decoding, factors: readonly number[]): Decoded {
-    if (trace === undefined) throw new RangeError("no trace is open");
-    return decoded(trace, decoding, factors);
+    if (raw === undefined) throw new RangeError("no trace is open");
+    return decoded(raw, decoding, factors);
   },
   /** The trace as it is kept. */
   async packed(): Promise<Uint8Array> {
-    if (trace === undefined) throw new RangeError("no trace is open");
-    const bytes = await through(writeTraceFile(trace).buffer as ArrayBuffer, new CompressionStream("gzip"));
+    if (raw === undefined) throw new RangeError("no trace is open");
+    const bytes = await through(writeTraceFile(raw).buffer as ArrayBuffer, new CompressionStream("gzip"));
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
   /** What is visible as a table: time and every channel, one line a sample, at most `most` lines. */

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import { CircleStop, Plus, Radio, X } from "lucide-react";
 import { styled } from "styled-components";
 import { MOST_CAPTURE_CHANNELS, type Capture } from "@rheonom/contract/api";
@@ -43,7 +43,7 @@ export interface CapturePanelProps {
 }
 
 /** Records with the scope that is connected, or the simulated vehicle of a demo job; nothing where there is neither. */
-export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
+export const CapturePanel = memo(function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
   const { job } = useJobContext();
   const scope = useInstrument(job.id, "scope");
   const isConnected = scope.now.status === "connected";
@@ -132,7 +132,7 @@ export function CapturePanel({ harness, onCaptured }: CapturePanelProps) {
       )}
     </Panel>
   );
-}
+});
 
 /** The recording of a connected scope, channel by channel in the order of the probes; or why there is none. */
 async function byScope(line: InstrumentLine, { state, probes, seconds, rateHz }: Capture): Promise<ArrayBuffer | string> {

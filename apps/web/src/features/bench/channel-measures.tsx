@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Measures } from "@rheonom/core/waveform";
 import { styled } from "styled-components";
 import type { TraceShape } from "./bench.worker.ts";
@@ -70,7 +71,7 @@ const Figures = styled.dl`
 `;
 
 /** What each channel shows between the cursors; what the window does not show is left out. */
-export function ChannelMeasures({ shape, measures, factors, units }: ChannelMeasuresProps) {
+export const ChannelMeasures = memo(function ChannelMeasures({ shape, measures, factors, units }: ChannelMeasuresProps) {
   return (
     <Lines role="group" aria-label="Measures between the cursors">
       {shape.channels.map((c, i) => {
@@ -98,4 +99,4 @@ export function ChannelMeasures({ shape, measures, factors, units }: ChannelMeas
       })}
     </Lines>
   );
-}
+});

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import type { Remote } from "comlink";
 import type { Comparison } from "@rheonom/core/waveform";
 import { Faint, Row } from "../../ui/layout.tsx";
@@ -16,7 +16,7 @@ export interface ComparePanelProps {
 }
 
 /** One channel laid over another: which stretch of a wire takes the amplitude, or what has changed since it was good. */
-export function ComparePanel({ shape, factors, units, worker, window: [from, to] }: ComparePanelProps) {
+export const ComparePanel = memo(function ComparePanel({ shape, factors, units, worker, window: [from, to] }: ComparePanelProps) {
   const [pair, setPair] = useState<readonly [string, string]>(["0", "1"]);
   const [told, setTold] = useState<Comparison | undefined>(undefined);
   const [first, second] = pair.map(Number) as [number, number];
@@ -42,6 +42,6 @@ export function ComparePanel({ shape, factors, units, worker, window: [from, to]
       </Row>
     </section>
   );
-}
+});
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

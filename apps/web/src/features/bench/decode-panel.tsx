@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import type { Remote } from "comlink";
 import { styled } from "styled-components";
 import { Check } from "../../ui/check.tsx";
@@ -54,7 +54,7 @@ function waysOf({ channels }: TraceShape): readonly Way[] {
 }
 
 /** Frames of a bus in the trace, each tied to its place in it. */
-export function DecodePanel({ shape, factors, worker, onShow }: DecodePanelProps) {
+export const DecodePanel = memo(function DecodePanel({ shape, factors, worker, onShow }: DecodePanelProps) {
   const ways = waysOf(shape);
   const [chosen, setChosen] = useState("none");
   const way = ways.find((w) => w.id === chosen) ?? ways[0]!;
@@ -101,7 +101,7 @@ export function DecodePanel({ shape, factors, worker, onShow }: DecodePanelProps
       )}
     </section>
   );
-}
+});
 
 /** Remarks on the line that are shown at most. */
 const MOST_REMARKS = 6;

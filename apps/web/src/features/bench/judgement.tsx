@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import type { Remote } from "comlink";
 import { CircleAlert, CircleCheck } from "lucide-react";
 import { styled } from "styled-components";
@@ -56,7 +56,7 @@ export interface JudgementProps {
   /** Samples between the cursors. */
   readonly window: readonly [from: number, to: number];
   readonly rateHz: number;
-  readonly seconds: number;
+  readonly good: Good;
 }
 
 /** Longest recording of a good circuit that is worked out, s: a running engine takes its time. */
@@ -64,13 +64,31 @@ const LONGEST = { stopped: 1, running: 0.15 } as const;
 const SETTLED_S = 0.03;
 const MOST_POINTS = 100_000;
 
-/** What is between the cursors, beside what a good circuit shows there. */
-export function Judgement({ harness, state, channels, worker, window, rateHz, seconds }: JudgementProps) {
-  const runs = state.engine !== "stopped";
+/** What a good circuit shows at each of the channels, worked out once they are known. */
+export interface Good {
+  readonly value: readonly (GoodTrace | undefined)[] | undefined;
+  readonly failed: string | undefined;
+}
+export function useGood(
+  harness: Harness | undefined,
+  state: VehicleState | undefined,
+  channels: readonly JudgedChannel[],
+  seconds: number,
+): Good {
+  const runs = state?.engine !== "stopped";
   const length = Math.max(0.02, Math.min(seconds, runs ? LONGEST.running : LONGEST.stopped));
   const recording: Recording = { seconds: length, resolutionS: Math.max(1e-6, length / MOST_POINTS), delayS: runs ? SETTLED_S : 0 };
   const probes = channels.map(({ leads }): Probe => ({ at: leads, probe: 10 }));
-  const good = useQuery("good", harness, channels.length === 0 ? undefined : { state, probes, recording });
+  const { value, failed } = useQuery(
+    "good",
+    harness,
+    channels.length === 0 || state === undefined ? undefined : { state, probes, recording },
+  );
+  return { value, failed };
+}
+
+/** What is between the cursors, beside what a good circuit shows there. */
+export const Judgement = memo(function Judgement({ harness, state, channels, worker, window, rateHz, good }: JudgementProps) {
   if (channels.length === 0)
     return <Faint>Say where the leads of a channel were, and it is judged by what a good circuit shows there.</Faint>;
   return (
@@ -85,9 +103,9 @@ export function Judgement({ harness, state, channels, worker, window, rateHz, se
       )}
     </section>
   );
-}
+});
 
-interface ChannelProps extends Omit<JudgementProps, "channels" | "seconds"> {
+interface ChannelProps extends Omit<JudgementProps, "channels" | "good"> {
   readonly of: JudgedChannel;
   readonly good: GoodTrace;
 }

@@ -1,5 +1,5 @@
-import { useEffect, useRef, type KeyboardEvent } from "react";
-import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartDataset, type Plugin } from "chart.js";
+import { useEffect, useImperativeHandle, useRef, type KeyboardEvent, type Ref } from "react";
+import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartDataset, type ChartOptions, type Plugin } from "chart.js";
 import { styled } from "styled-components";
 import type { TraceShape } from "./bench.worker.ts";
 import { cursorMoved, panned, scaled, withCursor, zoomed, type Sight } from "./scope-model.ts";
@@ -18,7 +18,23 @@ const Frame = styled.div`
 const INKS = ["--accent", "--suspect", "--ok", "--caution", "--danger", "--ink", "--sound", "--ink-2"] as const;
 export const inkOf = (channel: number): string => `var(${INKS[channel % INKS.length]})`;
 
+/** A moment that somebody has named. */
+export interface Mark {
+  readonly atS: number;
+  readonly text: string;
+}
+/** Where a good circuit rests at the place of a channel, in the channel's own unit as it is drawn. */
+export interface Reference {
+  readonly channel: number;
+  readonly value: number;
+}
+export interface ChartHandle {
+  /** The picture as it stands, with its channels named, as PNG. */
+  readonly png: (title: string) => Promise<Blob>;
+}
+
 export interface ScopeChartProps {
+  readonly ref: Ref<ChartHandle>;
   readonly shape: TraceShape;
   readonly sight: Sight;
   /** Least and most of each column, channel after channel; undefined while they are being fetched. */
@@ -28,6 +44,12 @@ export interface ScopeChartProps {
   readonly onSight: (change: (s: Sight) => Sight) => void;
   /** The cursor that a tap sets. */
   readonly cursor: "a" | "b";
+  /** Each channel in a band of its own. */
+  readonly isSplit: boolean;
+  readonly marks: readonly Mark[];
+  readonly references: readonly Reference[];
+  /** To the next edge behind (1) or before (−1) the cursor. */
+  readonly onEdge: (step: 1 | -1) => void;
 }
 
 /** Columns that a trace is drawn with. */
@@ -43,19 +65,68 @@ const KEYS: Readonly<Record<string, (s: Sight, count: number, cursor: "a" | "b")
 };
 
 /** Channels on one time axis, with two cursors: wheel or + and − zoom, a drag pans, a tap sets the cursor, arrow keys move it. */
-export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cursor }: ScopeChartProps) {
+export function ScopeChart({
+  ref,
+  shape,
+  sight,
+  visible,
+  factors,
+  hidden,
+  onSight,
+  cursor,
+  isSplit,
+  marks,
+  references,
+  onEdge,
+}: ScopeChartProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart | undefined>(undefined);
-  const now = useRef({ sight, shape });
+  const laidOut = useRef("");
+  const now = useRef({ sight, shape, marks, references, isSplit, hidden });
   // Ahead of the drawing, which reads it.
-  useEffect(() => void (now.current = { sight, shape }), [sight, shape]);
+  useEffect(
+    () => void (now.current = { sight, shape, marks, references, isSplit, hidden }),
+    [sight, shape, marks, references, isSplit, hidden],
+  );
   useEffect(() => {
     const styles = getComputedStyle(document.documentElement);
     const ink = (name: string): string => styles.getPropertyValue(name).trim();
     const cursors: Plugin = {
       id: "cursors",
       afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
-        const { sight: s, shape: t } = now.current;
+        const { sight: s, shape: t, marks: named, references: good, isSplit: split, hidden: unseen } = now.current;
+        for (const { channel, value } of good) {
+          const scale = scales[split ? axisOf(channel) : "y"];
+          if (unseen.has(channel) || scale === undefined) continue;
+          const y = scale.getPixelForValue(value);
+          if (y < scale.top || y > scale.bottom) continue;
+          ctx.save();
+          ctx.strokeStyle = ink(INKS[channel % INKS.length]!);
+          ctx.globalAlpha = 0.7;
+          ctx.setLineDash([10, 6]);
+          ctx.beginPath();
+          ctx.moveTo(chartArea.left, y);
+          ctx.lineTo(chartArea.right, y);
+          ctx.stroke();
+          ctx.fillStyle = ink("--ink-2");
+          ctx.font = "12px sans-serif";
+          ctx.fillText(`good ${scaled(value, t.channels[channel]?.unit ?? "", 3)}`, chartArea.left + 4, y - 3);
+          ctx.restore();
+        }
+        for (const { atS, text } of named) {
+          const x = scales.x!.getPixelForValue(atS);
+          if (x < chartArea.left || x > chartArea.right) continue;
+          ctx.save();
+          ctx.fillStyle = ink("--ink");
+          ctx.beginPath();
+          ctx.moveTo(x - 6, chartArea.bottom);
+          ctx.lineTo(x + 6, chartArea.bottom);
+          ctx.lineTo(x, chartArea.bottom - 10);
+          ctx.fill();
+          ctx.font = "600 12px sans-serif";
+          ctx.fillText(text, Math.min(x + 8, chartArea.right - ctx.measureText(text).width), chartArea.bottom - 4);
+          ctx.restore();
+        }
         for (const [name, at] of [
           ["A", s.a],
           ["B", s.b],
@@ -86,14 +157,7 @@ export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cu
         normalized: true,
         maintainAspectRatio: false,
         events: [],
-        scales: {
-          x: {
-            type: "linear",
-            ticks: { color: ink("--ink-2"), maxRotation: 0, callback: (v) => scaled(Number(v), "s", 5) },
-            grid: { color: ink("--line") },
-          },
-          y: { ticks: { color: ink("--ink-2") }, grid: { color: ink("--line") } },
-        },
+        scales: scalesFor(undefined, styles),
       },
     });
     chart.current = made;
@@ -104,13 +168,19 @@ export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cu
     if (made === undefined || visible === undefined) return;
     const styles = getComputedStyle(document.documentElement);
     made.data.datasets = visible.flatMap((envelope, c) =>
-      hidden.has(c) ? [] : [lineOf(envelope, c, shape, sight, factors[c] ?? 1, styles)],
+      hidden.has(c) ? [] : [{ ...lineOf(envelope, c, shape, sight, factors[c] ?? 1, styles), yAxisID: isSplit ? axisOf(c) : "y" }],
     );
+    const split = isSplit ? visible.flatMap((_, c) => (hidden.has(c) ? [] : [c])) : undefined;
+    const layout = split?.join() ?? "";
+    // Axes are made anew only when there are others: that takes longer than drawing.
+    if (laidOut.current !== layout) made.options.scales = scalesFor(split, styles);
+    laidOut.current = layout;
     const x = made.options.scales!.x!;
     x.min = shape.startS + sight.from / shape.rateHz;
     x.max = shape.startS + (sight.to - 1) / shape.rateHz;
     made.update("none");
-  }, [shape, sight, visible, factors, hidden]);
+  }, [shape, sight, visible, factors, hidden, isSplit, marks, references]);
+  useImperativeHandle(ref, () => ({ png: (title) => pictureOf(canvas.current!, title, shape, hidden) }));
   const drag = useRef<{ readonly x: number; readonly sight: Sight; moved: boolean } | undefined>(undefined);
   const shareAt = (clientX: number): number => {
     const area = chart.current!.chartArea;
@@ -129,6 +199,10 @@ export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cu
     return () => element.removeEventListener("wheel", onWheel);
   }, [onSight]);
   const onKey = (e: KeyboardEvent): void => {
+    if (e.key === "]" || e.key === "[") {
+      e.preventDefault();
+      return onEdge(e.key === "]" ? 1 : -1);
+    }
     const act = KEYS[e.key === "=" ? "+" : e.key];
     if (act === undefined) return;
     e.preventDefault();
@@ -139,7 +213,7 @@ export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cu
     <Frame
       tabIndex={0}
       role="application"
-      aria-label={`Trace from ${scaled(shape.startS + sight.from / shape.rateHz, "s", 5)} to ${scaled(shape.startS + sight.to / shape.rateHz, "s", 5)}. Arrow keys move cursor ${cursor.toUpperCase()}, plus and minus zoom, 0 shows all, Page Up and Page Down pan.`}
+      aria-label={`Trace from ${scaled(shape.startS + sight.from / shape.rateHz, "s", 5)} to ${scaled(shape.startS + sight.to / shape.rateHz, "s", 5)}. Arrow keys move cursor ${cursor.toUpperCase()}, plus and minus zoom, 0 shows all, Page Up and Page Down pan, brackets go from edge to edge.`}
       onKeyDown={onKey}
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
@@ -164,6 +238,55 @@ export function ScopeChart({ shape, sight, visible, factors, hidden, onSight, cu
     >
       <canvas ref={canvas} />
     </Frame>
+  );
+}
+
+const axisOf = (channel: number): string => `y${channel}`;
+
+/** One axis of levels for all channels, or one above the other for each. */
+function scalesFor(split: readonly number[] | undefined, styles: CSSStyleDeclaration): NonNullable<ChartOptions<"line">["scales"]> {
+  const ink = (name: string): string => styles.getPropertyValue(name).trim();
+  const look = { ticks: { color: ink("--ink-2") }, grid: { color: ink("--line") } };
+  const x = {
+    type: "linear" as const,
+    ticks: { color: ink("--ink-2"), maxRotation: 0, callback: (v: string | number) => scaled(Number(v), "s", 5) },
+    grid: { color: ink("--line") },
+  };
+  if (split === undefined || split.length === 0) return { x, y: look };
+  // The first stands at the top.
+  return {
+    x,
+    ...Object.fromEntries(split.toReversed().map((c) => [axisOf(c), { ...look, stack: "channels", stackWeight: 1, offset: true }])),
+  };
+}
+
+/** The drawing on its ground, with a line of names above. */
+async function pictureOf(drawn: HTMLCanvasElement, title: string, shape: TraceShape, hidden: ReadonlySet<number>): Promise<Blob> {
+  const styles = getComputedStyle(document.documentElement);
+  const ink = (name: string): string => styles.getPropertyValue(name).trim();
+  const scale = drawn.width / drawn.clientWidth;
+  const head = 30 * scale;
+  const made = document.createElement("canvas");
+  made.width = drawn.width;
+  made.height = drawn.height + head;
+  const brush = made.getContext("2d");
+  if (brush === null) throw new Error("this browser gives no drawing surface");
+  brush.fillStyle = ink("--field");
+  brush.fillRect(0, 0, made.width, made.height);
+  brush.font = `600 ${14 * scale}px sans-serif`;
+  let x = 10 * scale;
+  const write = (text: string, colour: string): void => {
+    brush.fillStyle = colour;
+    brush.fillText(text, x, 20 * scale);
+    x += brush.measureText(text).width + 16 * scale;
+  };
+  write(title, ink("--ink"));
+  shape.channels.forEach((c, i) => {
+    if (!hidden.has(i)) write(`${i + 1} ${c.name}`, ink(INKS[i % INKS.length]!));
+  });
+  brush.drawImage(drawn, 0, head);
+  return new Promise((done, failed) =>
+    made.toBlob((blob) => (blob === null ? failed(new Error("the picture is too large")) : done(blob)), "image/png"),
   );
 }
 

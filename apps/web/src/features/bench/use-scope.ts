@@ -1,6 +1,6 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { proxy, wrap, type Remote } from "comlink";
-import type { CsvForm, Measures } from "@rheonom/core/waveform";
+import { AS_IT_IS, type CsvForm, type Measures, type Shown } from "@rheonom/core/waveform";
 import type { BenchWorker, Opened } from "./bench.worker.ts";
 import { COLUMNS } from "./scope-chart.tsx";
 import { wholeOf, windowOf, type Sight } from "./scope-model.ts";
@@ -18,9 +18,15 @@ export interface Scope {
   readonly openKept: (packed: ArrayBuffer) => void;
   /** Lays a kept trace over the one that is open. */
   readonly overlay: (packed: ArrayBuffer, name: string) => void;
+  /** How each channel is shown. */
+  readonly shown: readonly Shown[];
+  readonly show: (channel: number, how: Shown) => void;
   readonly worker: Remote<BenchWorker>;
 }
 
+/** Columns of a trace while it moves, and how long it rests before it is drawn in full, ms. */
+const MOVING_COLUMNS = 360;
+const REST_MS = 150;
 const NOTHING: Sight = { from: 0, to: 1, a: 0, b: 0 };
 
 export function useScope(): Scope {
@@ -34,7 +40,9 @@ export function useScope(): Scope {
   const [sight, setSight] = useState<Sight>(NOTHING);
   const [visible, setVisible] = useState<readonly Float32Array[] | undefined>(undefined);
   const [measures, setMeasures] = useState<readonly (Measures | undefined)[]>([]);
+  const [shown, setShown] = useState<readonly Shown[]>([]);
   const take = useCallback((answer: Opened): void => {
+    setShown(answer.kind === "open" ? answer.shape.channels.map(() => AS_IT_IS) : []);
     setProgress(undefined);
     setVisible(undefined);
     setMeasures([]);
@@ -63,25 +71,41 @@ export function useScope(): Scope {
     (packed: ArrayBuffer, name: string): void =>
       void worker.overlay(packed, name).then((answer) => {
         setVisible(undefined);
+        setShown(answer.kind === "open" ? answer.shape.channels.map(() => AS_IT_IS) : []);
         setOpened(answer);
       }, failed),
     [worker, failed],
   );
+  const show = useCallback(
+    (channel: number, how: Shown): void =>
+      void worker.show(channel, how).then(() => setShown((all) => all.map((s, k) => (k === channel ? how : s))), failed),
+    [worker, failed],
+  );
+  const movedAt = useRef(0);
   const shape = opened?.kind === "open" ? opened.shape : undefined;
   const { from, to, a, b } = sight;
   // Only the latest sight is drawn; what comes late of an earlier one is passed over.
   useEffect(() => {
     if (shape === undefined) return;
     let over = false;
-    void worker.visible(from, to, Math.min(COLUMNS, to - from)).then((v) => over || setVisible(v));
-    return () => void (over = true);
-  }, [worker, shape, from, to]);
+    const draw = (columns: number): void => void worker.visible(from, to, Math.min(columns, to - from)).then((v) => over || setVisible(v));
+    // While it moves, coarser is enough for the eye and twice as fast; once it rests it is drawn in full.
+    const now = performance.now();
+    const isMoving = now - movedAt.current < REST_MS;
+    movedAt.current = now;
+    draw(isMoving ? MOVING_COLUMNS : COLUMNS);
+    const rest = isMoving ? setTimeout(() => draw(COLUMNS), REST_MS) : undefined;
+    return () => {
+      over = true;
+      clearTimeout(rest);
+    };
+  }, [worker, shape, shown, from, to]);
   useEffect(() => {
     if (shape === undefined) return;
     let over = false;
     const [begin, end] = windowOf({ from: 0, to: 0, a, b }, shape.count);
     void worker.measures(begin, end).then((m) => over || setMeasures(m));
     return () => void (over = true);
-  }, [worker, shape, a, b]);
-  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, worker };
+  }, [worker, shape, shown, a, b]);
+  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, shown, show, worker };
 }
