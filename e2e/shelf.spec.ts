@@ -1,7 +1,8 @@
 import { expect, test, type Page } from "@playwright/test";
-import { demoJob, uuid7, workAs } from "./pages.ts";
+import { REST_STATE } from "../packages/core/src/circuit/index.ts";
+import { demoJob, HEATER, openJob, uuid7, workAs } from "./pages.ts";
 
-const STATE = { key: "off", engine: "stopped", on: ["SW9"], opened: [], bridged: [], temperatureC: 20, inputs: {} };
+const state = { ...REST_STATE, on: ["SW3"] };
 
 /** Adds entries to a job as somebody else's device would. */
 async function add(page: Page, jobId: string, events: readonly { readonly type: string; readonly data: object }[]): Promise<void> {
@@ -14,15 +15,13 @@ test("a proven repair goes on the shelf with one tap, stands beside the next rea
   page,
 }) => {
   await workAs(page, "Inga Torsvik");
-  const id = await demoJob(page, /work lamps at the back/);
-  const { events } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as { events: { type: string; data: { state?: object } }[] };
-  const state = events.findLast((e) => e.type === "reading-taken")?.data.state ?? STATE;
+  const id = await openJob(page, "Cab heater is weak", HEATER);
   const across = (text: string, value: number) => ({
     type: "reading-taken",
     data: {
-      leads: { quantity: "volts", red: "G12", black: "BAT.-" },
+      leads: { quantity: "volts", red: "HTR.2", black: "BAT.-" },
       state,
-      load: "LA1",
+      load: "HTR",
       text,
       shown: { kind: "value", quantity: "volts", value },
       instrument: "typed",
@@ -30,10 +29,10 @@ test("a proven repair goes on the shelf with one tap, stands beside the next rea
   });
   await add(page, id, [
     across("2.71 V", 2.71),
-    { type: "mend-made", data: { at: "G12", found: "rust", cause: "", method: "ground cleaned and re-fixed", done: "cleaned" } },
+    { type: "mend-made", data: { at: "G6", found: "rust", cause: "", method: "ground cleaned and re-fixed", done: "cleaned" } },
     across("9 mV", 0.009),
     // A drop counts where current flows.
-    { type: "seen", data: { state, observe: { kind: "part", part: "LA1" }, word: "full", wrong: false } },
+    { type: "seen", data: { state, observe: { kind: "part", part: "HTR" }, word: "full", wrong: false } },
   ]);
   await page.goto(`/jobs/${id}/prove`);
   const put = page.getByRole("button", { name: "Put on the shelf of known-goods" }).first();
@@ -42,18 +41,18 @@ test("a proven repair goes on the shelf with one tap, stands beside the next rea
 
   // Beside the same place, in the fields and in the list.
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByLabel("Red lead").fill("G12");
+  await page.getByLabel("Red lead").fill("HTR.2");
   await expect(page.getByRole("form", { name: "Reading" })).toContainText(/good ones .*9.*mV.*1 good one/);
   await page.getByRole("tab", { name: /^Readings/ }).click();
   const table = page.getByRole("table", { name: "Readings" });
   await expect(table.getByRole("row").filter({ hasText: "2.71 V" })).toContainText("does not fit");
   await expect(table.getByRole("row").filter({ hasText: "9 mV" }).first()).toContainText("fits");
-  await table.getByRole("button", { name: /Note the good ones beside G12 against BAT.- 2.71 V/ }).click();
+  await table.getByRole("button", { name: /Note the good ones beside HTR.2 against BAT.- 2.71 V/ }).click();
 
   // The shelf of the vehicle; what is withdrawn names its users and stands beside nothing any more.
   await page.goto("/vehicles");
   await page.getByRole("button", { name: "Known-goods" }).click();
-  const row = page.getByRole("row").filter({ hasText: "G12 against BAT.-" }).first();
+  const row = page.getByRole("row").filter({ hasText: "HTR.2 against BAT.-" }).first();
   await expect(row).toContainText("mV");
   const [download] = await Promise.all([
     page.waitForEvent("download"),
@@ -75,7 +74,7 @@ test("a proven repair goes on the shelf with one tap, stands beside the next rea
     .setInputFiles({ name: "x.zip", mimeType: "application/zip", buffer: Buffer.from("x") });
   await expect(page.getByText("not a zip file", { exact: false })).toBeVisible();
   await page.goto(`/jobs/${id}/trace`);
-  await page.getByLabel("Red lead").fill("G12");
+  await page.getByLabel("Red lead").fill("HTR.2");
   await expect(page.getByRole("form", { name: "Reading" })).toContainText("expected");
   await expect(page.getByRole("form", { name: "Reading" })).not.toContainText("good ones");
 });
