@@ -81,7 +81,9 @@ export type Simulate = z.infer<typeof simulate>;
 
 /** Channels, samples a second and length of a recording of the simulated vehicle. */
 export const MOST_CAPTURE_CHANNELS = 4;
-export const MOST_CAPTURE_HERTZ = 1e6;
+export const MOST_CAPTURE_HERTZ = 1e7;
+/** Samples of a channel at most. */
+export const MOST_CAPTURE_POINTS = 1e6;
 const place = z.string().min(1).max(40);
 export const capture = z
   .object({
@@ -100,6 +102,7 @@ export const capture = z
     rateHz: z.number().min(1000).max(MOST_CAPTURE_HERTZ),
   })
   .refine((c) => c.seconds * c.rateHz >= 2, { message: "must hold two samples at least", path: ["seconds"] })
+  .refine((c) => c.seconds * c.rateHz <= MOST_CAPTURE_POINTS + 0.5, { message: "must hold a million samples at most", path: ["rateHz"] })
   .meta({ id: "Capture" });
 export type Capture = z.infer<typeof capture>;
 

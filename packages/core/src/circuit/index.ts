@@ -8,7 +8,7 @@ export type { Phase } from "./phases.ts";
 export { blownFuses, isDrivenByPulses, openingLinks, phasesOf } from "./phases.ts";
 export type { Reduced } from "./reduce.ts";
 export { reduceCircuit, watchedPairs } from "./reduce.ts";
-export { speaking } from "./speaking.ts";
+export { speaking, talking } from "./speaking.ts";
 export type { CommandPin, Levels } from "./commands.ts";
 export { commandPinsOf, isTold, untoldParts } from "./commands.ts";
 export { withSeries } from "./series.ts";

@@ -18,10 +18,26 @@ export function speaking(harness: Harness, member: BusMember, faults: readonly F
   return made;
 }
 
-function holding(harness: Harness, { id, pins }: BusMember, changes: readonly object[]): Fault {
+const holding = (harness: Harness, { id, pins }: BusMember, changes: readonly object[]): Fault =>
+  withPins(harness, id, changes, new Map(pins.map((pin) => [pin, { holds: true }])));
+
+/**
+ * A module's transceivers beginning and ending to hold their lines at times of a trace, s, by turns; as a change of its settings, for solving beside `faults`. Throws RangeError for what
+ * is no module.
+ */
+export const talking = (harness: Harness, id: string, turns: ReadonlyMap<string, readonly number[]>, faults: readonly Fault[]): Fault =>
+  withPins(
+    harness,
+    id,
+    faults.flatMap((f) => (f.kind === "settings" && f.component === id ? [f.settings] : [])),
+    new Map([...turns].map(([pin, talk]) => [pin, { talk }])),
+  );
+
+/** A module's settings with what `changes` have done to them, and some of its pins changed on top. */
+function withPins(harness: Harness, id: string, changes: readonly object[], pins: ReadonlyMap<string, object>): Fault {
   const settings = settingsAs(lookupOf(harness).parts.get(id), "module");
   if (settings === undefined) throw new RangeError(`${id} is not a module`);
   const now = Object.assign({}, settings, ...changes) as typeof settings;
-  const held = Object.fromEntries(pins.map((pin) => [pin, { ...now.pins[pin], holds: true }]));
+  const held = Object.fromEntries([...pins].map(([pin, change]) => [pin, { ...now.pins[pin], ...change }]));
   return { kind: "settings", component: id, settings: { pins: { ...now.pins, ...held } } };
 }

@@ -24,6 +24,7 @@ export { clicks, comesAndGoes, heldOn, observe } from "./observe.ts";
 export type { Measures, NoTrace, Probe, Recording, ScopePlacement, Trace, TraceResult, Traces } from "./scope.ts";
 export { measure, predictTrace, predictTraces } from "./scope.ts";
 export { goodTraces, SCOPE_BITS, SCOPE_NOISE, throughScope } from "./good-trace.ts";
+export { busFrames, frameSenders, isOnBus } from "./bus-frames.ts";
 export type { Scan } from "./scan.ts";
 export { awakeModules, isCodeSet, scanAll } from "./scan.ts";
 export type { Pulses } from "./pulses.ts";

@@ -1,6 +1,7 @@
 import { buildCircuit, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { type Element, type SolveFailure, transient } from "../solver/index.ts";
+import { busFrames } from "./bus-frames.ts";
 import { isUntouchable } from "./interlock.ts";
 import { ampsOf, meanOf, nodeAt, solveSteadyState } from "./steady-state.ts";
 import { type Look, whatMoves } from "./what-moves.ts";
@@ -73,7 +74,8 @@ export function predictTraces(
 ): Traces | NoTrace {
   const points = Math.round(seconds / resolutionS);
   if (!(points > 1 && points <= MOST_POINTS)) throw new RangeError(`a trace has 2 to ${MOST_POINTS} points, not ${points}`);
-  const bare = buildCircuit(harness, state, settled(harness, state, faults), { transient: true });
+  const all = [...settled(harness, state, faults), ...busFrames(harness, state, faults, probes, delayS + seconds)];
+  const bare = buildCircuit(harness, state, all, { transient: true });
   const pairs = probes.flatMap(({ at }) => ("red" in at ? [at] : []));
   if (pairs.some(({ red, black }) => isUntouchable(harness, red) || isUntouchable(harness, black)))
     return { kind: "void", why: "untouchable" };

@@ -21,6 +21,17 @@ export type Wave =
   /** Corners in order of time. */
   | { readonly kind: "corners"; readonly points: readonly (readonly [timeS: number, value: number])[] };
 
+/** Index of the first corner after a time; their number where there is none. */
+function firstAfter(points: readonly (readonly [timeS: number, value: number])[], timeS: number): number {
+  let [low, high] = [0, points.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (points[middle]![0] > timeS) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
 /** Value at a time of at least 0. */
 export function waveAt(wave: Wave, timeS: number): number {
   switch (wave.kind) {
@@ -38,9 +49,9 @@ export function waveAt(wave: Wave, timeS: number): number {
       return t < 0 ? wave.offset : wave.offset + wave.amplitude * Math.exp(-t * wave.dampingPerS) * Math.sin(2 * Math.PI * wave.hertz * t);
     }
     case "corners": {
-      const after = wave.points.findIndex(([t]) => t > timeS);
+      const after = firstAfter(wave.points, timeS);
       if (after === 0) return wave.points[0]![1];
-      if (after < 0) return wave.points.at(-1)![1];
+      if (after === wave.points.length) return wave.points.at(-1)![1];
       const [t0, v0] = wave.points[after - 1]!;
       const [t1, v1] = wave.points[after]!;
       return v0 + ((v1 - v0) * (timeS - t0)) / (t1 - t0);
@@ -66,6 +77,6 @@ export function nextCorner(wave: Wave, timeS: number): number {
     case "sine":
       return later < wave.delayS ? wave.delayS : Infinity;
     case "corners":
-      return wave.points.find(([t]) => t > later)?.[0] ?? Infinity;
+      return wave.points[firstAfter(wave.points, later)]?.[0] ?? Infinity;
   }
 }

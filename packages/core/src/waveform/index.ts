@@ -20,6 +20,8 @@ export type { CanFrame, CanRead, LinFrame, LinRead } from "./decode/index.ts";
 export { decodeCan, decodeLin } from "./decode/index.ts";
 export type { Shown } from "./shown.ts";
 export { AS_IT_IS, lowPass, nextEdge, shownSamples } from "./shown.ts";
+export type { CanBits, LinRun } from "./encode/index.ts";
+export { canFrameBits, linHeaderRuns, linResponseRuns } from "./encode/index.ts";
 export type { VcdRead } from "./read-vcd.ts";
 export { isVcd, readVcd } from "./read-vcd.ts";
 export type { Comparison } from "./compare.ts";

@@ -10,7 +10,7 @@ export interface LeadPair {
 
 /** How long is recorded, and how finely. */
 const RECORDED = {
-  "5 ms": { seconds: 0.005, rateHz: 1e6 },
+  "5 ms": { seconds: 0.005, rateHz: 1e7 },
   "50 ms": { seconds: 0.05, rateHz: 1e6 },
   "200 ms": { seconds: 0.2, rateHz: 1e6 },
   "1 s": { seconds: 1, rateHz: 1e6 },

@@ -24,6 +24,8 @@ export interface DecodePanelProps {
   readonly shape: TraceShape;
   readonly factors: readonly number[];
   readonly worker: Remote<BenchWorker>;
+  /** Who sends the frames of an identifier, where that is known. */
+  readonly senders: ReadonlyMap<number, string>;
   /** Shows a frame on the chart. */
   readonly onShow: (from: number, to: number) => void;
 }
@@ -54,7 +56,7 @@ function waysOf({ channels }: TraceShape): readonly Way[] {
 }
 
 /** Frames of a bus in the trace, each tied to its place in it. */
-export const DecodePanel = memo(function DecodePanel({ shape, factors, worker, onShow }: DecodePanelProps) {
+export const DecodePanel = memo(function DecodePanel({ shape, factors, worker, senders, onShow }: DecodePanelProps) {
   const ways = waysOf(shape);
   const [chosen, setChosen] = useState("none");
   const way = ways.find((w) => w.id === chosen) ?? ways[0]!;
@@ -97,7 +99,7 @@ export const DecodePanel = memo(function DecodePanel({ shape, factors, worker, o
         )}
       </Row>
       {decoding === undefined || shown === undefined || typeof shown === "string" ? null : (
-        <Frames key={way.id + String(onlyBad)} decoded={shown} onlyBad={onlyBad && shown.bad > 0} onShow={onShow} />
+        <Frames key={way.id + String(onlyBad)} decoded={shown} onlyBad={onlyBad && shown.bad > 0} senders={senders} onShow={onShow} />
       )}
     </section>
   );
@@ -106,7 +108,12 @@ export const DecodePanel = memo(function DecodePanel({ shape, factors, worker, o
 /** Remarks on the line that are shown at most. */
 const MOST_REMARKS = 6;
 
-function Frames({ decoded, onlyBad, onShow }: { decoded: Decoded; onlyBad: boolean; onShow: DecodePanelProps["onShow"] }) {
+interface FramesProps extends Pick<DecodePanelProps, "senders" | "onShow"> {
+  readonly decoded: Decoded;
+  readonly onlyBad: boolean;
+}
+
+function Frames({ decoded, onlyBad, senders, onShow }: FramesProps) {
   const { shown, left, showMore } = useMoreRows(onlyBad ? decoded.rows.filter((r) => r.wrong !== "") : decoded.rows);
   return (
     <>
@@ -135,7 +142,9 @@ function Frames({ decoded, onlyBad, onShow }: { decoded: Decoded; onlyBad: boole
             {shown.map((r) => (
               <tr key={r.from}>
                 <td className="n">{scaled(r.startS, "s", 6)}</td>
-                <td style={{ fontFamily: "var(--mono)" }}>{r.name}</td>
+                <td style={{ fontFamily: "var(--mono)" }}>
+                  {r.name} <Faint>{senders.get(Number(r.name)) ?? ""}</Faint>
+                </td>
                 <td style={{ fontFamily: "var(--mono)" }}>
                   {r.data} <Faint>{r.note}</Faint>
                 </td>

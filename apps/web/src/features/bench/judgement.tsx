@@ -4,7 +4,7 @@ import { CircleAlert, CircleCheck } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { describePlace, type Harness } from "@rheonom/core/harness";
-import type { Probe, Recording } from "@rheonom/core/instruments";
+import { isOnBus, type Probe, type Recording } from "@rheonom/core/instruments";
 import { judgeTrace, type GoodTrace, type SeenTrace } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
@@ -60,7 +60,7 @@ export interface JudgementProps {
 }
 
 /** Longest recording of a good circuit that is worked out, s: a running engine takes its time. */
-const LONGEST = { stopped: 1, running: 0.15 } as const;
+const LONGEST = { stopped: 1, running: 0.15, bus: 0.02 } as const;
 const SETTLED_S = 0.03;
 const MOST_POINTS = 100_000;
 
@@ -76,7 +76,8 @@ export function useGood(
   seconds: number,
 ): Good {
   const runs = state?.engine !== "stopped";
-  const length = Math.max(0.02, Math.min(seconds, runs ? LONGEST.running : LONGEST.stopped));
+  const isBus = harness !== undefined && channels.some(({ leads }) => isOnBus(harness, leads.red));
+  const length = Math.max(0.02, Math.min(seconds, isBus ? LONGEST.bus : runs ? LONGEST.running : LONGEST.stopped));
   const recording: Recording = { seconds: length, resolutionS: Math.max(1e-6, length / MOST_POINTS), delayS: runs ? SETTLED_S : 0 };
   const probes = channels.map(({ leads }): Probe => ({ at: leads, probe: 10 }));
   const { value, failed } = useQuery(

@@ -2,7 +2,9 @@ import { memo, useMemo, useRef, useState, type CSSProperties } from "react";
 import { Bookmark, FileDown, Image } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
+import { frameSenders } from "@rheonom/core/instruments";
 import { parsePlace, type Harness } from "@rheonom/core/harness";
+import { useJobContext } from "../../job/job-context.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
@@ -80,6 +82,7 @@ export function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly
 
 /** A trace that is open: drawn, measured between two cursors, judged, compared, read as a bus, and kept. */
 export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, onKeep, harness, state }: TracePanelProps) {
+  const { job } = useJobContext();
   const { sight, visible, measures, setSight, shown, show, worker } = scope;
   const chart = useRef<HTMLDivElement>(null);
   const drawn = useRef<ChartHandle>(null);
@@ -93,6 +96,11 @@ export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, o
   const units = useMemo(() => meta.map((m) => m.unit), [meta]);
   const deltaS = Math.abs(sight.b - sight.a) / shape.rateHz;
   const channels = useMemo(() => (harness === undefined ? [] : judged(harness, meta)), [harness, meta]);
+  // A maker's identifiers are in no diagram; those of a simulated vehicle are known.
+  const senders = useMemo(
+    () => new Map(job.simulated && harness !== undefined ? channels.flatMap(({ leads }) => [...frameSenders(harness, leads.red)]) : []),
+    [job.simulated, harness, channels],
+  );
   const good = useGood(harness, state, channels, shape.count / shape.rateHz);
   const references = useMemo(
     () =>
@@ -241,7 +249,7 @@ export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, o
       )}
       <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
       {shape.channels.length < 2 ? null : <ComparePanel shape={shape} factors={factors} units={units} worker={worker} window={between} />}
-      <DecodePanel shape={shape} factors={factors} worker={worker} onShow={showFrames} />
+      <DecodePanel shape={shape} factors={factors} worker={worker} senders={senders} onShow={showFrames} />
       {onKeep === undefined ? null : (
         <KeepForm shape={shape} meta={meta} title={title} onMeta={changeMeta} onTitle={setTitle} onKeep={keep} />
       )}

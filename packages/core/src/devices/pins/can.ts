@@ -1,8 +1,9 @@
 import { z } from "zod";
 import { type FailureMode, NO_DEGREE } from "../device.ts";
 import { share } from "../settings.ts";
-import { all, ALWAYS, NEVER } from "../stamp.ts";
+import { all, ALWAYS } from "../stamp.ts";
 import { GATE_OHMS, type PinKind } from "./pin.ts";
+import { talk, talkRule } from "./talk.ts";
 
 export const canPin = z.strictObject({
   sort: z.enum(["can high", "can low"]),
@@ -10,7 +11,11 @@ export const canPin = z.strictObject({
   traffic: share.default(0),
   /** Its driver holds the line dominant for good. */
   holds: z.boolean().default(false),
+  talk,
 });
+
+/** Of a node and its stretch of wire, each line against ground, F (ISO 11898-2 and usual twisted pairs). */
+const LINE_FARADS = 200e-12;
 
 const RECESSIVE_VOLTS = 2.5;
 const BIAS_OHMS = 25_000;
@@ -25,11 +30,13 @@ export const CAN_DRIVE_OHMS = 45;
 export const can: PinKind<z.infer<typeof canPin>> = {
   sort: "can high",
   role: "bus",
-  stamp: (p, { pin, awake, at }, into) => {
+  stamp: (p, c, into) => {
+    const { pin, awake, at } = c;
     into.source(`${pin} bias`, `.${pin} bias`, ".ground", RECESSIVE_VOLTS, BIAS_OHMS);
     into.contact(`${pin} bias gate`, `.${pin} bias`, pin, awake, GATE_OHMS);
     into.resistor(`${pin} leak`, pin, ".ground", 40 * BIAS_OHMS);
-    const driving = p.holds || at.phase < p.traffic ? ALWAYS : NEVER;
+    const talking = talkRule(p.talk, LINE_FARADS, c, into);
+    const driving = p.holds || at.phase < p.traffic ? ALWAYS : talking;
     if (p.sort === "can high") {
       into.source(`${pin} drive`, `.${pin} drive`, ".ground", CAN_DRIVE_VOLTS, CAN_DRIVE_OHMS);
       into.contact(`${pin} driver`, `.${pin} drive`, pin, all(awake, driving), GATE_OHMS);

@@ -1,15 +1,20 @@
 import { z } from "zod";
 import { type FailureMode, NO_DEGREE } from "../device.ts";
 import { share } from "../settings.ts";
-import { all, ALWAYS, NEVER, SILICON } from "../stamp.ts";
+import { all, ALWAYS, SILICON } from "../stamp.ts";
 import { GATE_OHMS, type PinKind } from "./pin.ts";
+import { talk, talkRule } from "./talk.ts";
 
 export const linPin = z.strictObject({
   sort: z.literal("lin"),
   master: z.boolean().default(false),
   traffic: share.default(0),
   holds: z.boolean().default(false),
+  talk,
 });
+
+/** Of a node and its stretch of wire, F (ISO 17987-4). */
+const LINE_FARADS = 470e-12;
 
 /** Pull-ups of ISO 17987: 1 kΩ at the master, 30 kΩ at each slave, each behind a diode. */
 const MASTER_OHMS = 1000;
@@ -26,12 +31,19 @@ export const LIN_DOMINANT_SHARE = 0.4;
 export const lin: PinKind<z.infer<typeof linPin>> = {
   sort: "lin",
   role: "bus",
-  stamp: (p, { pin, awake, at }, into) => {
+  stamp: (p, c, into) => {
+    const { pin, awake, at } = c;
     into.resistor(`${pin} pull-up`, ".supply", `.${pin} pull`, p.master ? MASTER_OHMS : SLAVE_OHMS);
     into.diode(`${pin} pull-up diode`, `.${pin} pull`, `.${pin} gate`, SILICON);
     into.contact(`${pin} pull-up gate`, `.${pin} gate`, pin, awake, GATE_OHMS);
     into.resistor(`${pin} receiver`, pin, ".ground", RECEIVER_OHMS);
-    into.contact(`${pin} driver`, pin, ".ground", all(awake, p.holds || at.phase < p.traffic ? ALWAYS : NEVER), LIN_DRIVE_OHMS);
+    into.contact(
+      `${pin} driver`,
+      pin,
+      ".ground",
+      all(awake, p.holds || at.phase < p.traffic ? ALWAYS : talkRule(p.talk, LINE_FARADS, c, into)),
+      LIN_DRIVE_OHMS,
+    );
   },
   modes: (p, pin, change): readonly FailureMode[] => [
     {
