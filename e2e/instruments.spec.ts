@@ -146,6 +146,17 @@ test("a scope that is connected records what its probes are on, and the wiggle t
   const trace = page.getByRole("region", { name: "Trace", exact: true });
   await expect(trace.getByRole("region", { name: /^2 CH2/ })).toBeVisible();
   await expect(trace).toContainText("50,000 samples");
+  // What it would show with another ground resistance, beside what it shows.
+  const whatIf = trace.getByRole("region", { name: "What it would show" });
+  await whatIf.getByRole("button", { name: "Draw it" }).click();
+  await expect(whatIf).toContainText("Where?");
+  await whatIf.getByRole("textbox").fill("G12");
+  await whatIf.getByRole("button", { name: /Supposed/ }).click();
+  await page.getByRole("option", { name: "10 Ω too much" }).click();
+  await whatIf.getByRole("button", { name: "Draw it" }).click();
+  await expect(trace.getByRole("region", { name: "4 G12 10 Ω too much: LA1.2" })).toContainText(/Mean(9|10|11|12)/);
+  await whatIf.getByRole("button", { name: "A good circuit" }).click();
+  await expect(trace.getByRole("region", { name: "6 good: LA1.2" })).toBeVisible();
   await page.getByRole("link", { name: "Trace", exact: true }).click();
   const red = page.getByRole("form", { name: "Reading" }).getByLabel("Red lead");
   await red.fill("LA1.2");

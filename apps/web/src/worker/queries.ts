@@ -1,4 +1,4 @@
-import type { VehicleState } from "@rheonom/core/circuit";
+import type { Fault, VehicleState } from "@rheonom/core/circuit";
 import type { Triage } from "@rheonom/core/codes";
 import {
   answerCase,
@@ -30,6 +30,7 @@ import type { Harness } from "@rheonom/core/harness";
 import {
   goodTraces,
   predictReading,
+  predictTraces,
   type Leads,
   type Prediction,
   type Probe,
@@ -204,6 +205,24 @@ export const HARNESS_QUERIES = {
   ): readonly GoodTrace[] {
     const traces = goodTraces(harness, state, [], probes, recording);
     return "kind" in traces ? [] : traces;
+  },
+  /** What each of these probes would show with faults that are supposed, V; none where the circuit has no answer. */
+  whatIf(
+    harness: Harness,
+    {
+      state,
+      probes,
+      recording,
+      faults,
+    }: {
+      readonly state: VehicleState;
+      readonly probes: readonly Probe[];
+      readonly recording: Recording;
+      readonly faults: readonly Fault[];
+    },
+  ): readonly Float32Array[] {
+    const traces = predictTraces(harness, state, faults, probes, recording);
+    return traces.kind === "traces" ? traces.channels.map((c) => Float32Array.from(c)) : [];
   },
   record(harness: Harness, { view, now }: { readonly view: JobView; readonly now: string }): RecordShown {
     const traces = pathsOfJob(harness, view);

@@ -26,7 +26,7 @@ export interface FailedTest {
 }
 
 /** Kinds that have checks of their own (what parts do, codes, modules), or that no circuit tells anything of. */
-const ELSEWHERE: readonly Observable["kind"][] = ["part", "code", "answers", "look", "swap", "check", "wiggle"];
+const ELSEWHERE: readonly Observable["kind"][] = ["part", "code", "answers", "look", "swap", "check"];
 /** Standard deviations from which on a value is not as sound. */
 const OFF = 3;
 /** At most so many are asked for again; the latest count. */

@@ -98,6 +98,32 @@ describe("proof", () => {
     expect((checks() as string[][]).map((c) => c[4])).to.deep.equal(["proven", "still failing"]);
   });
 
+  it("asks for the same movement again that moved a reading", () => {
+    const log = new LogWriter();
+    log.add("job-opened", COMPLAINT);
+    log.add("circuit-set", { notation: FAN });
+    const leads = { quantity: "volts", red: "C1.4b", black: "BAT.-" } as const;
+    const watched = (value: (s: number) => number): void =>
+      void log.add("wiggled", {
+        state: fanOn,
+        leads,
+        samples: Array.from({ length: 80 }, (_, i) => [i * 100, value(i / 10)] as [number, number]),
+        marks: [
+          [0, ""],
+          [3000, "C1"],
+        ],
+        instrument: "connected",
+      });
+    watched((s) => (s > 5 && s < 6 ? 9 : 12));
+    log.add("mend-made", MEND);
+    const checks = (): unknown[] => buildProof(fan, viewOf(log)).checks.map((c) => [c.what, c.before, c.sound, c.after, c.outcome]);
+    expect(checks()).to.deep.equal([["moved C1", "moves", "steady", undefined, "not repeated"]]);
+    watched((s) => (s > 7 && s < 7.5 ? 9 : 12));
+    expect((checks() as string[][])[0]![4]).to.equal("still failing");
+    watched(() => 12);
+    expect((checks() as string[][])[0]![4]).to.equal("proven");
+  });
+
   it("says so when the same test still fails", () => {
     const log = tracedJob();
     log.add("mend-made", MEND);

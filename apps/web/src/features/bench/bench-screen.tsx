@@ -28,6 +28,7 @@ import { noteWords, problemWords, scaled } from "./scope-model.ts";
 import type { Mark } from "./scope-chart.tsx";
 import { judged, TracePanel, type ChannelSaid } from "./trace-panel.tsx";
 import { useScope } from "./use-scope.ts";
+import type { GhostTraces } from "./what-if-panel.tsx";
 
 /** Recordings of a scope or logger: brought in from files, measured between two cursors, and kept with the job. */
 export function BenchScreen() {
@@ -111,6 +112,16 @@ export function BenchScreen() {
     scope.overlay(packed, `good ${trace.name}`);
     record({ type: "known-good-used", data: { items: [id], what: `recording ${trace.name} at ${describeLeads(leads)}`.slice(0, 200) } });
   };
+  const drawGhosts = useStable(({ name, rateHz, channels: laid }: GhostTraces): void => {
+    setChannels([
+      ...meta,
+      ...laid.map(({ of }): ChannelSaid => ({ unit: "V", factor: 1, red: meta[of]!.red, black: meta[of]!.black, isLaid: true })),
+    ]);
+    scope.ghosts(
+      rateHz,
+      laid.map(({ of, samples }) => ({ name: `${name}: ${meta[of]!.red}`, unit: "V", samples })),
+    );
+  });
   const taken = useStable(take);
   const opening = useStable((t: TraceView) => void openKept(t));
   const laying = useStable((t: TraceView) => void overlay(t));
@@ -207,6 +218,7 @@ export function BenchScreen() {
           shape={shape}
           meta={meta}
           onMeta={(i, change) => setChannels(meta.map((m, k) => (k === i ? { ...m, ...change } : m)))}
+          onGhosts={drawGhosts}
           marks={marks}
           onMarks={setMarks}
           name={file?.name.replace(/\.\w+$/, "") ?? captured}

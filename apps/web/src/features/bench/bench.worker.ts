@@ -160,6 +160,15 @@ const bench = {
       .map((c) => ({ ...c, name: `${name}: ${c.name}`.slice(0, 80), samples: onClock(c.samples, read.trace.rateHz, rateHz, count) }));
     return { kind: "open", shape: take({ ...raw, channels: [...channels, ...laid] }), form: undefined, notes: [] };
   },
+  /** Lays supposed traces over the one that is open, in the unit that its channels have: as many as there is room for. */
+  ghosts(rateHzOf: number, laid: readonly { readonly name: string; readonly unit: string; readonly samples: Float32Array }[]): Opened {
+    if (raw === undefined) throw new RangeError("no trace is open");
+    const { rateHz, count, channels } = raw;
+    const made = laid
+      .slice(0, MOST_CHANNELS - channels.length)
+      .map(({ name, unit, samples }) => ({ name: name.slice(0, 80), unit, samples: onClock(samples, rateHzOf, rateHz, count) }));
+    return { kind: "open", shape: take({ ...raw, channels: [...channels, ...made] }), form: undefined, notes: [] };
+  },
   /** Shows a channel turned over, with another zero, or without what is fast. */
   show(channel: number, how: Shown): void {
     const [was, now] = [raw?.channels[channel], trace];

@@ -75,10 +75,7 @@ export function useGood(
   channels: readonly JudgedChannel[],
   seconds: number,
 ): Good {
-  const runs = state?.engine !== "stopped";
-  const isBus = harness !== undefined && channels.some(({ leads }) => isOnBus(harness, leads.red));
-  const length = Math.max(0.02, Math.min(seconds, isBus ? LONGEST.bus : runs ? LONGEST.running : LONGEST.stopped));
-  const recording: Recording = { seconds: length, resolutionS: Math.max(1e-6, length / MOST_POINTS), delayS: runs ? SETTLED_S : 0 };
+  const recording = recordingFor(harness, state, channels, seconds);
   const probes = channels.map(({ leads }): Probe => ({ at: leads, probe: 10 }));
   const { value, failed } = useQuery(
     "good",
@@ -86,6 +83,19 @@ export function useGood(
     channels.length === 0 || state === undefined ? undefined : { state, probes, recording },
   );
   return { value, failed };
+}
+
+/** How long and how finely a supposed circuit is worked out beside a trace. */
+export function recordingFor(
+  harness: Harness | undefined,
+  state: VehicleState | undefined,
+  channels: readonly JudgedChannel[],
+  seconds: number,
+): Recording {
+  const runs = state?.engine !== "stopped";
+  const isBus = harness !== undefined && channels.some(({ leads }) => isOnBus(harness, leads.red));
+  const length = Math.max(0.02, Math.min(seconds, isBus ? LONGEST.bus : runs ? LONGEST.running : LONGEST.stopped));
+  return { seconds: length, resolutionS: Math.max(1e-6, length / MOST_POINTS), delayS: runs ? SETTLED_S : 0 };
 }
 
 /** What is between the cursors, beside what a good circuit shows there. */

@@ -46,6 +46,8 @@ export interface ScopeChartProps {
   readonly cursor: "a" | "b";
   /** Each channel in a band of its own. */
   readonly isSplit: boolean;
+  /** Channels that were laid over, which are drawn dashed. */
+  readonly laid: ReadonlySet<number>;
   readonly marks: readonly Mark[];
   readonly references: readonly Reference[];
   /** To the next edge behind (1) or before (−1) the cursor. */
@@ -75,6 +77,7 @@ export function ScopeChart({
   onSight,
   cursor,
   isSplit,
+  laid,
   marks,
   references,
   onEdge,
@@ -168,7 +171,15 @@ export function ScopeChart({
     if (made === undefined || visible === undefined) return;
     const styles = getComputedStyle(document.documentElement);
     made.data.datasets = visible.flatMap((envelope, c) =>
-      hidden.has(c) ? [] : [{ ...lineOf(envelope, c, shape, sight, factors[c] ?? 1, styles), yAxisID: isSplit ? axisOf(c) : "y" }],
+      hidden.has(c)
+        ? []
+        : [
+            {
+              ...lineOf(envelope, c, shape, sight, factors[c] ?? 1, styles),
+              yAxisID: isSplit ? axisOf(c) : "y",
+              ...(laid.has(c) ? { borderDash: [6, 4] } : {}),
+            },
+          ],
     );
     const split = isSplit ? visible.flatMap((_, c) => (hidden.has(c) ? [] : [c])) : undefined;
     const layout = split?.join() ?? "";
@@ -179,7 +190,7 @@ export function ScopeChart({
     x.min = shape.startS + sight.from / shape.rateHz;
     x.max = shape.startS + (sight.to - 1) / shape.rateHz;
     made.update("none");
-  }, [shape, sight, visible, factors, hidden, isSplit, marks, references]);
+  }, [shape, sight, visible, factors, hidden, isSplit, laid, marks, references]);
   useImperativeHandle(ref, () => ({ png: (title) => pictureOf(canvas.current!, title, shape, hidden) }));
   const drag = useRef<{ readonly x: number; readonly sight: Sight; moved: boolean } | undefined>(undefined);
   const shareAt = (clientX: number): number => {

@@ -3,6 +3,7 @@ import { Bookmark, FileDown, Image } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { frameSenders } from "@rheonom/core/instruments";
+import { MOST_CHANNELS } from "@rheonom/core/waveform";
 import { parsePlace, type Harness } from "@rheonom/core/harness";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
@@ -22,6 +23,7 @@ import { Judgement, useGood, type JudgedChannel } from "./judgement.tsx";
 import { inkOf, ScopeChart, type ChartHandle, type Mark, type Reference } from "./scope-chart.tsx";
 import { panned, scaled, shownAround, windowOf, withCursor, zoomed } from "./scope-model.ts";
 import type { Scope } from "./use-scope.ts";
+import { WhatIfPanel, type GhostTraces } from "./what-if-panel.tsx";
 
 const Swatch = styled.span`
   display: inline-grid;
@@ -60,6 +62,7 @@ export interface TracePanelProps {
   readonly meta: readonly ChannelSaid[];
   readonly onMeta: (channel: number, change: Partial<ChannelSaid>) => void;
   readonly name: string;
+  readonly onGhosts: (ghosts: GhostTraces) => void;
   readonly marks: readonly Mark[];
   readonly onMarks: (marks: readonly Mark[]) => void;
   /** Undefined where there is nothing to be kept. */
@@ -81,7 +84,7 @@ export function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly
 }
 
 /** A trace that is open: drawn, measured between two cursors, judged, compared, read as a bus, and kept. */
-export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, onKeep, harness, state }: TracePanelProps) {
+export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, onMarks, onKeep, harness, state }: TracePanelProps) {
   const { job } = useJobContext();
   const { sight, visible, measures, setSight, shown, show, worker } = scope;
   const chart = useRef<HTMLDivElement>(null);
@@ -93,6 +96,7 @@ export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, o
   const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
   const [title, setTitle] = useState(name);
   const factors = useMemo(() => meta.map((m) => m.factor), [meta]);
+  const laid = useMemo(() => new Set(meta.flatMap((m, i) => (m.isLaid === true ? [i] : []))), [meta]);
   const units = useMemo(() => meta.map((m) => m.unit), [meta]);
   const deltaS = Math.abs(sight.b - sight.a) / shape.rateHz;
   const channels = useMemo(() => (harness === undefined ? [] : judged(harness, meta)), [harness, meta]);
@@ -188,6 +192,7 @@ export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, o
           onSight={setSight}
           cursor={cursor}
           isSplit={isSplit}
+          laid={laid}
           marks={marks}
           references={references}
           onEdge={toEdge}
@@ -246,6 +251,16 @@ export function TracePanel({ scope, shape, meta, onMeta, name, marks, onMarks, o
       <ChannelTools shape={shape} shown={shown} measures={measures} onShow={show} />
       {harness === undefined || state === undefined ? null : (
         <Judgement harness={harness} state={state} channels={channels} worker={worker} window={between} rateHz={shape.rateHz} good={good} />
+      )}
+      {harness === undefined || state === undefined ? null : (
+        <WhatIfPanel
+          harness={harness}
+          state={state}
+          channels={channels}
+          seconds={shape.count / shape.rateHz}
+          room={MOST_CHANNELS - shape.channels.length}
+          onGhosts={onGhosts}
+        />
       )}
       <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
       {shape.channels.length < 2 ? null : <ComparePanel shape={shape} factors={factors} units={units} worker={worker} window={between} />}

@@ -18,6 +18,11 @@ export interface Scope {
   readonly openKept: (packed: ArrayBuffer) => void;
   /** Lays a kept trace over the one that is open. */
   readonly overlay: (packed: ArrayBuffer, name: string) => void;
+  /** Lays supposed traces over the one that is open. */
+  readonly ghosts: (
+    rateHz: number,
+    laid: readonly { readonly name: string; readonly unit: string; readonly samples: Float32Array }[],
+  ) => void;
   /** How each channel is shown. */
   readonly shown: readonly Shown[];
   readonly show: (channel: number, how: Shown) => void;
@@ -67,14 +72,18 @@ export function useScope(): Scope {
     [worker, take, failed],
   );
   const openKept = useCallback((packed: ArrayBuffer): void => void worker.openKept(packed).then(take, failed), [worker, take, failed]);
+  const laidOver = useCallback((answer: Opened): void => {
+    setVisible(undefined);
+    setShown(answer.kind === "open" ? answer.shape.channels.map(() => AS_IT_IS) : []);
+    setOpened(answer);
+  }, []);
   const overlay = useCallback(
-    (packed: ArrayBuffer, name: string): void =>
-      void worker.overlay(packed, name).then((answer) => {
-        setVisible(undefined);
-        setShown(answer.kind === "open" ? answer.shape.channels.map(() => AS_IT_IS) : []);
-        setOpened(answer);
-      }, failed),
-    [worker, failed],
+    (packed: ArrayBuffer, name: string): void => void worker.overlay(packed, name).then(laidOver, failed),
+    [worker, laidOver, failed],
+  );
+  const ghosts = useCallback<Scope["ghosts"]>(
+    (rateHz, laid) => void worker.ghosts(rateHz, laid).then(laidOver, failed),
+    [worker, laidOver, failed],
   );
   const show = useCallback(
     (channel: number, how: Shown): void =>
@@ -107,5 +116,5 @@ export function useScope(): Scope {
     void worker.measures(begin, end).then((m) => over || setMeasures(m));
     return () => void (over = true);
   }, [worker, shape, shown, a, b]);
-  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, shown, show, worker };
+  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, ghosts, shown, show, worker };
 }

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { loggedWords, RESULT_WORDS, type Observable, type ResultWord } from "@rheonom/core/diagnosis";
 import { useJobContext } from "../../job/job-context.ts";
@@ -15,6 +16,7 @@ export function TestAgain({ observe: o, state }: { observe: Observable; state: V
   if (words.length > 0)
     return (
       <Row>
+        {o.kind === "wiggle" ? <Link to={`/jobs/${job.id}/trace`}>Watch it on Trace</Link> : null}
         {words.map((word) => (
           <Button key={word} onPress={() => record({ type: "seen", data: { state, observe: o, word, wrong: false } })}>
             {saidOn(word)}
