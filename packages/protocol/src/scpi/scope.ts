@@ -72,7 +72,7 @@ export function samplesOfText(text: string, factor = 1, offset = 0): Samples {
   const values = new Float32Array(parts.length);
   for (const [i, part] of parts.entries()) {
     const number = readNumber(part);
-    if (number === undefined) return { kind: "odd", why: `“${part.slice(0, 30)}” is no number` };
+    if (number === undefined) return { kind: "odd", why: `“${part.slice(0, 30)}” is not a number` };
     values[i] = number.kind === "value" ? number.value * factor + offset : NaN;
   }
   return { kind: "samples", values };
