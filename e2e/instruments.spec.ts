@@ -49,8 +49,9 @@ test("a meter is tested, its readings come in by Enter, by foot and when they st
   await reading.press("Enter");
   await expect(red).toHaveValue("");
   await red.fill("LA1.2");
+  // Half a place that is one itself is not recorded while it is typed; behind the ground a bad joint leaves volts.
   await red.press("Enter");
-  await expect(strip).toContainText("steady");
+  await expect(strip).toContainText(/2\.\d+ V.*steady/);
   await page.keyboard.press("F9");
   await expect(red).toHaveValue("");
   // By itself, once the leads are there; not while they are nowhere.

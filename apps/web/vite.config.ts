@@ -10,7 +10,7 @@ const HOLDS_FORM = /react-hook-form|kept-form/;
 
 /** Small things that nearly every screen needs. */
 const SHARED_BY_ALL =
-  /\/node_modules\/(react\/|date-fns\/(toDate|constructFrom|constants)|lucide-react\/dist\/esm\/(createLucideIcon|Icon|context|defaultAttributes|shared)|react-compiler-runtime)|\/packages\/contract\/src\/(light|problem|zod-setup)|\/apps\/web\/src\/(job\/shortcuts|ui\/use-keys)/;
+  /\/node_modules\/(react\/|date-fns\/(toDate|constructFrom|constants)|lucide-react\/dist\/esm\/(createLucideIcon|Icon|context|defaultAttributes|shared)|react-compiler-runtime)|\/packages\/contract\/src\/(light|problem|zod-setup)|\/apps\/web\/src\/(job\/shortcuts|ui\/use-keys|ui\/layout|ui\/button|ui\/file-button|api\/parsed-json)/;
 
 /** Has React remember what a component drew until something that it shows is otherwise: half the work of a reading on the Trace screen. Types and JSX pass through as they are. */
 const reactCompiler: Plugin = {

@@ -54,6 +54,8 @@ export interface EntryHandle {
   readonly simulate: () => void;
   /** Records what a connected meter shows. */
   readonly takeMeter: () => void;
+  /** A lead's place is being typed. */
+  readonly isPlacing: () => boolean;
 }
 
 export interface ReadingEntryProps {
@@ -218,7 +220,13 @@ export function ReadingEntry({
     change({ text: answer.text });
     await submit(false, "simulated", answer.text);
   };
-  useImperativeHandle(ref, () => ({ focus, simulate: () => void ask(), takeMeter: () => void submit() }));
+  useImperativeHandle(ref, () => ({
+    focus,
+    simulate: () => void ask(),
+    takeMeter: () => void submit(),
+    isPlacing: () =>
+      document.activeElement !== null && (document.activeElement === red.current || document.activeElement === black.current),
+  }));
 
   const onEnter = (event: KeyboardEvent, act: () => void): void => {
     if (event.key === "Escape") (event.target as HTMLElement).blur();

@@ -213,7 +213,16 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
         },
   );
 
-  const meter = useMeter(job.id, job.view, harness, state, draft, closed, () => entry.current?.takeMeter());
+  const meter = useMeter(
+    job.id,
+    job.view,
+    harness,
+    state,
+    draft,
+    closed,
+    () => entry.current?.takeMeter(),
+    () => entry.current?.isPlacing() ?? false,
+  );
 
   useShortcuts({
     redLead: () => entry.current?.focus("red"),

@@ -41,7 +41,7 @@ export const simulatedAt = (leads: Leads | undefined): SimulatedLeads =>
       ? { on: "wire", around: leads.around }
       : { on: "places", red: leads.red, black: leads.black };
 
-/** Turns the meter as the fields say, tells a simulated one where its leads are, and takes a reading by foot switch or when it stands still. `take` is called with the leads in place. */
+/** Turns the meter as the fields say, tells a simulated one where its leads are, and takes a reading by foot switch or when it stands still. `take` is called with the leads in place. `isPlacing`: their places are still being typed, and what stands there may be half of one. */
 export function useMeter(
   jobId: string,
   view: Pick<JobView, "meterChecks">,
@@ -50,6 +50,7 @@ export function useMeter(
   draft: BenchDraft,
   isIdle: boolean,
   take: () => void,
+  isPlacing: () => boolean,
 ): MeterUse {
   const { line, now } = useInstrument(jobId, "meter");
   const [settings, change] = useMeterSettings();
@@ -74,7 +75,7 @@ export function useMeter(
     const last = now.samples.at(-1);
     if (last === undefined || live === undefined) return;
     waiting.current = withSample(waiting.current, last.value, mode);
-    if (!settings.takesSteady || !isReady || !mayTake(waiting.current, live.steadiness, mode)) return;
+    if (!settings.takesSteady || !isReady || isPlacing() || !mayTake(waiting.current, live.steadiness, mode)) return;
     // One reading for each time that the leads go somewhere.
     waiting.current = waitingFrom(last.value);
     take();
