@@ -71,12 +71,14 @@ test("a meter is tested, its readings come in by Enter, by foot and when they st
 });
 
 /** A meter on the network that shows 5.88 V until it is switched off. */
-async function networkMeter(): Promise<{ readonly port: number; readonly switchOff: () => void }> {
+async function networkMeter(): Promise<{ readonly port: number; readonly heard: () => string; readonly switchOff: () => void }> {
+  let heard = "";
   const open = new Set<Socket>();
   const server = createServer((socket) => {
     open.add(socket);
     socket.on("error", () => undefined);
     socket.on("data", (chunk) => {
+      heard += chunk.toString("latin1");
       for (const message of chunk.toString("latin1").split("\n"))
         if (message === "*IDN?") socket.write("Nobody,plain meter,7,1\n");
         else if (message === "SYST:ERR?") socket.write('0,"No error"\n');
@@ -86,6 +88,7 @@ async function networkMeter(): Promise<{ readonly port: number; readonly switchO
   await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
   return {
     port: (server.address() as { port: number }).port,
+    heard: () => heard,
     switchOff: () => {
       server.close();
       for (const socket of open) socket.destroy();
@@ -118,6 +121,13 @@ test("a meter of the network loads the circuit by its own input, and one that is
   await expect
     .poll(async () => (await logged(page, id)).find((e) => e.type === "reading-taken")?.data)
     .toMatchObject({ text: "5.880 V", instrument: "connected", leads: { inputOhms: 1e6 }, meter: { name: "Nobody plain meter 7" } });
+  // It is not turned to amps behind somebody's back.
+  await page.getByRole("radiogroup", { name: "Meter" }).getByText("A", { exact: true }).click();
+  await expect(page.getByText("The meter is not on amps yet")).toBeVisible();
+  expect(meter.heard()).not.toContain("CURR");
+  await page.getByRole("button", { name: "Leads are off: turn it to amps" }).click();
+  await expect.poll(meter.heard).toContain("CURR");
+  await page.getByRole("radiogroup", { name: "Meter" }).getByText("V", { exact: true }).click();
   await red.fill("HTR.1");
   await red.press("Enter");
   await expect(strip).toContainText("steady");
@@ -158,6 +168,17 @@ test("a scope that is connected records what its probes are on, and the wiggle t
   await expect(trace.getByRole("region", { name: "4 G12 10 Ω too much: LA1.2" })).toContainText(/Mean(9|10|11|12)/);
   await whatIf.getByRole("button", { name: "A good circuit" }).click();
   await expect(trace.getByRole("region", { name: "6 good: LA1.2" })).toBeVisible();
+  // What was only supposed is never kept as if it had been recorded.
+  await trace.getByRole("button", { name: "Keep with the job" }).click();
+  const kept = page.getByRole("region", { name: "Kept traces" });
+  await kept
+    .getByRole("button", { name: /^Open / })
+    .last()
+    .click();
+  await expect(trace.getByRole("region", { name: /^2 CH2/ })).toBeVisible();
+  await expect(trace.getByRole("region", { name: /^3 / })).toHaveCount(0);
+  const keptAs = (await logged(page, id)).findLast((e) => e.type === "trace-kept")?.data["channels"] as readonly object[];
+  expect(keptAs).toHaveLength(2);
   await page.getByRole("link", { name: "Trace", exact: true }).click();
   const red = page.getByRole("form", { name: "Reading" }).getByLabel("Red lead");
   await red.fill("LA1.2");

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from "node:util";
 import { and, asc, count, eq, sql } from "drizzle-orm";
 import { knownGoodItem, leadsKey, MOST_ON_SHELF, type KnownGood } from "@rheonom/core/job";
 import type { KnownGoodUser } from "@rheonom/contract/shelf";
@@ -22,9 +23,9 @@ export interface ShelfStore {
 /** Users of an item that are named at most. */
 const MOST_USERS = 200;
 
-/** What is told of an item apart from whether it is withdrawn. */
-const contents = ({ withdrawn: _, from: __, jobId: ___, ...rest }: KnownGood): string =>
-  JSON.stringify(Object.entries(rest).sort(([a], [b]) => (a < b ? -1 : 1)));
+/** They tell the same, apart from where they come from and whether they are withdrawn. */
+const isSame = (a: KnownGood, b: KnownGood): boolean =>
+  isDeepStrictEqual(a, { ...b, withdrawn: a.withdrawn, from: a.from, jobId: a.jobId });
 
 export function createShelfStore({ db, room }: Pick<OpenStore, "db" | "room">): ShelfStore {
   return {
@@ -54,7 +55,7 @@ export function createShelfStore({ db, room }: Pick<OpenStore, "db" | "room">): 
             continue;
           }
           const known = knownGoodItem.parse(row.item);
-          if (contents(known) !== contents(item)) throw new AppError("known-good-reused", { id: item.id });
+          if (!isSame(known, knownGoodItem.parse(item))) throw new AppError("known-good-reused", { id: item.id });
           if (known.withdrawn !== null || item.withdrawn === null) continue;
           await tx
             .update(knownGoods)

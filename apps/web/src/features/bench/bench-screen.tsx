@@ -41,6 +41,8 @@ export function BenchScreen() {
   /** In which it was recorded, where that is known. */
   const [recordedIn, setRecordedIn] = useState<VehicleState | undefined>(undefined);
   const [captured, setCaptured] = useState("");
+  /** Recordings that were opened: each begins with fresh cursors, names and choices. */
+  const [openings, setOpenings] = useState(0);
   const [marks, setMarks] = useState<readonly Mark[]>([]);
   const { opened, progress } = scope;
   const isClosed = job.view.closed !== undefined;
@@ -59,6 +61,7 @@ export function BenchScreen() {
     [shape, channels],
   );
   const take = (packed: ArrayBuffer, leads: readonly LeadPair[], state: VehicleState): void => {
+    setOpenings((n) => n + 1);
     setFile(undefined);
     setFailed("");
     setChannels(leads.map((l) => ({ unit: "V", factor: 1, ...l })));
@@ -78,6 +81,7 @@ export function BenchScreen() {
   const openKept = async ({ data }: TraceView): Promise<void> => {
     const packed = await fetchKept(data.hash);
     if (packed === undefined) return;
+    setOpenings((n) => n + 1);
     setFile(undefined);
     setCaptured("");
     setRecordedIn(data.state);
@@ -102,14 +106,8 @@ export function BenchScreen() {
     const packed = await fetchKept(trace.hash);
     if (packed === undefined) return;
     const [red, black] = leads.quantity === "amps" ? [leads.around, ""] : [leads.red, leads.black];
-    // All channels of its recording come along; that of this place stands first among what was laid over.
-    const all = Array.from({ length: MOST_CHANNELS - meta.length }, (_, i): ChannelSaid =>
-      i === trace.channel
-        ? { unit: trace.unit, factor: trace.factor, red, black, isLaid: true }
-        : { unit: "V", factor: trace.factor, red: "", black: "", isLaid: true },
-    );
-    setChannels([...meta, ...all]);
-    scope.overlay(packed, `good ${trace.name}`);
+    setChannels([...meta, { unit: trace.unit, factor: trace.factor, red, black, isLaid: true }]);
+    scope.overlay(packed, `good ${trace.name}`, trace.channel);
     record({ type: "known-good-used", data: { items: [id], what: `recording ${trace.name} at ${describeLeads(leads)}`.slice(0, 200) } });
   };
   const drawGhosts = useStable(({ name, rateHz, channels: laid }: GhostTraces): void => {
@@ -149,7 +147,7 @@ export function BenchScreen() {
         startS,
         rateHz,
         count,
-        channels: meta.map(({ isLaid: _, ...m }, i) => ({ name: shape.channels[i]!.name, ...m })),
+        channels: meta.flatMap(({ isLaid = false, ...m }, i) => (isLaid ? [] : [{ name: shape.channels[i]!.name, ...m }])),
         note: "",
         ...(marks.length === 0 ? {} : { marks: [...marks] }),
         ...(harness === undefined ? {} : { state: recordedIn ?? stateOfJob(job, harness) }),
@@ -167,6 +165,7 @@ export function BenchScreen() {
             accept=".csv,.txt,.tsv,.wav,.vcd,text/csv,audio/wav"
             look="solid"
             onFiles={([chosen]) => {
+              setOpenings((n) => n + 1);
               setChannels([]);
               read(chosen!, {});
             }}
@@ -213,7 +212,7 @@ export function BenchScreen() {
         ) : null
       ) : (
         <TracePanel
-          key={captured}
+          key={openings}
           scope={scope}
           shape={shape}
           meta={meta}

@@ -48,14 +48,17 @@ const MOST_VCD_BYTES = 200e6;
 /** Of a bridge: each feeds once a turn of the field. */
 const DIODES = 6;
 
-/** As it was recorded: what is kept, judged and read as a bus. */
+/** As it was recorded, and what was laid over it behind: what is judged and read as a bus. */
 let raw: Trace | undefined;
+/** Channels of it that were recorded; those behind them were laid over, and are never kept. */
+let own = 0;
 /** As it is shown: what is drawn, measured, compared and saved as a table. */
 let trace: Trace | undefined;
 let pyramids: readonly Pyramid[] = [];
 
-function take(read: Trace): TraceShape {
+function take(read: Trace, recorded = read.channels.length): TraceShape {
   raw = read;
+  own = recorded;
   trace = read;
   pyramids = read.channels.map((c) => pyramidOf(c.samples));
   const { startS, rateHz, count } = read;
@@ -149,16 +152,17 @@ const bench = {
     const has = (samples: Float32Array): boolean => samples.some((v) => !Number.isNaN(v));
     return has(a) && has(b) ? compareTraces(a, b, trace.rateHz, unit) : undefined;
   },
-  /** Lays a kept trace, packed as it is stored, over the one that is open: its channels on this one's clock, as many as there is room for. */
-  async overlay(packed: ArrayBuffer, name: string): Promise<Opened> {
+  /** Lays a kept trace, packed as it is stored, over the one that is open: its channels on this one's clock, as many as there is room for, or only one of them. */
+  async overlay(packed: ArrayBuffer, name: string, only: number | undefined): Promise<Opened> {
     const read = readTraceFile(await through(packed, new DecompressionStream("gzip")));
     if (read.kind === "bad") return { kind: "refused", why: read.why };
     if (raw === undefined) return { kind: "open", shape: take(read.trace), form: undefined, notes: [] };
     const { rateHz, count, channels } = raw;
     const laid = read.trace.channels
+      .filter((_, k) => only === undefined || k === only)
       .slice(0, MOST_CHANNELS - channels.length)
       .map((c) => ({ ...c, name: `${name}: ${c.name}`.slice(0, 80), samples: onClock(c.samples, read.trace.rateHz, rateHz, count) }));
-    return { kind: "open", shape: take({ ...raw, channels: [...channels, ...laid] }), form: undefined, notes: [] };
+    return { kind: "open", shape: take({ ...raw, channels: [...channels, ...laid] }, own), form: undefined, notes: [] };
   },
   /** Lays supposed traces over the one that is open, in the unit that its channels have: as many as there is room for. */
   ghosts(rateHzOf: number, laid: readonly { readonly name: string; readonly unit: string; readonly samples: Float32Array }[]): Opened {
@@ -167,7 +171,7 @@ const bench = {
     const made = laid
       .slice(0, MOST_CHANNELS - channels.length)
       .map(({ name, unit, samples }) => ({ name: name.slice(0, 80), unit, samples: onClock(samples, rateHzOf, rateHz, count) }));
-    return { kind: "open", shape: take({ ...raw, channels: [...channels, ...made] }), form: undefined, notes: [] };
+    return { kind: "open", shape: take({ ...raw, channels: [...channels, ...made] }, own), form: undefined, notes: [] };
   },
   /** Shows a channel turned over, with another zero, or without what is fast. */
   show(channel: number, how: Shown): void {
@@ -189,10 +193,13 @@ const bench = {
     if (raw === undefined) throw new RangeError("no trace is open");
     return decoded(raw, decoding, factors);
   },
-  /** The trace as it is kept. */
+  /** The trace as it is kept: what was recorded, and nothing that was laid over it. */
   async packed(): Promise<Uint8Array> {
     if (raw === undefined) throw new RangeError("no trace is open");
-    const bytes = await through(writeTraceFile(raw).buffer as ArrayBuffer, new CompressionStream("gzip"));
+    const bytes = await through(
+      writeTraceFile({ ...raw, channels: raw.channels.slice(0, own) }).buffer as ArrayBuffer,
+      new CompressionStream("gzip"),
+    );
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
   /** What is visible as a table: time and every channel, one line a sample, at most `most` lines. */

@@ -16,8 +16,8 @@ export interface Scope {
   readonly setSight: (change: (s: Sight) => Sight) => void;
   readonly openFile: (file: File, said: Partial<CsvForm>) => void;
   readonly openKept: (packed: ArrayBuffer) => void;
-  /** Lays a kept trace over the one that is open. */
-  readonly overlay: (packed: ArrayBuffer, name: string) => void;
+  /** Lays a kept trace over the one that is open, or one channel of it. */
+  readonly overlay: (packed: ArrayBuffer, name: string, only?: number) => void;
   /** Lays supposed traces over the one that is open. */
   readonly ghosts: (
     rateHz: number,
@@ -78,7 +78,7 @@ export function useScope(): Scope {
     setOpened(answer);
   }, []);
   const overlay = useCallback(
-    (packed: ArrayBuffer, name: string): void => void worker.overlay(packed, name).then(laidOver, failed),
+    (packed: ArrayBuffer, name: string, only?: number): void => void worker.overlay(packed, name, only).then(laidOver, failed),
     [worker, laidOver, failed],
   );
   const ghosts = useCallback<Scope["ghosts"]>(

@@ -56,6 +56,8 @@ export interface EntryHandle {
   readonly takeMeter: () => void;
   /** A lead's place is being typed. */
   readonly isPlacing: () => boolean;
+  /** The reading's own field has the focus. */
+  readonly isReading: () => boolean;
 }
 
 export interface ReadingEntryProps {
@@ -224,6 +226,7 @@ export function ReadingEntry({
     focus,
     simulate: () => void ask(),
     takeMeter: () => void submit(),
+    isReading: () => document.activeElement !== null && document.activeElement === value.current,
     isPlacing: () =>
       document.activeElement !== null && (document.activeElement === red.current || document.activeElement === black.current),
   }));

@@ -157,6 +157,15 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         meter={bench.meter.meter}
         simulate={bench.simulate}
       />
+      {bench.meter.turnToAmps === undefined ? null : (
+        <Notice tone="caution" title="The meter is not on amps yet">
+          <p>
+            On amps a meter is nearly a short between its leads. Take both leads off the circuit and put the red one in the amps jack. Then
+            turn the meter, and put it in series behind a fuse that the meter can stand.
+          </p>
+          <Button onPress={bench.meter.turnToAmps}>Leads are off: turn it to amps</Button>
+        </Notice>
+      )}
       {bench.meter.trouble === "" ? null : (
         <Notice tone="caution" role="status">
           {bench.meter.trouble} <Link to={`/jobs/${job.id}/bench`}>Connect it on the Bench</Link>

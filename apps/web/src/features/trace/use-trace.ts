@@ -222,6 +222,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     closed,
     () => entry.current?.takeMeter(),
     () => entry.current?.isPlacing() ?? false,
+    () => entry.current?.isReading() ?? false,
   );
 
   useShortcuts({

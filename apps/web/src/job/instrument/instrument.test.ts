@@ -1,5 +1,6 @@
 import { expect } from "chai";
 import type { JobView } from "@rheonom/core/job";
+import { isOfFoot, turnsTo, type Focus } from "./by-itself.ts";
 import { NO_INSTRUMENT, reduceInstrument, type InstrumentAction, type InstrumentState } from "./instrument-line.ts";
 import { leadsOfMeter, liveReading } from "./live-reading.ts";
 import type { Told } from "./port.ts";
@@ -23,6 +24,8 @@ const still = (value: number, of: "volts" | "ohms" = "volts"): InstrumentState =
     (s: InstrumentState, a) => reduceInstrument(s, a),
     reduceInstrument(connected(), { type: "turned", to: of }),
   );
+const acts = (foot: string): readonly Focus[] =>
+  (["reading", "field", "control", "nowhere"] as const).filter((focus) => isOfFoot(foot, foot, focus));
 const noChecks: Pick<JobView, "meterChecks"> = { meterChecks: [] };
 
 describe("the line to an instrument, as a screen sees it", () => {
@@ -32,6 +35,23 @@ describe("the line to an instrument, as a screen sees it", () => {
     expect(reduceInstrument(s, { type: "moved" })).to.deep.include({ said: undefined, samples: [] });
     const turned = reduceInstrument(s, { type: "turned", to: "ohms" });
     expect(reduceInstrument(turned, reading(12.6, 2000)), "what was measured before it was turned").to.equal(turned);
+  });
+  it("turns a real meter to amps only once somebody has said that its leads are off", () => {
+    expect(turnsTo("amps", false, "network", false)).to.equal(undefined);
+    expect(turnsTo("amps", false, "serial", false)).to.equal(undefined);
+    expect(turnsTo("amps", false, "network", true)).to.equal("amps");
+    expect(turnsTo("amps", false, "simulated", false)).to.equal("amps");
+    expect(turnsTo("volts", false, "network", false)).to.equal("volts");
+    expect(turnsTo("volts", true, "network", false)).to.equal(undefined);
+  });
+  it("leaves what is typed to the field or button that has the focus", () => {
+    expect(acts("F9")).to.deep.equal(["reading", "field", "control", "nowhere"]);
+    expect(acts("PageDown")).to.deep.equal(["reading", "field", "control", "nowhere"]);
+    expect(acts("1")).to.deep.equal(["control", "nowhere"]);
+    expect(acts(" ")).to.deep.equal(["reading", "nowhere"]);
+    expect(acts("Enter")).to.deep.equal(["reading", "nowhere"]);
+    expect(acts("ArrowLeft")).to.deep.equal(["nowhere"]);
+    expect(isOfFoot("F8", "F9", "nowhere")).to.equal(false);
   });
   it("holds no value when the meter has none, or is lost in mid-reading", () => {
     const none = reduceInstrument(still(12.6), { type: "reading", function: "volts", said: { kind: "none" }, atMs: 1000 });

@@ -1,4 +1,4 @@
-import { useEffect, useEffectEvent, useMemo, useRef } from "react";
+import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
@@ -7,6 +7,7 @@ import type { SimulatedLeads } from "@rheonom/contract/instrument";
 import { useSame } from "../../worker/use-query.ts";
 import type { BenchDraft } from "../bench.ts";
 import { leadsOnBench } from "../reading.ts";
+import { isOfFoot, turnsTo, type Focus } from "./by-itself.ts";
 import type { InstrumentLine, InstrumentState } from "./instrument-line.ts";
 import { liveReading, type LiveReading } from "./live-reading.ts";
 import { mayTake, waitingFrom, withSample, type Waiting } from "./take-when-steady.ts";
@@ -29,6 +30,8 @@ export interface MeterUse {
   readonly meter: MeterAtHand | undefined;
   /** Why one that was connected is no more; empty where nothing is wrong. */
   readonly trouble: string;
+  /** Turns it to amps, which a real meter waits for; undefined where it waits for nothing. */
+  readonly turnToAmps: (() => void) | undefined;
   readonly line: InstrumentLine;
   readonly now: InstrumentState;
 }
@@ -41,7 +44,7 @@ export const simulatedAt = (leads: Leads | undefined): SimulatedLeads =>
       ? { on: "wire", around: leads.around }
       : { on: "places", red: leads.red, black: leads.black };
 
-/** Turns the meter as the fields say, tells a simulated one where its leads are, and takes a reading by foot switch or when it stands still. `take` is called with the leads in place. `isPlacing`: their places are still being typed, and what stands there may be half of one. */
+/** Turns the meter as the fields say, tells a simulated one where its leads are, and takes a reading by foot switch or when it stands still. `take` is called with the leads in place. `isPlacing`: their places are still being typed, and what stands there may be half of one; `isReading`: the field of the reading has the focus. */
 export function useMeter(
   jobId: string,
   view: Pick<JobView, "meterChecks">,
@@ -51,6 +54,7 @@ export function useMeter(
   isIdle: boolean,
   take: () => void,
   isPlacing: () => boolean,
+  isReading: () => boolean,
 ): MeterUse {
   const { line, now } = useInstrument(jobId, "meter");
   const [settings, change] = useMeterSettings();
@@ -59,9 +63,12 @@ export function useMeter(
   const isConnected = now.status === "connected";
   const waiting = useRef<Waiting>(waitingFrom(undefined));
 
+  const [agreed, setAgreed] = useState(false);
+  if (agreed && (mode !== "amps" || !isConnected)) setAgreed(false);
+  const turned = turnsTo(mode, isIdle, now.via, agreed);
   useEffect(() => {
-    if (isConnected) line.turn(isIdle ? undefined : mode);
-  }, [line, isConnected, isIdle, mode]);
+    if (isConnected) line.turn(turned);
+  }, [line, isConnected, turned]);
   useEffect(() => () => line.turn(undefined), [line]);
   useEffect(() => {
     if (!isConnected) return;
@@ -87,15 +94,24 @@ export function useMeter(
     take();
     return true;
   });
+  const focusNow = useEffectEvent((): Focus => {
+    const at = document.activeElement;
+    return at === null || at === document.body
+      ? "nowhere"
+      : isReading()
+        ? "reading"
+        : at.matches("input, textarea, [contenteditable]")
+          ? "field"
+          : "control";
+  });
   const { foot } = settings;
   useEffect(() => {
     if (foot === "") return;
     const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== foot || event.repeat || !press()) return;
+      if (!isOfFoot(event.key, foot, focusNow()) || event.repeat || !press()) return;
       event.preventDefault();
       event.stopPropagation();
     };
-    // Ahead of the fields: whatever has the focus, the foot means the reading.
     window.addEventListener("keydown", onKey, true);
     return () => window.removeEventListener("keydown", onKey, true);
   }, [foot]);
@@ -104,6 +120,7 @@ export function useMeter(
     line,
     now,
     trouble: now.trouble,
+    turnToAmps: isConnected && !isIdle && turned === undefined ? () => setAgreed(true) : undefined,
     meter:
       live === undefined || !isConnected
         ? undefined
