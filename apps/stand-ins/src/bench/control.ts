@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { batteryNegative, linkOf, parsePlace, type Harness } from "@rheonom/core/harness";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { readCommand, type Command } from "../vehicle/control.ts";
+import { readCommand, readJson, type Command } from "../vehicle/control.ts";
 import { SCOPE_CHANNELS } from "./scope.ts";
 import type { BenchLeads, BenchWorld } from "./world.ts";
 
@@ -37,14 +37,8 @@ export function readBenchCommand(line: string, harness: Harness, state: VehicleS
   const text = line.trim();
   const bad = (message: string): ReadBench => ({ kind: "bad", message });
   if (text.startsWith("{") && /"do"\s*:\s*"(leads|battery)"/.test(text)) {
-    let data: unknown;
-    try {
-      data = JSON.parse(text);
-    } catch (error) {
-      return bad(error instanceof Error ? error.message : "no JSON");
-    }
-    const read = asJson.safeParse(data);
-    if (!read.success) return bad(read.error.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join("; "));
+    const read = readJson(text, asJson);
+    if (read.kind === "bad") return read;
     if (read.data.do === "battery") return { kind: "command", command: read.data };
     const { leads } = read.data;
     const wrong =

@@ -1,6 +1,7 @@
 import type { Fault, VehicleState } from "@rheonom/core/circuit";
 import type { Harness } from "@rheonom/core/harness";
 import { shaken } from "../shaken.ts";
+import type { World } from "../vehicle/world.ts";
 
 /** Where the leads of an instrument are. */
 export type BenchLeads =
@@ -11,13 +12,7 @@ export type BenchLeads =
   | { readonly on: "wire"; readonly around: string };
 
 /** A vehicle with what is wrong with it, and an instrument at it: what a person does with both. */
-export interface BenchWorld {
-  readonly harness: Harness;
-  readonly state: () => VehicleState;
-  readonly setState: (state: VehicleState) => void;
-  readonly setFaults: (faults: readonly Fault[]) => void;
-  readonly setMoving: (at: string | undefined) => void;
-  readonly moving: () => string | undefined;
+export interface BenchWorld extends Pick<World, "harness" | "state" | "setState" | "setFaults" | "setMoving" | "moving"> {
   /** Leads of a meter, or of one channel of a scope (from 1). */
   readonly leads: (channel?: number) => BenchLeads;
   readonly setLeads: (leads: BenchLeads, channel?: number) => void;

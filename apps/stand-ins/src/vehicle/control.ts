@@ -27,19 +27,30 @@ const asJson = z.discriminatedUnion("do", [
 export const COMMAND_HELP = `key off|accessory|run · crank · engine stopped|idling|"at speed" · on SW1 · off SW1 · unplug C4 · plug C4
 move LOOM-OR-PLUG · still · temperature 5 · input ECT 80 · drive [CYCLES] · tell · quit`;
 
+/** A JSON object of the given shape; `bad` says in words what is wrong with it. */
+export function readJson<T>(
+  text: string,
+  shape: z.ZodType<T>,
+): { readonly kind: "json"; readonly data: T } | { readonly kind: "bad"; readonly message: string } {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch (error) {
+    return { kind: "bad", message: error instanceof Error ? error.message : "no JSON" };
+  }
+  const read = shape.safeParse(data);
+  return read.success
+    ? { kind: "json", data: read.data }
+    : { kind: "bad", message: read.error.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join("; ") };
+}
+
 /** Reads one line: a JSON object for programs, or words for people. The state's changes are made from the state as it is. */
 export function readCommand(line: string, harness: Harness, state: VehicleState): ReadCommand {
   const text = line.trim();
   const bad = (message: string): ReadCommand => ({ kind: "bad", message });
   if (text.startsWith("{")) {
-    let data: unknown;
-    try {
-      data = JSON.parse(text);
-    } catch (error) {
-      return bad(error instanceof Error ? error.message : "no JSON");
-    }
-    const read = asJson.safeParse(data);
-    if (!read.success) return bad(read.error.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join("; "));
+    const read = readJson(text, asJson);
+    if (read.kind === "bad") return read;
     const command: Command = read.data.do === "move" ? { do: "move", at: read.data.at } : read.data;
     return { kind: "command", command };
   }

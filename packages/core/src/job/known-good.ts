@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { stateKey, vehicleState, type VehicleState } from "../circuit/index.ts";
 import { leadsSchema as leads, type Leads } from "../instruments/index.ts";
-import { medianOf } from "../quantity/index.ts";
+import { medianOf, spreadOf } from "../quantity/index.ts";
 import { moment, uuid7 } from "./events.ts";
 import type { JobView } from "./fold.ts";
 import { pictureHash } from "./picture-events.ts";
@@ -106,8 +106,6 @@ export interface Band {
   readonly high: number;
 }
 
-/** MAD of a normal distribution to its standard deviation. */
-const MAD_TO_SIGMA = 1.4826;
 const SPREADS = 3;
 /** A band is never narrower than this about its median, in V, Ω, A and as a share: meters, leads and batteries differ. */
 const LEAST = { volts: 0.02, ohms: 0.3, amps: 0.5 } as const;
@@ -148,9 +146,8 @@ const optionKey = (options: readonly string[]): string => [...options].sort().jo
 export function bandOf(values: readonly number[], quantity: Leads["quantity"]): Band | undefined {
   if (values.length === 0) return undefined;
   const median = medianOf(values);
-  const spread = MAD_TO_SIGMA * medianOf(values.map((v) => Math.abs(v - median)));
   const least = (LEAST[quantity] + LEAST_SHARE * Math.abs(median)) * (values.length < FEW ? 2 : 1);
-  const wide = Math.max(SPREADS * spread, least);
+  const wide = Math.max(SPREADS * spreadOf(values), least);
   return { count: values.length, median, low: Math.min(median - wide, ...values), high: Math.max(median + wide, ...values) };
 }
 

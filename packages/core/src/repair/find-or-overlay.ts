@@ -26,7 +26,7 @@ const MINUTES = {
   access: 5,
 } as const;
 /** An overlay goes round rather than along: its length over the old wire's. */
-const DETOUR = 1.15;
+export const DETOUR = 1.15;
 /** An overlay is proposed only where opening the loom takes so many times as long: it leaves the neighbours unseen. */
 const WORTH = 2;
 

@@ -2,6 +2,7 @@ import { deviceKind, filament, fuseOhms, ntcCelsius, restCharge, wireOhms, least
 import { linkOf, lookupOf, partNameIn, type Harness, type Link } from "../harness/index.ts";
 import type { Leads, Prediction } from "../instruments/index.ts";
 import { amps, celsius, formatAmps, formatOhms, formatVolts, metres, squareMillimetres, volts } from "../quantity/index.ts";
+import { DETOUR } from "./find-or-overlay.ts";
 import { areaFor, awgFor, pieceOhms } from "./wire-size.ts";
 
 export type WorkUnit = "V" | "mV" | "A" | "Ω" | "W" | "°C" | "%" | "m";
@@ -108,77 +109,66 @@ function dropAndCurrent({ facts, sound }: WorkOutContext, link: Link): WorkOut {
   };
 }
 
-/** A wire whose resistance is known is a shunt: also for what no clamp goes around, and for a starter. */
-function cableCurrent({ facts, temperatureC }: WorkOutContext, link: Link, areaMm2: number, lengthM: number): WorkOut {
-  const ohms = wireOhms(squareMillimetres(areaMm2), metres(lengthM), celsius(temperatureC));
+interface Shunt {
+  readonly id: string;
+  readonly title: string;
+  readonly formula: string;
+  readonly acrossWords: string;
+  readonly ohms: number;
+  /** Where its resistance comes from. */
+  readonly from: string;
+  readonly beside: (amps: number) => readonly string[];
+}
+
+/** What carries a current and has a known resistance tells the current by its drop. */
+function shuntCurrent({ facts }: WorkOutContext, link: Link, { id, title, formula, acrossWords, ohms, from, beside }: Shunt): WorkOut {
   const drop = facts.across(link.a, link.b);
   return {
-    id: "cable",
-    title: `Current in ${link.id} from its drop`,
-    formula: "I = U / R, R = ρ · length / area",
+    id,
+    title,
+    formula,
     known: [
       {
         id: "u",
-        words: "Drop across it",
+        words: acrossWords,
         unit: "mV",
         value: drop === undefined ? undefined : round(Math.abs(drop.value) * 1e3, 4),
         from: drop?.from ?? "not measured yet",
       },
-      {
-        id: "r",
-        words: "Its resistance",
-        unit: "Ω",
-        value: round(ohms, 3),
-        from: `${areaMm2} mm², ${lengthM} m of copper at ${Math.round(temperatureC)} °C, without its terminals`,
-      },
+      { id: "r", words: "Its resistance", unit: "Ω", value: round(ohms, 3), from },
     ],
     work: (values) => {
       const v = given(values, "u", "r");
       if (v === undefined) return undefined;
       if (v.r <= 0) return "A resistance is above 0.";
       const value = v.u / 1e3 / v.r;
-      return {
-        lines: [formatAmps(value), "Good joints alone: one that is bad looks like more current."],
-        gives: { leads: { quantity: "amps", around: link.id }, value },
-      };
+      return { lines: [formatAmps(value), ...beside(value)], gives: { leads: { quantity: "amps", around: link.id }, value } };
     },
   };
 }
 
-function fuseCurrent({ facts }: WorkOutContext, link: Link, ratingAmps: number): WorkOut {
-  const drop = facts.across(link.a, link.b);
-  return {
+/** Also for what no clamp goes around, and for a starter. */
+const cableCurrent = (of: WorkOutContext, link: Link, areaMm2: number, lengthM: number): WorkOut =>
+  shuntCurrent(of, link, {
+    id: "cable",
+    title: `Current in ${link.id} from its drop`,
+    formula: "I = U / R, R = ρ · length / area",
+    acrossWords: "Drop across it",
+    ohms: wireOhms(squareMillimetres(areaMm2), metres(lengthM), celsius(of.temperatureC)),
+    from: `${areaMm2} mm², ${lengthM} m of copper at ${Math.round(of.temperatureC)} °C, without its terminals`,
+    beside: () => ["Good joints alone: one that is bad looks like more current."],
+  });
+
+const fuseCurrent = (of: WorkOutContext, link: Link, ratingAmps: number): WorkOut =>
+  shuntCurrent(of, link, {
     id: "fuse",
     title: `Current through ${link.id} from its millivolts`,
     formula: "I = U / R",
-    known: [
-      {
-        id: "u",
-        words: "Across the fuse",
-        unit: "mV",
-        value: drop === undefined ? undefined : round(Math.abs(drop.value) * 1e3, 4),
-        from: drop?.from ?? "not measured yet",
-      },
-      {
-        id: "r",
-        words: "Its resistance",
-        unit: "Ω",
-        value: round(fuseOhms(amps(ratingAmps)), 3),
-        from: `blade fuse of ${ratingAmps} A, cold; makers differ by some 15 %`,
-      },
-    ],
-    work: (values) => {
-      const v = given(values, "u", "r");
-      if (v === undefined) return undefined;
-      if (v.r <= 0) return "A resistance is above 0.";
-      const value = v.u / 1e3 / v.r;
-      return {
-        lines: [formatAmps(value), ...(value > ratingAmps ? [`More than its ${ratingAmps} A: it will not hold.`] : [])],
-        gives: { leads: { quantity: "amps", around: link.id }, value },
-      };
-    },
-  };
-}
+    acrossWords: "Across the fuse",
+    ohms: fuseOhms(amps(ratingAmps)),
+    from: `blade fuse of ${ratingAmps} A, cold; makers differ by some 15 %`,
+    beside: (value) => (value > ratingAmps ? [`More than its ${ratingAmps} A: it will not hold.`] : []),
+  });
 
 /** A lamp in series with a wire that was taken off at both ends: what is left for the lamp tells what the wire takes. */
 function seriesLamp({ harness }: WorkOutContext, link: Link): WorkOut {
@@ -224,7 +214,13 @@ function overlay({ sound }: WorkOutContext, link: Link, areaMm2: number, lengthM
         value: model === undefined ? undefined : round(Math.abs(model), 3),
         from: fromModel("of a good circuit in this state"),
       },
-      { id: "m", words: "Length", unit: "m", value: round(lengthM * 1.15, 3), from: `${lengthM} m and 15 % for its way round` },
+      {
+        id: "m",
+        words: "Length",
+        unit: "m",
+        value: round(lengthM * DETOUR, 3),
+        from: `${lengthM} m and ${Math.round(100 * (DETOUR - 1))} % for its way round`,
+      },
     ],
     work: (values) => {
       const v = given(values, "i", "m");

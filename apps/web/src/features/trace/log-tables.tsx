@@ -108,7 +108,7 @@ function GoodOnes({ reading, view, record }: { reading: ReadingView; view: JobVi
   const { leads, state, shown, text } = reading.data;
   const shelf = useShelf(view, leads, state);
   if (shelf?.band === undefined)
-    return shelf === undefined || shelf.other.length === 0 ? null : <Faint>{shelf.other.length} of other vehicles or states</Faint>;
+    return shelf === undefined || shelf.other.length === 0 ? null : <Faint>{shelf.other.length} of other options or states</Faint>;
   const words = bandWords(leads.quantity, shelf.band);
   const isUsed = shelf.like.some((i) => view.goodsUsed.includes(i.id));
   return (

@@ -57,7 +57,7 @@ export function reduceInstrument(s: InstrumentState, a: InstrumentAction): Instr
     case "connected":
       return { ...s, status: "connected", name: a.name, trouble: "" };
     case "turned":
-      return { ...s, function: a.to, said: undefined, samples: [] };
+      return { ...s, function: a.to, said: undefined, samples: [], says: "" };
     case "moved":
       return { ...s, said: undefined, samples: [] };
     case "reading": {

@@ -187,10 +187,7 @@ describe("a meter on a serial line", () => {
     expect(await until((t) => t.type === "lost"))
       .to.have.property("message")
       .that.contains("Is the plug in?");
-    const bad = await serial({ pattern: "{volts}" });
-    expect(await bad.until((t) => t.type === "failed"))
-      .to.have.property("message")
-      .that.contains("{volts}");
-    bad.instrument.close();
+    const refused = await serial({ pattern: "{volts}" }).catch((error: unknown) => error);
+    expect(refused).to.be.instanceOf(Error).with.property("message").that.contains("{volts}");
   });
 });

@@ -38,12 +38,14 @@ const MOST_LINE = 2000;
 /** Without a line for so long nothing is shown any more, ms. */
 const SILENT_MS = 3000;
 
-/** Opens a meter on a serial line. Rejects with Error when the line cannot be opened; words for people are in its message. */
+/** Opens a meter on a serial line. Rejects with Error when the pattern is no good, before anything is opened, or the line cannot be; words for people are in its message. */
 export async function openSerialPort(
   port: SerialLike,
   { baudRate, pattern, ask }: SerialForm,
   tell: (told: Told) => void,
 ): Promise<InstrumentPort> {
+  const reads = pattern.trim() === "" ? undefined : lineReader(pattern, "volts");
+  if (reads?.kind === "bad") throw new Error(`The pattern cannot be used: ${reads.why}.`);
   await port.open({ baudRate });
   const { readable, writable } = port;
   if (readable === null || writable === null) throw new Error("The serial line cannot be read and written.");
@@ -185,11 +187,7 @@ function lineMeter(pattern: string, ask: string, send: (bytes: Uint8Array) => vo
     wanted = undefined;
   };
   return {
-    start: () => {
-      const reader = lineReader(pattern, "volts");
-      if (reader.kind === "bad") tell({ type: "failed", message: `The pattern cannot be used: ${reader.why}.` });
-      else tell({ type: "connected", what: "meter", name: "Serial meter" });
-    },
+    start: () => tell({ type: "connected", what: "meter", name: "Serial meter" }),
     receive: (bytes) => {
       held += String.fromCharCode(...bytes);
       const lines = held.split(/[\r\n]+/);

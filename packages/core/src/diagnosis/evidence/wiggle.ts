@@ -1,4 +1,4 @@
-import { medianOf } from "../../quantity/index.ts";
+import { medianOf, spreadOf } from "../../quantity/index.ts";
 
 /** A value at a moment, s after the session began. */
 export interface Sample {
@@ -51,8 +51,6 @@ const LEAST_SHARE = 0.03;
 const LEAST = 0.05;
 /** A spot must be moved for so long before it counts as steady, s. */
 const LONG_ENOUGH_S = 2;
-/** MAD of a normal distribution to its standard deviation. */
-const MAD_TO_SIGMA = 1.4826;
 
 /**
  * Finds out what was being moved when a reading left its calm band. Calm is the median of what was read with hands off, its spread the median absolute deviation, so that a few
@@ -64,8 +62,7 @@ export function judgeWiggle(samples: readonly Sample[], marks: readonly Mark[]):
   const still = samples.filter((s) => spotAt(s.atS) === "").map((s) => s.value);
   const base = still.length >= 3 ? still : samples.map((s) => s.value);
   const calm = medianOf(base);
-  const spread = MAD_TO_SIGMA * medianOf(base.map((v) => Math.abs(v - calm)));
-  const band = Math.max(SPREADS * spread, LEAST_SHARE * Math.abs(calm), LEAST);
+  const band = Math.max(SPREADS * spreadOf(base), LEAST_SHARE * Math.abs(calm), LEAST);
   const end = samples.at(-1)!.atS;
   const found = new Map<string, { seconds: number; excursions: number; farthest: number }>();
   const entry = (at: string): { seconds: number; excursions: number; farthest: number } => {

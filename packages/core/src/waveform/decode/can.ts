@@ -220,8 +220,8 @@ function afterIdle(dominant: Uint8Array, from: number): number {
   return dominant.length;
 }
 
-/** x¹⁵ + x¹⁴ + x¹⁰ + x⁸ + x⁷ + x⁴ + x³ + 1. */
-function nextCrc(crc: number, bit: number): number {
+/** The checksum of 15 bits, a logical bit on: x¹⁵ + x¹⁴ + x¹⁰ + x⁸ + x⁷ + x⁴ + x³ + 1. Source: ISO 11898-1. */
+export function nextCrc(crc: number, bit: number): number {
   const feeds = ((crc >> 14) & 1) ^ bit;
   const shifted = (crc << 1) & 0x7fff;
   return feeds === 1 ? shifted ^ 0x4599 : shifted;

@@ -151,7 +151,7 @@ export function protectedId(id: number): number {
 }
 
 /** Inverted sum with carry, over the data and what begins it. */
-function checksumOf(data: readonly number[], first: number): number {
+export function checksumOf(data: readonly number[], first: number): number {
   let sum = first;
   for (const byte of data) {
     sum += byte;

@@ -1,3 +1,5 @@
+import { nextCrc } from "../decode/can.ts";
+
 /** Bits of a frame on the line, 1 for dominant. */
 export interface CanBits {
   readonly bits: readonly (0 | 1)[];
@@ -5,7 +7,6 @@ export interface CanBits {
   readonly ackAt: number;
 }
 
-const CRC_POLYNOMIAL = 0x4599;
 const STUFF = 5;
 /** Delimiter of the answer, end of frame, pause between frames: recessive. */
 const TAIL = 1 + 7 + 3;
@@ -16,7 +17,7 @@ export function canFrameBits(id: number, data: readonly number[]): CanBits {
   if (data.length > 8 || data.some((b) => !Number.isInteger(b) || b < 0 || b > 255)) throw new RangeError("up to eight bytes");
   // As logic: 0 is dominant.
   const plain = [0, ...bitsOf(id, 11), 0, 0, 0, ...bitsOf(data.length, 4), ...data.flatMap((b) => bitsOf(b, 8))];
-  const logic = stuffed([...plain, ...bitsOf(crcOf(plain), 15)]);
+  const logic = stuffed([...plain, ...bitsOf(plain.reduce(nextCrc, 0), 15)]);
   logic.push(1);
   const ackAt = logic.length;
   logic.push(1, ...Array.from({ length: TAIL }, () => 1));
@@ -24,16 +25,6 @@ export function canFrameBits(id: number, data: readonly number[]): CanBits {
 }
 
 const bitsOf = (value: number, width: number): number[] => Array.from({ length: width }, (_, k) => (value >> (width - 1 - k)) & 1);
-
-function crcOf(bits: readonly number[]): number {
-  let crc = 0;
-  for (const bit of bits) {
-    const isNext = ((crc >> 14) & 1) !== bit;
-    crc = (crc << 1) & 0x7fff;
-    if (isNext) crc ^= CRC_POLYNOMIAL;
-  }
-  return crc;
-}
 
 /** After five alike bits comes one of the other kind. */
 function stuffed(bits: readonly number[]): number[] {

@@ -1,3 +1,5 @@
+import { checksumOf, protectedId } from "../decode/lin.ts";
+
 /** Levels of a LIN line one after the other: dominant or not, and for how many bits. */
 export type LinRun = readonly [isDominant: boolean, bits: number];
 
@@ -12,19 +14,7 @@ export function linHeaderRuns(id: number): readonly LinRun[] {
 
 /** Data and the enhanced checksum over them and the protected identifier. */
 export function linResponseRuns(id: number, data: readonly number[]): readonly LinRun[] {
-  let sum = protectedId(id);
-  for (const b of data) {
-    sum += b;
-    if (sum > 255) sum -= 255;
-  }
-  return [...data, 255 - sum].flatMap(byteRuns);
-}
-
-function protectedId(id: number): number {
-  const bit = (k: number): number => (id >> k) & 1;
-  const p0 = bit(0) ^ bit(1) ^ bit(2) ^ bit(4);
-  const p1 = 1 - (bit(1) ^ bit(3) ^ bit(4) ^ bit(5));
-  return id | (p0 << 6) | (p1 << 7);
+  return [...data, checksumOf(data, protectedId(id))].flatMap(byteRuns);
 }
 
 /** Start bit, eight bits with the least first, stop bit; 1 is recessive. */
