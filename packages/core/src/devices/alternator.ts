@@ -2,6 +2,7 @@ import { z } from "zod";
 import { limitedSource } from "./curves.ts";
 import { CRANKSHAFT_RPM, type DeviceKind, NO_DEGREE, SERIES_OHMS, type Surroundings } from "./device.ts";
 import { LIN_DOMINANT_SHARE, LIN_RECESSIVE_SHARE } from "./pins/lin.ts";
+import { pulseRule } from "./pins/pulse.ts";
 import { positive } from "./settings.ts";
 import { ALWAYS, NEVER, not, SILICON, type Stamp } from "./stamp.ts";
 import type { Rule } from "../solver/index.ts";
@@ -51,6 +52,8 @@ const IRON_LOSS_TIMES = 30;
 const MIDDLE_LOAD = 0.5;
 const REGULATOR_OHMS = 0.004;
 const LAMP_SINK_OHMS = 6;
+/** Its monitor: share of full field, which is half while it is as it should be, and how often it tells it. */
+const MONITOR = { duty: 0.5, hertz: 100 } as const;
 /** What a receiver of messages is fed with while the engine turns, V in 12 V systems. */
 const CHARGED_VOLTS = 13.8;
 /** Sound rectifier in one direction, and what is left of the current with a diode gone. Estimates from the share of phases that still feed. */
@@ -174,7 +177,7 @@ export const alternator: DeviceKind<Settings> = {
         ]
       : []),
   ],
-  pulses: (s, at) => (s.control === "command" && at.engine !== "stopped" ? [0.5] : []),
+  pulses: (s, at) => (s.control === "command" && at.engine !== "stopped" ? [MONITOR.duty] : []),
   commands: (s, at) => {
     if (s.control === "lamp" || mostAmps(s, shaftRpm(s, at)) === 0) return [];
     if (s.control === "command") return [{ pin: "C", against: "31", risesAbove: s.commandAbove, fallsBelow: s.commandBelow }];
@@ -206,7 +209,7 @@ function excitation(s: Settings, at: Surroundings, into: Stamp, turning: boolean
   if (s.control === "command") {
     into.resistor("command input", "C", "31", s.commandOhms);
     // The monitor pulls its line low for the share of full field.
-    if (turning && !s.untold && at.phase < 0.5) into.contact("monitor", "M", "31", ALWAYS, 60);
+    if (turning && !s.untold) into.contact("monitor", "M", "31", pulseRule(MONITOR, { pin: "M", at }, into, "31"), 60);
     return turning ? ALWAYS : NEVER;
   }
   into.resistor("bus pull-up", "B+", ".bus", 30_000);
@@ -218,12 +221,17 @@ function excitation(s: Settings, at: Surroundings, into: Stamp, turning: boolean
 function phases(s: Settings, at: Surroundings, into: Stamp, most: number): void {
   const shaft = shaftRpm(s, at);
   const hertz = (shaft / 60) * 6;
-  // A bridge gives 3√3/π of the phase's amplitude, less two diodes, the commutation's (3/π)·X·I and copper. The field stands as for the load that it has at rest.
+  // Into a large coil a bridge gives 3√3/π of the phase's amplitude, less two diodes, the commutation's (3/π)·X·I and copper; into a stiff battery the phase sees 2/π of the output beside X·π/3·I.
+  // What hangs on it lies between them (within 2 % of what a meter shows). The field stands as for the load that it has at rest.
   const volts = setPoint(s, at);
   const reactance = (REACTANCE_SHARE * volts) / Math.max(1, most);
   // The regulator answers a lost diode with more field.
-  const load = (s.openDiodes + s.shortedDiodes > 0 ? 2 : 1) * Math.min(most, s.fieldAmps ?? MIDDLE_LOAD * s.ratedAmps);
-  const emf = ((volts + 1.7 + (3 / Math.PI) * reactance * load + 2 * PHASE_OHMS * load) * Math.PI) / (3 * Math.sqrt(3));
+  const load = (s.openDiodes + s.shortedDiodes > 0 ? 1.5 : 1) * Math.min(most, s.fieldAmps ?? MIDDLE_LOAD * s.ratedAmps);
+  const out = volts + 1.7;
+  const line = (Math.PI / 3) * load;
+  const intoCoil = ((out + (3 / Math.PI) * reactance * load + 2 * PHASE_OHMS * load) * Math.PI) / (3 * Math.sqrt(3));
+  const intoBattery = Math.hypot((2 / Math.PI) * out + PHASE_OHMS * line, reactance * line);
+  const emf = (intoCoil + intoBattery) / 2;
   const henries = reactance / (2 * Math.PI * hertz);
   for (const [i, name] of ["U", "V", "W"].entries()) {
     into.source(`phase ${name}`, `.emf ${name}`, ".star", 0, 1e-3, {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type DeviceKind, NO_DEGREE } from "./device.ts";
 import { positive, share } from "./settings.ts";
+import { teethPerTurn, toothHertz } from "./tooth-wheel.ts";
 import { ALWAYS, all } from "./stamp.ts";
 
 const settings = z.strictObject({
@@ -10,11 +11,13 @@ const settings = z.strictObject({
   leastVolts: positive.default(3.8),
   /** Share of the time that its output is low while the wheel turns. */
   lowShare: share.default(0.5),
+  teethPerTurn,
 });
 
 /**
  * Three-wire Hall sensor: supply P, signal S, ground N. An open collector that pulls the module's pull-up low while a tooth stands before it. Standing wheel: a
  * tooth is there when the state's input is 0 or missing, a gap when it is 1. Turning (input above 1, Hz): low for its share of each period.
+ * On the engine's own wheel it turns with it over time; at rest it stands, which is what a meter is told of.
  */
 export const hall: DeviceKind<z.infer<typeof settings>> = {
   kind: "hall",
@@ -34,7 +37,7 @@ export const hall: DeviceKind<z.infer<typeof settings>> = {
     // A steady draw as a resistance at 5 V.
     into.resistor("supply", "P", "N", 5 / s.supplyAmps);
     const alive = into.watcher("P", "N", s.leastVolts, s.leastVolts - 0.3);
-    const hertz = at.input ?? 0;
+    const hertz = at.input ?? toothHertz(s.teethPerTurn, at);
     if (hertz > 1 && at.transient) {
       into.source("wheel", ".wheel", "N", 0, 1, {
         kind: "pulse",

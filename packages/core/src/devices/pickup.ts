@@ -2,6 +2,7 @@ import { z } from "zod";
 import { copperFactor } from "./copper.ts";
 import type { DeviceKind } from "./device.ts";
 import { positive } from "./settings.ts";
+import { teethPerTurn, toothHertz } from "./tooth-wheel.ts";
 import { twoPinModes, twoPinWay } from "./two-pin.ts";
 
 const settings = z.strictObject({
@@ -9,11 +10,12 @@ const settings = z.strictObject({
   henries: positive.default(0.4),
   /** Peak for each hertz of passing teeth, V: about 1 V at cranking speed, tens at full speed. */
   voltsPerHertz: positive.default(0.0025),
+  teethPerTurn,
 });
 
 /**
  * Two-wire inductive sensor: a winding of a few hundred ohms to some kilohms whose voltage grows with the speed of the teeth, e = k·f·sin(2πft). The state's input is
- * the frequency of the teeth, Hz. At rest and for a direct-voltage meter it is its resistance. Source: induction law; wide gaps give less.
+ * the frequency of the teeth, Hz; on the engine's own wheel it is the engine's over time. At rest and for a direct-voltage meter it is its resistance. Source: induction law; wide gaps give less.
  */
 export const pickup: DeviceKind<z.infer<typeof settings>> = {
   kind: "pickup",
@@ -26,7 +28,7 @@ export const pickup: DeviceKind<z.infer<typeof settings>> = {
   ],
   ways: () => twoPinWay("winding"),
   stamp: (s, at, into) => {
-    const hertz = Math.max(0, at.input ?? 0);
+    const hertz = Math.max(0, at.input ?? toothHertz(s.teethPerTurn, at));
     into.winding("winding", "1", ".emf", s.ohms * copperFactor(at.temperatureC), s.henries);
     into.source("induced voltage", ".emf", "2", 0, 1e-3, {
       kind: "sine",

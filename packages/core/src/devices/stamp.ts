@@ -12,7 +12,7 @@ export interface Stamp {
   readonly resistor: (part: string, a: string, b: string, ohms: number) => void;
   /** Behind `ohms`, above 0. */
   readonly source: (part: string, a: string, b: string, volts: number, ohms: number, wave?: Wave) => void;
-  readonly current: (part: string, a: string, b: string, amps: number) => void;
+  readonly current: (part: string, a: string, b: string, amps: number, wave?: Wave) => void;
   /** See the solver's element of that name. */
   readonly curve: (part: string, a: string, b: string, shape: Shape) => void;
   readonly diode: (part: string, anode: string, cathode: string, junction: Junction) => void;
@@ -75,7 +75,8 @@ export function createStamp({ id, node, elements, couplings, transient }: StampO
     resistor,
     source: (part, a, b, volts, internalOhms, wave) =>
       elements.push({ ...ends(part, a, b), kind: "source", volts, internalOhms, ...(wave === undefined || !transient ? {} : { wave }) }),
-    current: (part, a, b, amps) => elements.push({ ...ends(part, a, b), kind: "current", amps }),
+    current: (part, a, b, amps, wave) =>
+      elements.push({ ...ends(part, a, b), kind: "current", amps, ...(wave === undefined || !transient ? {} : { wave }) }),
     curve: (part, a, b, shape) => elements.push({ ...ends(part, a, b), kind: "curve", ...shape }),
     diode: (part, a, b, junction) => elements.push({ ...ends(part, a, b), kind: "diode", ...junction }),
     contact: (part, a, b, rule, onOhms) => elements.push({ ...ends(part, a, b), kind: "switch", rule, onOhms, offOhms: OPEN_OHMS }),

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { copperFactor } from "./copper.ts";
 import { crankingTorqueNm } from "./cranking-load.ts";
 import { bentAt, bentVolts } from "./curves.ts";
+import { all } from "./stamp.ts";
 import { CRANKSHAFT_RPM, type DeviceKind, NO_DEGREE, SERIES_OHMS } from "./device.ts";
 import { positive, share } from "./settings.ts";
 
@@ -18,6 +19,8 @@ const settings = z.strictObject({
   strapOhms: positive.default(0.0002),
   engineLitres: positive.default(2),
   diesel: z.boolean().default(false),
+  /** By size when left out: three to a litre and a bit, four, six, eight. */
+  cylinders: z.number().int().min(1).max(16).optional(),
   /** Pinion to ring gear with the inner gear: crankshaft turns slower by this. */
   gearRatio: positive.default(45),
   /** Motor torque over the square of its current, Nm/A². */
@@ -32,6 +35,21 @@ const FORCE_SCALE = 1e5;
 /** Current over its mean that comes with each volt once it turns, A/V: friction that grows with speed. */
 const BEYOND = 3;
 
+/** The torque of a four-stroke engine goes up and down by half at each compression behind its flywheel, and the current, which goes with its root, by a quarter: usual on a clamp. */
+const HUMP_SHARE = 0.22;
+/** Volts over those at which it begins to turn from which on it counts as turning, and what the compressions' current finds while it does not, Ω. */
+const TURNS_TIMES = 1.1;
+const REST_OHMS = 100;
+
+/** Cylinders by size, where nobody said: up to so many litres. */
+const CYLINDERS = [
+  [1.2, 3],
+  [2.5, 4],
+  [4, 6],
+  [Infinity, 8],
+] as const;
+const cylindersOf = (s: Settings): number => s.cylinders ?? CYLINDERS.find(([litres]) => s.engineLitres <= litres)![1];
+
 /** Current at which the motor's torque turns the engine, A: c·I² = T/ratio. */
 const turningAmps = (s: Settings, temperatureC: number): number =>
   Math.sqrt(crankingTorqueNm({ litres: s.engineLitres, diesel: s.diesel }, temperatureC) / s.gearRatio / s.torqueNmPerA2);
@@ -43,7 +61,8 @@ const turningAmps = (s: Settings, temperatureC: number): number =>
  * I·R + c·I·ω. Below the current that turns the engine it stands and is a resistance.
  *
  * Pulls in at about 7 V and drops out at 3–4 V, which with a weak feed makes it click: that follows from the circuit, nothing here says so. Valid for 12 V
- * starters of 0.8–2.5 kW with the defaults; give other values for 24 V. Inrush of the first tenths of a second is three times the mean and is not shown.
+ * starters of 0.8–2.5 kW with the defaults; give other values for 24 V. Over time each compression shows as a hump of the current, all alike (a cylinder that has lost its own does not show); the speed stands.
+ * Inrush of the first tenths of a second is three times the mean and is not shown.
  * Source: series machine (Fitzgerald & Kingsley); usual values of resistance and solenoid.
  */
 export const starter: DeviceKind<Settings> = {
@@ -85,7 +104,22 @@ export const starter: DeviceKind<Settings> = {
     into.resistor("strap", "45", ".motor", s.strapOhms);
     const ohms = s.motorOhms * warm;
     if (s.locked) return into.resistor("motor", ".motor", "31", ohms);
-    into.curve("motor", ".motor", "31", bentAt(ohms, turningAmps(s, at.temperatureC) * ohms, BEYOND));
+    const turning = turningAmps(s, at.temperatureC);
+    into.curve("motor", ".motor", "31", bentAt(ohms, turning * ohms, BEYOND));
+    if (!at.transient || at.engine !== "cranking") return;
+    // While it turns, each compression asks for its share: behind a contact, so that nothing of it shows in a motor that stands.
+    const turns = into.watcher(".motor", "31", TURNS_TIMES * turning * ohms, turning * ohms);
+    into.contact("compressions' gate", ".motor", ".compressions", all(pulled, turns), 1e-4);
+    into.resistor("compressions' rest", ".compressions", "31", REST_OHMS);
+    const hertz = (CRANKSHAFT_RPM.cranking / 60) * (cylindersOf(s) / 2);
+    into.current("compressions", ".compressions", "31", 0, {
+      kind: "sine",
+      offset: 0,
+      amplitude: HUMP_SHARE * turning,
+      hertz,
+      delayS: 0,
+      dampingPerS: 0,
+    });
   },
   modes: () => [
     {

@@ -1,8 +1,10 @@
 import { expect } from "chai";
+import { readFileSync } from "node:fs";
 import { REST_STATE, type Fault } from "../circuit/index.ts";
 import { busMembersOf, linksOf } from "../harness/index.ts";
 import { vehicleOf } from "../test/vehicles.ts";
-import { decodeCan, decodeLin } from "../waveform/index.ts";
+import { parseNotation } from "../notation/index.ts";
+import { decodeCan, decodeLin, SINGLE_WIRE } from "../waveform/index.ts";
 import { busFrames, frameSenders, isOnBus } from "./bus-frames.ts";
 import { predictTraces } from "./scope.ts";
 
@@ -97,5 +99,31 @@ describe("frames of buses", () => {
       0.05,
     );
     for (const f of asleep) if (f.kind === "settings") expect(JSON.stringify(f.settings)).to.not.match(/"talk":\[\d/);
+  });
+});
+
+describe("a simulated single wire", () => {
+  const trim = parseNotation(readFileSync("packages/core/src/test/proving/wire-trim.circuit", "utf8")).harness!;
+  const onWire = (faults: readonly Fault[], red: string) => {
+    const made = predictTraces(trim, state, faults, [{ at: { red, black: "BAT.-" }, probe: 10 }], { seconds: 0.025, resolutionS: 2e-6 });
+    if (made.kind !== "traces") throw new Error(made.kind);
+    const samples = Float32Array.from(made.channels[0]!);
+    return { ...decodeCan(samples, 5e5, SINGLE_WIRE), low: Math.min(...samples), high: Math.max(...samples) };
+  };
+  it("carries the frames of its modules at 33.3 kbit/s, between 0 and about 4 V", () => {
+    const { baud, frames, faults, low, high } = onWire([], "TRM.3");
+    expect(baud).to.be.closeTo(33_333, 150);
+    expect(frames.slice(0, 4).map((f) => [f.id, f.isAcknowledged, f.problems.length])).to.deep.equal(
+      [0x100, 0x110, 0x120, 0x130].map((id) => [id, true, 0]),
+    );
+    expect(faults).to.deep.equal([]);
+    expect(low).to.be.within(-0.1, 0.1);
+    expect(high).to.be.within(3.5, 4.1);
+    expect(frameSenders(trim, "TRM.3").get(0x110)).to.equal("DFL");
+  });
+  it("is quiet behind a break but for the module there, which nobody answers", () => {
+    const { frames, faults } = onWire([{ kind: "open", link: "W11" }], "DFL.3");
+    expect(frames.every((f) => f.id === 0x110 && !f.isAcknowledged)).to.equal(true);
+    expect(frames.length + faults.length).to.be.above(0);
   });
 });

@@ -8,10 +8,13 @@ import type { Probe } from "./scope.ts";
 /** Bits a second. */
 const LIN_BAUD = 19_200;
 const CAN_BAUD = 500_000;
+/** Normal speed of single-wire CAN (SAE J2411). */
+const WIRE_BAUD = 33_333;
 /** When the first frame begins, and from one to the next on a line, s: a handful close together, then few, since every edge is solved. */
 const FIRST_S = 0.5e-3;
 const LIN_EVERY_S = 10e-3;
 const CAN_EVERY_S = 1e-3;
+const WIRE_EVERY_S = 6e-3;
 const CLOSE_TOGETHER = 5;
 const LATER_EVERY_S = 0.1;
 /** From the end of a header to the answer, bits. */
@@ -24,7 +27,7 @@ const ERROR_FLAG_BITS = 6;
 
 /**
  * What modules say on the lines that a scope is on, as changes of their settings beside `faults`: on LIN the master's headers, and the answer of each slave that gets them; on CAN a
- * frame of each module that is awake, answered by another that hears it, else followed by an error flag. Nothing where no probe is on a bus. A single wire stays quiet.
+ * frame of each module that is awake, answered by another that hears it, else followed by an error flag, and the same frames on a single wire. Nothing where no probe is on a bus.
  */
 export function busFrames(
   harness: Harness,
@@ -51,7 +54,7 @@ export function busFrames(
   for (const line of lines) {
     const said = new Map<BusMember, number[]>(line.map((m) => [m, []]));
     if (line[0]!.sort === "lin") linFrames(harness, line, awake, talk, seconds, said);
-    if (line[0]!.sort === "can") canFrames(line, awake, talk, seconds, said);
+    if (line[0]!.sort !== "lin") canFrames(line, awake, talk, seconds, said);
     for (const [member, times] of said) say(member, times);
   }
   return [...turns].map(([id, of]) => talking(harness, id, of, faults));
@@ -75,7 +78,7 @@ export function frameSenders(harness: Harness, place: string): ReadonlyMap<numbe
   const net = netAt(harness, place);
   const line = linesOf(harness).find((l) => l.some((m) => m.pins.some((pin) => netAt(harness, pinPlace(m.id, pin)) === net)));
   if (net === undefined || line === undefined) return new Map();
-  if (line[0]!.sort === "can") return new Map(line.map((m, i) => [FIRST_CAN_ID + 16 * i, m.id]));
+  if (line[0]!.sort !== "lin") return new Map(line.map((m, i) => [FIRST_CAN_ID + 16 * i, m.id]));
   const master = linMasterAt(harness, place);
   return new Map(line.filter((m) => m.id !== master?.id).map((m, i) => [FIRST_LIN_ID + i, m.id]));
 }
@@ -85,7 +88,7 @@ function linesOf(harness: Harness): readonly (readonly BusMember[])[] {
   const lines = new Map<object, BusMember[]>();
   for (const member of busMembersOf(harness)) {
     const net = netAt(harness, pinPlace(member.id, member.pins[0]!));
-    if (net === undefined || member.sort === "single wire") continue;
+    if (net === undefined) continue;
     const line = lines.get(net) ?? [];
     line.push(member);
     lines.set(net, line);
@@ -123,14 +126,15 @@ function canFrames(
   said: Map<BusMember, number[]>,
 ): void {
   const speakers = line.filter((m) => awake.has(m.id));
-  const bit = 1 / CAN_BAUD;
+  const bus = line[0]!.sort;
+  const [bit, everyS] = bus === "can" ? [1 / CAN_BAUD, CAN_EVERY_S] : [1 / WIRE_BAUD, WIRE_EVERY_S];
   if (speakers.length === 0) return;
-  for (const [n, at] of startsWithin(seconds, CAN_EVERY_S).entries()) {
+  for (const [n, at] of startsWithin(seconds, everyS).entries()) {
     const speaker = speakers[n % speakers.length]!;
     const id = FIRST_CAN_ID + 16 * line.indexOf(speaker);
     const { bits, ackAt } = canFrameBits(id, [line.indexOf(speaker), Math.floor(n / speakers.length) & 0xff]);
     const answers = speakers.find(
-      (m) => m !== speaker && talk.some((t) => t.bus === "can" && t.from === speaker.id && t.to === m.id && t.heard),
+      (m) => m !== speaker && talk.some((t) => t.bus === bus && t.from === speaker.id && t.to === m.id && t.heard),
     );
     const runs = bits.map((b) => [b === 1, 1] as const);
     if (answers === undefined) {

@@ -52,23 +52,24 @@ export function throughScope(values: Float64Array, chance: () => number): Float3
   const scale = SCALES.find((s) => s >= 1.02 * most) ?? SCALES.at(-1)!;
   const step = (2 * scale) / 2 ** SCOPE_BITS;
   const noise = normalOf(chance);
-  return Float32Array.from(values, (v) => {
-    const shown = Math.round((v + noise() * SCOPE_NOISE * scale) / step) * step;
-    return Math.max(-scale, Math.min(scale, shown));
-  });
+  const shown = new Float32Array(values.length);
+  for (let i = 0; i < values.length; i++) {
+    const v = Math.round((values[i]! + noise() * SCOPE_NOISE * scale) / step) * step;
+    shown[i] = v > scale ? scale : v < -scale ? -scale : v;
+  }
+  return shown;
 }
 
-/** Numbers that scatter around 0 by 1. Source: Box & Muller 1958. */
+/** Different values that noise is drawn from: enough that none is seen twice in a row, few enough that millions are drawn at once. */
+const NORMALS = 8192;
+
+/** Numbers that scatter around 0 by 1, drawn from so many that were made so. Source: Box & Muller 1958. */
 function normalOf(chance: () => number): () => number {
-  let other: number | undefined;
-  return () => {
-    if (other !== undefined) {
-      const kept = other;
-      other = undefined;
-      return kept;
-    }
+  const drawn = new Float64Array(NORMALS);
+  for (let i = 0; i < NORMALS; i += 2) {
     const [length, turn] = [Math.sqrt(-2 * Math.log(1 - chance())), 2 * Math.PI * chance()];
-    other = length * Math.sin(turn);
-    return length * Math.cos(turn);
-  };
+    drawn[i] = length * Math.sin(turn);
+    drawn[i + 1] = length * Math.cos(turn);
+  }
+  return () => drawn[Math.floor(chance() * NORMALS)]!;
 }

@@ -28,6 +28,8 @@ export { busFrames, frameSenders, isOnBus } from "./bus-frames.ts";
 export type { Scan } from "./scan.ts";
 export { awakeModules, isCodeSet, scanAll } from "./scan.ts";
 export type { Pulses } from "./pulses.ts";
+export type { AmplitudeLost } from "./amplitude-lost.ts";
+export { amplitudeLost } from "./amplitude-lost.ts";
 export { predictPulses, pulsesOf } from "./pulses.ts";
 export { untoldPins } from "./steady-state.ts";
 export type { Talk } from "./bus.ts";

@@ -2,6 +2,7 @@ import { expect } from "chai";
 import { REST_STATE, type Fault } from "../circuit/index.ts";
 import { linksOf, pinPlace } from "../harness/index.ts";
 import { circuitOf, demoCircuits, FAN, fanOn, loadedState } from "../test/circuits.ts";
+import { vehicleOf } from "../test/vehicles.ts";
 import { displayText } from "./display.ts";
 import { parseReading } from "./parse-reading.ts";
 import { predictAll, predictReading } from "./predict.ts";
@@ -19,6 +20,16 @@ describe("predictReading", () => {
   // Worked by hand, copper at 20 °C: W1 68.96 mΩ, F1 4.8, W2 13.792, SW1 5, W3 6.896, C1.4 2, W4 6.896, FAN 12 000, W5 6.896,
   // G1 0.8, G2 0.3, W6 0.3448 mΩ, battery 10 mΩ: 12 126.69 mΩ in all. 12 V give 0.98955 A.
   const AMPS = 12 / 12.1266848;
+
+  it("is steady at the battery while a module behind 200 Ω resets without end, and swings at the module", () => {
+    const rig = vehicleOf("rig-reference");
+    const state = { ...REST_STATE, key: "run" as const };
+    const weak: readonly Fault[] = [{ kind: "series", link: "W4", ohms: 200 }];
+    // Between 12.59961 V while the module draws 62 mA and 12.59999 V while it does not: nobody sees that on a meter.
+    expect(valueOf(predictReading(rig, state, weak, volts("BAT.+")))).to.be.closeTo(12.5998, 1e-4);
+    const module = predictReading(rig, state, weak, volts("ECM.1"));
+    expect(module.kind === "unsolved" && module.between!.map((v) => Math.round(v))).to.deep.equal([3, 12]);
+  });
 
   it("has the current of a hand-worked circuit", () => {
     expect(valueOf(predictReading(fan, fanOn, [], { quantity: "amps", around: "W1" }))).to.be.closeTo(AMPS, 1e-6);

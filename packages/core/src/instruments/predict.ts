@@ -10,6 +10,7 @@ import {
 } from "../circuit/index.ts";
 import { type Harness, linkOf, linksOf } from "../harness/index.ts";
 import { type Element, prepare, type Prepared } from "../solver/index.ts";
+import { clampAmps, errorOf, meterVolts } from "./accuracy.ts";
 import { isUntouchable } from "./interlock.ts";
 import type { Leads, Reading } from "./leads.ts";
 import { LIVE_VOLTS, METER_OHMS, ohmmeterBetween, ohmsShown, shareShown } from "./meter.ts";
@@ -56,17 +57,16 @@ function unsolved(why: NoSteadyState): Reading {
     : { kind: "unsolved", why: "diverged", at: why.element };
 }
 
-/** The mean over pulses; a circuit that chatters makes the meter swing. */
+/** The mean over pulses; a circuit that chatters makes the meter swing, unless the swing drowns in the meter's own error. */
 function shown(steady: SteadyState | NoSteadyState, quantity: Leads["quantity"], value: (m: Moment) => number): Reading {
   if (steady.kind !== "steady") return unsolved(steady);
   if (steady.oscillating.length === 0) return { kind: "value", quantity, value: meanOf(steady, value) };
   const values = steady.moments.map(value);
-  return {
-    kind: "unsolved",
-    why: "chatter",
-    at: steady.oscillating.join(", "),
-    between: [Math.min(...values), Math.max(...values)],
-  };
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const middle = (least + most) / 2;
+  if (quantity !== "ohms" && most - least <= errorOf(quantity === "volts" ? meterVolts(middle) : clampAmps(true), middle))
+    return { kind: "value", quantity, value: middle };
+  return { kind: "unsolved", why: "chatter", at: steady.oscillating.join(", "), between: [least, most] };
 }
 
 function readVolts(

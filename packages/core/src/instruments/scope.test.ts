@@ -2,10 +2,11 @@ import { expect } from "chai";
 import { type Fault, REST_STATE, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { circuitOf, rig } from "../test/circuits.ts";
+import { amplitudeAt, measure as measureSamples } from "../waveform/index.ts";
 import { clampAmps, errorOf, meterOhms, meterVolts, scopeVolts } from "./accuracy.ts";
 import { clicks } from "./observe.ts";
 import { predictReading } from "./predict.ts";
-import { measure, predictTrace, type Measures, type ScopePlacement } from "./scope.ts";
+import { measure, predictTrace, predictTraces, type Measures, type ScopePlacement } from "./scope.ts";
 
 function measured(h: Harness, state: VehicleState, faults: Fault[], scope: Partial<ScopePlacement> & Pick<ScopePlacement, "at">): Measures {
   const trace = predictTrace(h, state, faults, { probe: 10, seconds: 0.05, resolutionS: 1e-5, ...scope });
@@ -155,5 +156,117 @@ describe("clicks", () => {
     expect(clicks(h, REST_STATE, crank, [])).to.deep.equal(["STA", "R1"]);
     expect(clicks(h, REST_STATE, { ...crank, on: [] }, [])).to.deep.equal([]);
     expect(clicks(h, REST_STATE, crank, [{ kind: "open", link: "W8" }]), "only the relay").to.deep.equal(["R1"]);
+  });
+});
+
+describe("a contact that is moved", () => {
+  it("breaks and closes when it is said, with what hangs on it, and is as before in between", () => {
+    const h = circuitOf(`
+BAT(12V 10mohm) -- W1 RD 2.5mm2 1m -- C1.1 -- W2 RD 1mm2 1m -- LA(lamp 21W) -- W3 BN 1mm2 1m -- G1
+G1 -- W6 BK 25mm2 0.5m -- BAT
+`);
+    const trace = (shaken: readonly { link: string; turnsS: readonly number[] }[]) => {
+      const made = predictTraces(
+        h,
+        REST_STATE,
+        [{ kind: "series", link: "C1.1", ohms: 1.5 }],
+        [{ at: { red: "LA.1", black: "BAT.-" }, probe: 10 }],
+        {
+          seconds: 0.1,
+          resolutionS: 1e-4,
+          shaken,
+        },
+      );
+      if (made.kind !== "traces") throw new Error(made.kind);
+      return made.channels[0]!;
+    };
+    const [still, moved] = [trace([]), trace([{ link: "C1.1", turnsS: [0.02, 0.03, 0.07, 0.075] }])];
+    const at = (t: number): number => moved[Math.round(t / 1e-4)]!;
+    expect(at(0.01)).to.be.closeTo(still[100]!, 1e-3);
+    for (const broken of [0.0205, 0.025, 0.0295, 0.0725]) expect(at(broken)).to.be.below(0.1);
+    for (const whole of [0.031, 0.05, 0.069, 0.08, 0.099]) expect(at(whole)).to.be.closeTo(still[500]!, 0.02);
+  });
+});
+
+describe("cranking current", () => {
+  const h = circuitOf(`
+BAT(12.6V 5mohm) -- W1 RD 50mm2 1.2m -- STA(starter engineLitres=3 cylinders=6).30
+BAT -- SW1(switch crank) -- W2 YE 2.5mm2 1m -- STA.50
+STA.31 -- W3 BK 50mm2 0.8m -- BAT.-
+`);
+  const crank: VehicleState = { ...REST_STATE, key: "crank", engine: "cranking" };
+  const clamp = (faults: readonly Fault[]) => {
+    const made = predictTraces(
+      h,
+      crank,
+      faults,
+      [
+        { at: { around: "W1" }, probe: 10 },
+        { at: { red: "BAT.+", black: "BAT.-" }, probe: 10 },
+      ],
+      {
+        seconds: 1,
+        resolutionS: 1e-4,
+        delayS: 0.1,
+      },
+    );
+    if (made.kind !== "traces") throw new Error(made.kind);
+    return made.channels.map((c) => Float32Array.from(c));
+  };
+  const swing = (c: Float32Array): number => Math.max(...c) - Math.min(...c);
+  it("has a hump for each compression, which shows as a dip at the battery", () => {
+    const [amps, volts] = clamp([]) as [Float32Array, Float32Array];
+    const mean = amps.reduce((sum, v) => sum + v, 0) / amps.length;
+    // Six cylinders at 200/min: three in each turn, ten a second.
+    expect(amplitudeAt(amps, 1e4, 10)).to.be.within(0.15 * Math.abs(mean), 0.3 * Math.abs(mean));
+    expect(swing(amps)).to.be.below(0.6 * Math.abs(mean));
+    // 5 mΩ of the battery.
+    expect(swing(volts) / swing(amps)).to.be.closeTo(0.005, 0.001);
+    // What a meter shows is the mean.
+    const meter = predictReading(h, crank, [], { quantity: "amps", around: "W1" });
+    expect(meter.kind === "value" && meter.value / mean).to.be.closeTo(1, 0.02);
+  });
+  it("has none where the engine does not turn", () => {
+    expect(swing(clamp([{ kind: "settings", component: "STA", settings: { locked: true } }])[0]!)).to.be.below(2);
+    expect(swing(clamp([{ kind: "stuck", link: "STA.contact", closed: false }])[0]!)).to.be.below(2);
+  });
+});
+
+describe("sensors on the engine's wheels", () => {
+  const h = circuitOf(`
+BAT(12.6V 5mohm) -- F1(10A) -- RD 1mm2 1m -- ECM.1
+ECM(module pin 1 supply, pin 2 ground, pin R1 reference, pin R2 ground, pin W1 input pullOhms=4700, pin W2 input pull=none, pin W3 input pull=none)
+ECM.2 -- BN 1mm2 1m -- BAT.-
+CAM(hall teethPerTurn=0.5)
+CKP(pickup teethPerTurn=36)
+ECM.R1 -- GY 0.5mm2 1m -- CAM.P
+ECM.R2 -- BN 0.5mm2 1m -- CAM.N
+CAM.S -- WH 0.5mm2 1m -- ECM.W1
+CKP.1 -- YE 0.5mm2 1m -- ECM.W2
+CKP.2 -- GN 0.5mm2 1m -- ECM.W3
+`);
+  const turning = (engine: VehicleState["engine"]) => {
+    const probes = [
+      { at: { red: "ECM.W1", black: "BAT.-" }, probe: 10 },
+      { at: { red: "ECM.W2", black: "ECM.W3" }, probe: 10 },
+    ] as const;
+    const made = predictTraces(h, { ...REST_STATE, key: "run", engine }, [], probes, { seconds: 2, resolutionS: 1e-4 });
+    if (made.kind !== "traces") throw new Error(made.kind);
+    return made.channels.map((c) => measureSamples(Float32Array.from(c), 1e4));
+  };
+  it("pulse with it: half a tooth a turn on the cam, 36 on the crank, higher and faster with its speed", () => {
+    // 200/min: 3.33 turns a second.
+    const [cam, crank] = turning("cranking");
+    expect(cam!.frequencyHz).to.be.closeTo(200 / 60 / 2, 0.02);
+    expect([cam!.low, cam!.high].map((v) => Math.round(v))).to.deep.equal([0, 5]);
+    expect(crank!.frequencyHz).to.be.closeTo((36 * 200) / 60, 0.5);
+    // 2.5 mV for each hertz.
+    expect(crank!.max).to.be.closeTo(0.3, 0.01);
+    expect(turning("idling")[1]!.max).to.be.closeTo(1.2, 0.05);
+  });
+  it("stand still with it", () => {
+    const [cam, crank] = turning("stopped");
+    expect(cam!.edges).to.equal(0);
+    expect(crank!.peakToPeak).to.be.below(1e-3);
   });
 });

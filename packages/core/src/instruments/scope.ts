@@ -1,6 +1,6 @@
 import { buildCircuit, type Circuit, type Fault, type VehicleState } from "../circuit/index.ts";
 import type { Harness } from "../harness/index.ts";
-import { type Element, type SolveFailure, transient } from "../solver/index.ts";
+import { type Element, type SolveFailure, transient, type Watcher } from "../solver/index.ts";
 import { busFrames } from "./bus-frames.ts";
 import { isUntouchable } from "./interlock.ts";
 import { ampsOf, meanOf, nodeAt, solveSteadyState } from "./steady-state.ts";
@@ -21,8 +21,15 @@ export interface Recording {
   readonly delayS?: number;
   /** Distance of the points of the trace, s. */
   readonly resolutionS: number;
+  /** Contacts that break and close again while they are moved: what current passes through, and when it breaks and closes, s, by turns. */
+  readonly shaken?: readonly Shaken[];
   /** Solves the whole circuit instead of what moves where the probes are. */
   readonly whole?: boolean;
+}
+
+export interface Shaken {
+  readonly link: string;
+  readonly turnsS: readonly number[];
 }
 
 export type ScopePlacement = Probe & Recording;
@@ -51,6 +58,12 @@ const INPUT: Readonly<Record<Probe["probe"], { readonly ohms: number; readonly f
 };
 /** Longest step of the transient, as a share of the trace. */
 const LONGEST_SHARE = 1 / 200;
+/** Steps in a period of what swings evenly: its peaks are met within half a percent. */
+const STEPS_A_PERIOD = 32;
+const shortestOf = (e: Element): readonly number[] =>
+  (e.kind === "source" || e.kind === "current") && e.wave?.kind === "sine" && e.wave.amplitude !== 0
+    ? [1 / (STEPS_A_PERIOD * e.wave.hertz)]
+    : [];
 /** Error of a step as a share of the largest value: far below what a screen shows. */
 const STEP_ERROR = 1e-3;
 const MOST_POINTS = 2_000_000;
@@ -64,18 +77,19 @@ export function predictTrace(harness: Harness, state: VehicleState, faults: read
   return traces.kind === "traces" ? { kind: "trace", values: traces.channels[0]!, resolutionS: traces.resolutionS } : traces;
 }
 
-/** The same for several channels at once, all of them in the circuit. */
+/** The same for several channels at once, all of them in the circuit. `onProgress`: told the share of the time that is worked out, by hundredths. */
 export function predictTraces(
   harness: Harness,
   state: VehicleState,
   faults: readonly Fault[],
   probes: readonly Probe[],
-  { seconds, resolutionS, delayS = 0, whole = false }: Recording,
+  { seconds, resolutionS, delayS = 0, shaken = [], whole = false }: Recording,
+  onProgress: (share: number) => void = () => undefined,
 ): Traces | NoTrace {
   const points = Math.round(seconds / resolutionS);
   if (!(points > 1 && points <= MOST_POINTS)) throw new RangeError(`a trace has 2 to ${MOST_POINTS} points, not ${points}`);
   const all = [...settled(harness, state, faults), ...busFrames(harness, state, faults, probes, delayS + seconds)];
-  const bare = buildCircuit(harness, state, all, { transient: true });
+  const bare = withShaken(buildCircuit(harness, state, all, { transient: true }), shaken, delayS);
   const pairs = probes.flatMap(({ at }) => ("red" in at ? [at] : []));
   if (pairs.some(({ red, black }) => isUntouchable(harness, red) || isUntouchable(harness, black)))
     return { kind: "void", why: "untouchable" };
@@ -99,15 +113,18 @@ export function predictTraces(
   });
   const sampler = createSampler(probes.length, points, delayS, resolutionS);
   const values = new Float64Array(probes.length);
+  let told = 0;
   const result = transient(circuit.netlist, {
     stopS: delayS + seconds,
-    longestS: seconds * LONGEST_SHARE,
+    longestS: Math.min(seconds * LONGEST_SHARE, ...circuit.netlist.elements.flatMap(shortestOf)),
     fromInitial: false,
     relative: STEP_ERROR,
     mostSteps: MOST_STEPS,
     each: (timeS, volts, amps) => {
       for (let k = 0; k < reads.length; k++) values[k] = reads[k]!(volts, amps);
       sampler.take(timeS, values);
+      const share = Math.floor((100 * timeS) / (delayS + seconds)) / 100;
+      if (share > told) onProgress((told = share));
     },
   });
   if (result.kind === "stopped") return { kind: "unsolved", atS: result.atS, why: result.why };
@@ -127,6 +144,42 @@ function settled(harness: Harness, state: VehicleState, faults: readonly Fault[]
     return fieldAmps > 0 ? [{ kind: "settings", component: c.id, settings: { fieldAmps } }] : [];
   });
   return [...faults, ...steady.follows, ...fields];
+}
+
+/** A broken contact, Ω, and how long it takes to open, s. */
+const BROKEN_OHMS = 1e8;
+const BREAKS_S = 1e-6;
+
+/** The circuit with contacts that break and close again, each beside what it is in: that stands behind it. What is open already stays so. */
+function withShaken(circuit: Circuit, shaken: readonly Shaken[], delayS: number): Circuit {
+  const nodes = [...circuit.netlist.nodes];
+  const elements = [...circuit.netlist.elements];
+  const elementOf = new Map(circuit.elementOf);
+  for (const { link, turnsS } of shaken) {
+    const index = elementOf.get(link);
+    if (index === undefined) continue;
+    const e = elements[index]!;
+    const behind = nodes.push(`${link} shaken`) - 1;
+    const hand = nodes.push(`${link} hand`) - 1;
+    const points = turnsS.flatMap((t, k): [number, number][] => [
+      [delayS + t, k % 2],
+      [delayS + t + BREAKS_S, 1 - (k % 2)],
+    ]);
+    elements[index] = { ...e, b: behind };
+    const add = (more: Element): void => void elementOf.set(more.id, elements.push(more) - 1);
+    add({
+      id: `${link} hand`,
+      kind: "source",
+      a: hand,
+      b: 0,
+      volts: 0,
+      internalOhms: 1,
+      wave: { kind: "corners", points: [[0, 0], ...points] },
+    });
+    const moved: Watcher = { kind: "watcher", plus: hand, minus: 0, rises: 0.5, falls: 0.4, pace: "electronics", starts: false };
+    add({ id: `${link} break`, kind: "switch", a: behind, b: e.b, rule: { kind: "not", of: moved }, onOhms: 1e-4, offOhms: BROKEN_OHMS });
+  }
+  return { ...circuit, netlist: { ...circuit.netlist, nodes, elements }, elementOf };
 }
 
 /** A running engine's alternator alone makes some twenty thousand a second. */

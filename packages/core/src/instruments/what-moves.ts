@@ -16,6 +16,7 @@ const SWINGS_VOLTS = 0.3;
 /** An inductor's current that changes by less stands still, A and as a share of it. */
 const STILL_AMPS = 1e-5;
 const STILL_SHARE = 0.02;
+const WIRE_OHMS = 1e-3;
 /** What is cut off is not turned into a mesh of more than this many with each other: that would cost more at every step than it saves. */
 const MOST_NEIGHBOURS = 3;
 /** Moments of a turn at which sources that swing are looked at. */
@@ -43,13 +44,19 @@ export function whatMoves(circuit: Circuit, looks: readonly Look[]): Circuit {
   if (base === undefined) return circuit;
   const seen = (point: Point): readonly number[] =>
     looks.map((l) => ("around" in l ? point.amps[l.around]! : point.volts[l.p]! - point.volts[l.q]!));
-  const still = seen(base);
-
   const groups = groupsOf(netlist.elements.filter(swings));
+  // What one of them moves may show only while another is on, as ripple does behind a pulsed output: each is looked at beside all the others at rest, and beside all of them at their first moment.
   const moved = groups.map(({ ids, moments }) => {
-    const points = moments.flatMap((values) => solveAt(values) ?? []);
-    const by = looks.map((_, k) => Math.max(0, ...points.map((p) => Math.abs(seen(p)[k]! - still[k]!))));
-    return { ids, points, by, isWhole: points.length === moments.length };
+    const around = [new Map<string, number>(), new Map(groups.flatMap((g) => (g.ids === ids ? [] : [...g.moments[0]!])))];
+    const rounds = around.map((others) => ({
+      from: solveAt(others),
+      points: moments.flatMap((values) => solveAt(new Map([...others, ...values])) ?? []),
+    }));
+    const by = looks.map((_, k) =>
+      Math.max(0, ...rounds.flatMap(({ from, points }) => points.map((p) => Math.abs(seen(p)[k]! - seen(from ?? base)[k]!)))),
+    );
+    const points = rounds.flatMap((r) => r.points);
+    return { ids, points, by, isWhole: rounds.every((r) => r.from !== undefined) && points.length === around.length * moments.length };
   });
   if (!moved.every((m) => m.isWhole)) return circuit;
   const most = looks.map((_, k) => Math.max(0, ...moved.map((m) => m.by[k]!)));
@@ -83,7 +90,12 @@ export function whatMoves(circuit: Circuit, looks: readonly Look[]): Circuit {
       keeps.add(e.id);
       return e;
     }
-    return e.kind === "inductor" ? { id: e.id, kind: "current", a: e.a, b: e.b, amps: base.amps[i]! } : e;
+    if (e.kind !== "inductor") return e;
+    // One that carries next to nothing lets a signal through, as a sensor's winding does; one that carries its current keeps it.
+    const amps = base.amps[i]!;
+    return Math.abs(amps) < STILL_AMPS
+      ? { id: e.id, kind: "resistor", a: e.a, b: e.b, ohms: WIRE_OHMS }
+      : { id: e.id, kind: "current", a: e.a, b: e.b, amps };
   });
   const places = looks.flatMap((l) => ("around" in l ? [] : [netlist.nodes[l.p] as PlaceId, netlist.nodes[l.q] as PlaceId]));
   const cut = reduceCircuit({ ...circuit, netlist: { ...netlist, elements } }, base, (id) => keeps.has(id), places, MOST_NEIGHBOURS);
@@ -125,8 +137,11 @@ function momentsOf({ wave }: Source): readonly (number | { readonly value: numbe
       const { low, high } = wave as Extract<NonNullable<Source["wave"]>, { kind: "pulse" }>;
       return [{ value: high }, { value: low }];
     }
-    case "corners":
-      return (wave as Extract<NonNullable<Source["wave"]>, { kind: "corners" }>).points.map(([t]) => t);
+    case "corners": {
+      // Each of its values once: at rest it does not matter when.
+      const { points } = wave as Extract<NonNullable<Source["wave"]>, { kind: "corners" }>;
+      return [...new Set(points.map(([, value]) => value))].map((value) => ({ value }));
+    }
   }
 }
 

@@ -1,5 +1,5 @@
 import { expect } from "chai";
-import { compareTraces, onClock } from "./compare.ts";
+import { compareTraces, differenceTrace, onClock } from "./compare.ts";
 
 const RATE = 1e6;
 interface Pulse {
@@ -47,6 +47,32 @@ describe("two recordings laid over each other", () => {
     const holed = pulse().map((v, i) => (i > 9000 && i < 11_000 ? NaN : v));
     expect(compareTraces(pulse(), holed, RATE).words).to.deep.equal([]);
     expect(compareTraces(pulse(), holed, RATE).difference).to.equal(0);
+  });
+  it("without edges are laid shape on shape", () => {
+    // A dip of 2 V and 30 ms that is 17.3 ms later: cranking begins at other moments, and nothing pulses.
+    const dip = (atS: number, depth: number): Float32Array =>
+      Float32Array.from({ length: 100_000 }, (_, i) => 12.6 - depth * Math.exp(-(((i / RATE - atS) / 0.015) ** 2)));
+    const shape = { align: "shape", isScaled: false } as const;
+    expect(compareTraces(dip(0.03, 2), dip(0.0473, 2), RATE, "V", shape).delayS).to.be.closeTo(0.0173, 2e-6);
+    expect(compareTraces(dip(0.0473, 2), dip(0.03, 2), RATE, "V", shape).delayS).to.be.closeTo(-0.0173, 2e-6);
+    expect(compareTraces(dip(0.03, 2), dip(0.0473, 2), RATE, "V", shape).difference).to.be.below(1e-3);
+    // Of a signal that repeats itself the nearest place is meant, and of one that stands still none.
+    expect(compareTraces(pulse(), pulse({ laterS: 300e-6 }), RATE, "V", shape).delayS).to.be.closeTo(300e-6, 2e-6);
+    expect(compareTraces(new Float32Array(100).fill(3), pulse().subarray(0, 100), RATE, "V", shape).delayS).to.equal(0);
+    expect(compareTraces(dip(0.03, 2), dip(0.0473, 2), RATE, "V", { align: "time", isScaled: false }).delayS).to.equal(0);
+  });
+  it("at the same levels differ by shape and time alone", () => {
+    const scaled = { align: "edges", isScaled: true } as const;
+    expect(compareTraces(pulse(), pulse({ low: 0.1, high: 1.8 }), RATE, "V", scaled)).to.deep.include({ words: [] });
+    expect(compareTraces(pulse(), pulse({ low: 0.1, high: 1.8, duty: 0.42 }), RATE, "V", scaled).words.join()).to.match(/^high for 42 %/);
+    expect(compareTraces(pulse({ high: 1.8 }), pulse(), RATE).words.join()).to.contain("amplitude 9.4 times as large");
+  });
+  it("leave a difference that is drawn on the first one's clock", () => {
+    const by = differenceTrace(pulse(), pulse({ high: 9.1, laterS: 100e-6 }), RATE);
+    // 9.1 − 13.6 V while both are high, nothing while both are low, and a gap where the later one has ended.
+    expect(by[1000 + 100]).to.be.closeTo(0, 1e-4);
+    expect(by[300]).to.be.closeTo(-4.5, 1e-4);
+    expect(Number.isNaN(by.at(-1)!)).to.equal(true);
   });
   it("of different rates are put on one clock", () => {
     const slow = Float32Array.from({ length: 101 }, (_, i) => i);

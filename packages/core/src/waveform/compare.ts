@@ -1,12 +1,13 @@
 import { formatAmps, formatSeconds, formatVolts } from "../quantity/index.ts";
-import { crossingsOf, type Measures, measure } from "./measure.ts";
+import { type Alignment, delayByEdges, delayByShape } from "./align.ts";
+import { type Measures, measure } from "./measure.ts";
 import { KICK_SHARE } from "./judge.ts";
 
 /** How one recording differs from another one that it is laid over. */
 export interface Comparison {
   /** By how much the second one is later, s; 0 where neither has edges. */
   readonly delayS: number;
-  /** Root mean square of the difference once both are laid over each other, as a share of the first one's swing: 0 for the same. */
+  /** Root mean square of the difference once both are laid over each other, as a share of the larger swing: 0 for the same. */
   readonly difference: number;
   /** What differs, in words, the largest first; empty where nothing does. */
   readonly words: readonly string[];
@@ -19,39 +20,58 @@ const SAME = 0.05;
 const SAME_DUTY = 0.01;
 const SAME_TIME = 0.002;
 const SLOWER = 1.5;
+/** From here on an amplitude is told in times. */
+const MANY_TIMES = 1.5;
 /** Times that an edge takes are told from so many samples on. */
 const LEAST_SAMPLES = 2;
 /** Samples that a difference is taken of at most. */
 const MOST_TAKEN = 200_000;
 
+/** How two recordings are laid over each other. */
+export interface Laying {
+  readonly align: Alignment;
+  /** Brings the second one's levels to the first one's, so that only shape and time differ. */
+  readonly isScaled: boolean;
+}
+export const EDGE_ON_EDGE: Laying = { align: "edges", isScaled: false };
+
 /**
  * Lays the second of two recordings of one rate over the first and tells how it differs. Delay: the median of the times from each rising edge of the first to the nearest one of the second; edges further away
  * than half a period are not told apart. Throws RangeError for recordings without a sample.
  */
-export function compareTraces(first: Float32Array, second: Float32Array, rateHz: number, unit: "V" | "A" | "" = "V"): Comparison {
-  const count = Math.min(first.length, second.length);
-  const [a, b] = [first.subarray(0, count), second.subarray(0, count)];
-  const [m, n] = [measure(a, rateHz, 0, count, KICK_SHARE), measure(b, rateHz, 0, count, KICK_SHARE)];
-  const delay = delayOf(a, b, m, n);
-  const swing = m.high - m.low;
+export function compareTraces(
+  first: Float32Array,
+  second: Float32Array,
+  rateHz: number,
+  unit: "V" | "A" | "" = "V",
+  laying: Laying = EDGE_ON_EDGE,
+): Comparison {
+  const { a, b, m, n, delay, count } = laid(first, second, rateHz, laying);
+  const seen = laying.isScaled ? measure(b, rateHz, 0, count, KICK_SHARE) : n;
+  const swing = Math.max(m.high - m.low, seen.high - seen.low);
   return {
     delayS: delay / rateHz,
     difference: differenceOf(a, b, Math.round(delay)) / Math.max(SAME, swing),
-    words: wordsOf(m, n, delay, rateHz, unit),
+    words: wordsOf(m, seen, delay, rateHz, unit),
   };
 }
 
-/** By how many samples the second is later. */
-function delayOf(a: Float32Array, b: Float32Array, m: Measures, n: Measures): number {
-  if (m.edges < 1 || n.edges < 1) return 0;
-  const [p, q] = [crossingsOf(a, 0, a.length, m.low, m.high).ups, crossingsOf(b, 0, b.length, n.low, n.high).ups];
-  if (p.length === 0 || q.length === 0) return 0;
-  let k = 0;
-  const delays = p.map((at) => {
-    while (k + 1 < q.length && Math.abs(q[k + 1]! - at) <= Math.abs(q[k]! - at)) k++;
-    return q[k]! - at;
-  });
-  return delays.sort((x, y) => x - y)[delays.length >> 1]!;
+/** What is left of the second once the first is taken from it, laid over each other, on the first one's clock; gaps where either has none. Same unit as both. */
+export function differenceTrace(first: Float32Array, second: Float32Array, rateHz: number, laying: Laying = EDGE_ON_EDGE): Float32Array {
+  const { a, b, delay } = laid(first, second, rateHz, laying);
+  const by = Math.round(delay);
+  return Float32Array.from(a, (v, i) => (b[i + by] ?? NaN) - v);
+}
+
+function laid(first: Float32Array, second: Float32Array, rateHz: number, { align, isScaled }: Laying) {
+  const count = Math.min(first.length, second.length);
+  const [a, other] = [first.subarray(0, count), second.subarray(0, count)];
+  const [m, n] = [measure(a, rateHz, 0, count, KICK_SHARE), measure(other, rateHz, 0, count, KICK_SHARE)];
+  const delay = align === "time" ? 0 : align === "edges" ? delayByEdges(a, other, m, n) : delayByShape(a, other);
+  const isFlat = n.high - n.low < SAME;
+  const gain = isFlat ? 1 : (m.high - m.low) / (n.high - n.low);
+  const b = isScaled ? other.map((v) => m.low + (v - n.low) * gain) : other;
+  return { a, b, m, n, delay, count };
 }
 
 function differenceOf(a: Float32Array, b: Float32Array, delay: number): number {
@@ -85,7 +105,13 @@ function wordsOf(m: Measures, n: Measures, delay: number, rateHz: number, unit: 
   level("low level", n.low - m.low);
   level("high level", n.high - m.high);
   if (Math.abs(amplitude - 1) > SAME_SHARE)
-    found.push({ size: Math.abs(amplitude - 1), words: `amplitude ${Math.round(100 * amplitude)} %` });
+    found.push({
+      size: Math.abs(amplitude - 1),
+      words:
+        amplitude > MANY_TIMES
+          ? `amplitude ${Number(amplitude.toPrecision(2))} times as large`
+          : `amplitude ${Math.round(100 * amplitude)} %`,
+    });
   const duty = (n.duty ?? 0) - m.duty!;
   if (Math.abs(duty) > SAME_DUTY)
     found.push({

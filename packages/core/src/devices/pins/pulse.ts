@@ -5,11 +5,16 @@ import { positive, share } from "../settings.ts";
 import { ALWAYS, NEVER, type Stamp } from "../stamp.ts";
 import type { PinContext } from "./pin.ts";
 
-/** The rule by which a pulsed output is on: steadily, in its share of the period's phase, or over time by the edges of a command that the module makes inside. */
-export function pulseRule(p: { readonly duty: number; readonly hertz: number }, { pin, at }: PinContext, into: Stamp): Rule {
+/** The rule by which a pulsed output is on: steadily, in its share of the period's phase, or over time by the edges of a command that its part makes inside, against `ground`. */
+export function pulseRule(
+  p: { readonly duty: number; readonly hertz: number },
+  { pin, at }: Pick<PinContext, "pin" | "at">,
+  into: Stamp,
+  ground = ".ground",
+): Rule {
   if (p.duty >= 1) return ALWAYS;
   if (!at.transient) return at.phase < p.duty ? ALWAYS : NEVER;
-  into.source(`${pin} command`, `.${pin} command`, ".ground", 0, 1, {
+  into.source(`${pin} command`, `.${pin} command`, ground, 0, 1, {
     kind: "pulse",
     low: 0,
     high: 1,
@@ -19,8 +24,8 @@ export function pulseRule(p: { readonly duty: number; readonly hertz: number }, 
     widthS: p.duty / p.hertz,
     periodS: 1 / p.hertz,
   });
-  into.resistor(`${pin} command's end`, `.${pin} command`, ".ground", 1);
-  return into.watcher(`.${pin} command`, ".ground", 0.3, 0.2);
+  into.resistor(`${pin} command's end`, `.${pin} command`, ground, 1);
+  return into.watcher(`.${pin} command`, ground, 0.3, 0.2);
 }
 
 /** What every output that may pulse is set by: on its own, or as it is told by pulses at another pin of the module. */

@@ -10,8 +10,8 @@ export interface CanFrame {
   /** With flexible data rate: what comes behind the arbitration is not read. */
   readonly isFlexible: boolean;
   readonly data: readonly number[];
-  /** Somebody else has received it. */
-  readonly isAcknowledged: boolean;
+  /** Somebody else has received it; undefined where it did not come so far. */
+  readonly isAcknowledged: boolean | undefined;
   readonly problems: readonly string[];
 }
 
@@ -28,6 +28,8 @@ export interface CanRead {
 
 /** Of the difference between both wires a receiver takes 0.9 V for dominant and 0.5 V for recessive. Source: ISO 11898-2. */
 const DIFFERENCE: Thresholds = { rises: 0.9, falls: 0.5 };
+/** A single wire against ground, V: dominant is high, and a receiver changes its mind between these. Source: SAE J2411. */
+export const SINGLE_WIRE: Thresholds = { rises: 2.2, falls: 1.8 };
 /** Dominant for longer than this many bits is no frame and no error flag: a line that is held. */
 const HELD_BITS = 25;
 const IDLE_BITS = 7;
@@ -35,9 +37,9 @@ const STUFF = 5;
 /** Runs that are counted for the length of a bit at least. */
 const LEAST_RUNS = 20;
 
-/** Reads the frames of a CAN bus from the difference of its wires, V. */
-export function decodeCan(difference: Float32Array, rateHz: number): CanRead {
-  const runs = runsOf(difference, rateHz, DIFFERENCE);
+/** Reads the frames of a CAN bus from the difference of its wires, V, or from what is dominant above other `thresholds`. */
+export function decodeCan(difference: Float32Array, rateHz: number, thresholds: Thresholds = DIFFERENCE): CanRead {
+  const runs = runsOf(difference, rateHz, thresholds);
   const bitS = bitOf(runs);
   const none = { baud: undefined, frames: [], dominantBits: undefined, recessiveBits: undefined };
   if (bitS === undefined) return { ...none, faults: heldIn(runs, undefined) };
@@ -166,7 +168,7 @@ function readFrame({ dominant, atS }: Bits, first: number, bitS: number): FrameR
     return value;
   };
   const timeAt = (): number => (atS[Math.min(at, end) - 1] ?? 0) + bitS;
-  const base = { startS: atS[first]!, isAcknowledged: false, data: [] as number[], problems: [] as string[] };
+  const base = { startS: atS[first]!, isAcknowledged: undefined, data: [] as number[], problems: [] as string[] };
   let head: { readonly id: number; readonly isExtended: boolean; readonly isRemote: boolean } | undefined;
   try {
     take();
@@ -191,7 +193,8 @@ function readFrame({ dominant, atS }: Bits, first: number, bitS: number): FrameR
     /** 1 for dominant, 0 for recessive, undefined behind the end. */
     const plain = (): number | undefined => dominant[at++];
     if (plain() !== 0) problems.push("the bit behind the checksum is dominant");
-    const isAcknowledged = plain() === 1;
+    const answer = plain();
+    const isAcknowledged = answer === undefined ? undefined : answer === 1;
     if (!isAcknowledged) problems.push("nobody acknowledged it");
     if (plain() !== 0) problems.push("the bit behind the acknowledgement is dominant");
     for (let k = 0; k < 7; k++)

@@ -8,6 +8,8 @@ export interface LinFrame {
   readonly id: number | undefined;
   /** Without the checksum. */
   readonly data: readonly number[];
+  /** Whether somebody responds to its header; undefined where no header was read, or the recording ends before a response could have begun. */
+  readonly hasResponse: boolean | undefined;
   /** What its checksum covers: data alone, or the identifier too. Undefined where it fits neither. */
   readonly checksum: "classic" | "enhanced" | undefined;
   /** What is wrong with it, in words; empty for a good one. */
@@ -51,6 +53,7 @@ export function decodeLin(samples: Float32Array, rateHz: number, supplyVolts: nu
         endS: run.endS,
         id: undefined,
         data: [],
+        hasResponse: undefined,
         checksum: undefined,
         problems: [`a break of ${Math.round((run.endS - run.startS) / usual)} bits without synchronisation`],
       },
@@ -127,19 +130,24 @@ function frameAfter(runs: readonly Run[], read: (timeS: number) => boolean | und
       endS,
       id: undefined,
       data: [],
+      hasResponse: undefined,
       checksum: undefined,
       problems: [...problems, "no identifier after the synchronisation"],
     };
   const id = pid & 0x3f;
   if (pid !== protectedId(id)) problems.push(`parity of identifier 0x${hex(id)} is wrong`);
-  if (rest.length === 0) return { startS, endS, id, data: [], checksum: undefined, problems: [...problems, "header without a response"] };
+  if (rest.length === 0) {
+    const couldBegin = problems.length === 0 && endS + LONGEST_GAP_BITS * bitS <= runs.at(-1)!.endS;
+    const hasResponse = couldBegin ? false : undefined;
+    return { startS, endS, id, data: [], hasResponse, checksum: undefined, problems: [...problems, "header without a response"] };
+  }
   const [data, sum] = [rest.slice(0, -1), rest.at(-1)!];
   const checksum = checksumOf(data, 0) === sum ? "classic" : checksumOf(data, pid) === sum && !DIAGNOSTIC.has(id) ? "enhanced" : undefined;
   if (data.length === 0) problems.push("one byte of response only");
   else if (bytes.length > MOST_BYTES + 1) problems.push("more than eight bytes of data");
   else if (checksum === undefined)
     problems.push(`checksum 0x${hex(sum)} fits neither way: 0x${hex(checksumOf(data, 0))} or 0x${hex(checksumOf(data, pid))}`);
-  return { startS, endS, id, data, checksum, problems };
+  return { startS, endS, id, data, hasResponse: true, checksum, problems };
 }
 
 const hex = (value: number): string => value.toString(16).toUpperCase().padStart(2, "0");

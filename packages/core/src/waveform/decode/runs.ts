@@ -22,12 +22,12 @@ export function runsOf(samples: Float32Array, rateHz: number, { rises, falls }: 
     if (state !== undefined && at > since) runs.push({ isHigh: state, startS: since / rateHz, endS: at / rateHz });
   };
   for (let i = 0; i < samples.length; i++) {
-    const v = samples[i]!;
     // Nearly all of them stay on their side.
-    if (state === true ? v > middle : state === false && v < middle) {
-      last = v;
-      continue;
-    }
+    const stays = state === true ? firstNotAbove(samples, i, middle) : state === false ? firstNotBelow(samples, i, middle) : i;
+    if (stays > i) last = samples[stays - 1]!;
+    i = stays;
+    if (i >= samples.length) break;
+    const v = samples[i]!;
     if (Number.isNaN(v)) {
       end(i);
       [state, last] = [undefined, NaN];
@@ -43,6 +43,18 @@ export function runsOf(samples: Float32Array, rateHz: number, { rises, falls }: 
   }
   end(samples.length);
   return runs;
+}
+
+/** The first sample from one on that is not above a level, or a gap; their number where there is none. */
+function firstNotAbove(samples: Float32Array, from: number, level: number): number {
+  let i = from;
+  while (i < samples.length && samples[i]! > level) i++;
+  return i;
+}
+function firstNotBelow(samples: Float32Array, from: number, level: number): number {
+  let i = from;
+  while (i < samples.length && samples[i]! < level) i++;
+  return i;
 }
 
 /** Reads the level at rising times. */
