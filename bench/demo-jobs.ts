@@ -70,6 +70,6 @@ for (const file of readdirSync("demo/jobs").sort()) {
     type: "mend-made",
     data: { at: repaired ?? "nothing", found: "x", cause: "", method: "other", done: "x" },
   });
-  const left = faultsLeft(foldJob([...entries, mend])!, harness, truth);
+  const left = faultsLeft(foldJob([...entries, mend])!, harness, { truth });
   console.log(`| ${file.replace(".json", "")} | ${tests} | ${repaired ?? "–"} | ${left.length === 0 ? "sound" : "still faulty"} |`);
 }

@@ -96,6 +96,12 @@ test("a trace comes in, is measured between cursors by keyboard, is kept, and is
   await comparison.getByRole("button", { name: /Compare/ }).click();
   await page.getByRole("option", { name: "3 fan: Module" }).click();
   await expect(comparison).toContainText("The same. Difference 0 %");
+  // Laid shape on shape nothing changes; what is left of it is drawn, and is nothing.
+  await comparison.getByRole("button", { name: /Laid/ }).click();
+  await page.getByRole("option", { name: "shape on shape" }).click();
+  await expect(comparison).toContainText("The same. Difference 0 % of the swing, laid where they are most alike.");
+  await comparison.getByRole("button", { name: "Draw the difference" }).click();
+  await expect(trace.getByRole("region", { name: /^5 fan: Module less Module/ })).toContainText("Peak to peak0");
 });
 
 test("files that are none, or say too little, come back with what to do, and can be read otherwise", async ({ page }) => {
@@ -180,8 +186,8 @@ test("a bus is read from its two wires, bad frames by themselves, and each is fo
   await page.getByLabel("Trace file").setInputFiles(file("can.csv", bus()));
   const panel = page.getByRole("region", { name: "Bus" });
   const rows = panel.getByRole("row");
-  await panel.getByRole("button", { name: /Read as a bus/ }).click();
-  await page.getByRole("option", { name: "CAN, high 1 CANH, low 2 CANL" }).click();
+  await panel.getByRole("button", { name: /Read as/ }).click();
+  await page.getByRole("option", { name: "CAN, high and low" }).click();
   await expect(panel).toContainText("3 frames, 1 bad");
   await expect(panel).toContainText("100 kbit/s");
   await expect(rows.filter({ hasText: "0x123" })).toContainText("01 02 FF");
@@ -197,6 +203,12 @@ test("a bus is read from its two wires, bad frames by themselves, and each is fo
     "$timescale 1 us $end\n$scope module top $end\n$var wire 1 ! RX $end\n$upscope $end\n$enddefinitions $end\n#0\n1!\n#100\n0!\n#200\n1!\n#900\n";
   await page.getByLabel("Trace file").setInputFiles(file("logic.vcd", vcd));
   await expect(page.getByRole("region", { name: /^1 RX/ })).toContainText("Edges");
+  // A command beside what another line shows meanwhile, as duty and rate.
+  await page.getByLabel("Trace file").setInputFiles(file("fan.csv", command()));
+  await panel.getByRole("button", { name: /Read as/ }).click();
+  await page.getByRole("option", { name: "pulses: duty and rate" }).click();
+  await expect(panel).toContainText("1 stretch, 0 without pulses");
+  await expect(rows.filter({ hasText: "69.0 %" })).toContainText(/100 Hz, 98 pulses.*other line 69\.0 %, 100 Hz/);
   await page.getByLabel("Trace file").setInputFiles(file("broken.vcd", "$timescale 1 us $end"));
   await expect(page.getByRole("alert")).toContainText("its definitions do not end");
 });

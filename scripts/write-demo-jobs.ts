@@ -508,3 +508,22 @@ lock
   .says(INGA, "L3", "weak")
   .add(INGA, { type: "presence-told", data: { share: 0.3 } }, 1);
 lock.write("plover-left-lock", 310);
+
+const idling: VehicleState = { ...REST_STATE, key: "run", engine: "idling" };
+const command = new DemoJob(18, "brigg", [{ kind: "series", link: "C3.1", ohms: 30_000 }], "vehicles");
+command
+  .add(
+    MORAG,
+    complaint(
+      "Tavrin Brigg 3.0 V6",
+      "HR 9",
+      "84,600 km",
+      "It charges, but never gets over 13.4 V. The winch battery is flat again after every call.",
+      "Since the ford at the quarry road was deep. Always.",
+      "Alternator replaced at the harbour, no change. Both batteries tested good.",
+    ),
+  )
+  .add(MORAG, circuit(command))
+  .says(MORAG, "ALT", "weak", "idling")
+  .read(MORAG, "ALT.output", idling, "ALT.B+");
+command.write("brigg-charge-command", 340);

@@ -1,4 +1,4 @@
-import { memo, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { format } from "date-fns";
 import { FolderOpen } from "lucide-react";
 import { keptTrace, MOST_TRACE_BYTES, TRACE_TYPE, tracePath } from "@rheonom/contract/shop";
@@ -6,9 +6,10 @@ import { problem } from "@rheonom/contract/problem";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { parsePlace, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
-import { describeLeads, type KnownGood, type TraceView } from "@rheonom/core/job";
+import { describeLeads, readingsAroundMend, type KnownGood, type TraceView } from "@rheonom/core/job";
 import { MOST_CHANNELS, type CsvForm } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
+import { loadOnBench, questionOnBench } from "../../job/question-on-bench.ts";
 import { stateOfJob } from "../../job/state-of-job.ts";
 import { Button } from "../../ui/button.tsx";
 import { FileButton } from "../../ui/file-button.tsx";
@@ -60,13 +61,13 @@ export function BenchScreen() {
     () => (shape?.channels ?? []).map((c, i): ChannelSaid => ({ unit: c.unit, factor: 1, red: "", black: "", ...channels[i] })),
     [shape, channels],
   );
-  const take = (packed: ArrayBuffer, leads: readonly LeadPair[], state: VehicleState): void => {
+  const take = (packed: ArrayBuffer, leads: readonly LeadPair[], state: VehicleState, moved: readonly Mark[]): void => {
     setOpenings((n) => n + 1);
     setFile(undefined);
     setFailed("");
     setChannels(leads.map((l) => ({ unit: "V", factor: 1, ...l })));
     setRecordedIn(state);
-    setMarks([]);
+    setMarks(moved);
     setCaptured(leads.map((l) => l.red).join(", "));
     scope.openKept(packed);
   };
@@ -110,14 +111,26 @@ export function BenchScreen() {
     scope.overlay(packed, `good ${trace.name}`, trace.channel);
     record({ type: "known-good-used", data: { items: [id], what: `recording ${trace.name} at ${describeLeads(leads)}`.slice(0, 200) } });
   };
-  const drawGhosts = useStable(({ name, rateHz, channels: laid }: GhostTraces): void => {
+  const question = useMemo(() => {
+    if (harness === undefined) return undefined;
+    const load = loadOnBench(harness, job.view, job.bench?.load);
+    return questionOnBench(harness, job.view, readingsAroundMend(job.view, "after"), load, stateOfJob(job, harness));
+  }, [harness, job]);
+  const drawGhosts = useStable(({ rateHz, channels: laid }: GhostTraces): void => {
     setChannels([
       ...meta,
-      ...laid.map(({ of }): ChannelSaid => ({ unit: "V", factor: 1, red: meta[of]!.red, black: meta[of]!.black, isLaid: true })),
+      ...laid.map(({ of }): ChannelSaid => ({
+        unit: "V",
+        factor: 1,
+        red: meta[of]!.red,
+        black: meta[of]!.black,
+        isLaid: true,
+        isSupposed: true,
+      })),
     ]);
     scope.ghosts(
       rateHz,
-      laid.map(({ of, samples }) => ({ name: `${name}: ${meta[of]!.red}`, unit: "V", samples })),
+      laid.map(({ of, name, samples }) => ({ name: `${name}: ${meta[of]!.red}`, unit: "V", samples })),
     );
   });
   const taken = useStable(take);
@@ -147,7 +160,7 @@ export function BenchScreen() {
         startS,
         rateHz,
         count,
-        channels: meta.flatMap(({ isLaid = false, ...m }, i) => (isLaid ? [] : [{ name: shape.channels[i]!.name, ...m }])),
+        channels: meta.flatMap(({ isLaid = false, isSupposed: _, ...m }, i) => (isLaid ? [] : [{ name: shape.channels[i]!.name, ...m }])),
         note: "",
         ...(marks.length === 0 ? {} : { marks: [...marks] }),
         ...(harness === undefined ? {} : { state: recordedIn ?? stateOfJob(job, harness) }),
@@ -218,12 +231,23 @@ export function BenchScreen() {
           meta={meta}
           onMeta={(i, change) => setChannels(meta.map((m, k) => (k === i ? { ...m, ...change } : m)))}
           onGhosts={drawGhosts}
+          onDifference={({ first, second, unit, laying }) => {
+            setChannels([...meta, { unit, factor: 1, red: "", black: "", isLaid: true }]);
+            scope.difference(
+              first,
+              second,
+              meta.map((m) => m.factor),
+              unit,
+              laying,
+            );
+          }}
           marks={marks}
           onMarks={setMarks}
           name={file?.name.replace(/\.\w+$/, "") ?? captured}
           onKeep={isClosed || (file === undefined && captured === "") ? undefined : (name) => void keep(name)}
           harness={harness}
           state={recordedIn ?? (harness === undefined ? undefined : stateOfJob(job, harness))}
+          question={question}
         />
       )}
       {shape === undefined || harness === undefined ? null : (
@@ -262,7 +286,7 @@ interface KeptTracesProps {
   readonly onOverlay: ((trace: TraceView) => void) | undefined;
 }
 
-const KeptTraces = memo(function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
+function KeptTraces({ onOpen, onOverlay }: KeptTracesProps) {
   const { job, record, harness } = useJobContext();
   const put = usePutOnShelf(job.view);
   const there = useShelfOf(job.view);
@@ -321,4 +345,4 @@ const KeptTraces = memo(function KeptTraces({ onOpen, onOverlay }: KeptTracesPro
       </Table>
     </Panel>
   );
-});
+}

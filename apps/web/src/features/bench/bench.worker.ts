@@ -3,6 +3,7 @@ import {
   amplitudeAt,
   compareTraces,
   createCsvReader,
+  differenceTrace,
   isVcd,
   KICK_SHARE,
   longestPause,
@@ -17,9 +18,11 @@ import {
   readVcd,
   readWav,
   visibleOf,
+  watchedSamples,
   writeTraceFile,
   type Comparison,
   type CsvForm,
+  type Laying,
   type Measures,
   type Pyramid,
   type SeenTrace,
@@ -138,6 +141,12 @@ const bench = {
         hertz === undefined ? undefined : { own: amplitudeAt(samples, rateHz, hertz), sixth: amplitudeAt(samples, rateHz, DIODES * hertz) },
     };
   },
+  /** A channel as readings that are watched: ms from its first sample, and V by `factor`. */
+  watched(channel: number, factor: number, most: number): readonly (readonly [ms: number, value: number])[] {
+    const samples = raw?.channels[channel]?.samples;
+    if (raw === undefined || samples === undefined) return [];
+    return watchedSamples(samples, raw.rateHz, most).map(([ms, v]) => [ms, v * factor]);
+  },
   /** How one channel differs from another between two samples. */
   compared(
     first: number,
@@ -146,11 +155,25 @@ const bench = {
     to: number,
     factors: readonly number[],
     unit: "V" | "A" | "",
+    laying: Laying,
   ): Comparison | undefined {
     const [a, b] = [first, second].map((k) => trace?.channels[k]?.samples.subarray(from, to).map((v) => v * (factors[k] ?? 1)));
     if (trace === undefined || a === undefined || b === undefined) return undefined;
     const has = (samples: Float32Array): boolean => samples.some((v) => !Number.isNaN(v));
-    return has(a) && has(b) ? compareTraces(a, b, trace.rateHz, unit) : undefined;
+    return has(a) && has(b) ? compareTraces(a, b, trace.rateHz, unit, laying) : undefined;
+  },
+  /** Lays over what is left of one channel once another one is taken from it, in the unit of what is drawn. */
+  difference(first: number, second: number, factors: readonly number[], unit: string, laying: Laying): Opened {
+    if (raw === undefined) throw new RangeError("no trace is open");
+    const { channels, rateHz } = raw;
+    if (channels.length >= MOST_CHANNELS) return { kind: "refused", why: `there is no room for more than ${MOST_CHANNELS} channels` };
+    const [a, b] = [first, second].map((k) => {
+      const factor = factors[k] ?? 1;
+      return factor === 1 ? channels[k]!.samples : channels[k]!.samples.map((v) => v * factor);
+    });
+    const name = `${channels[second]!.name} less ${channels[first]!.name}`.slice(0, 80);
+    const made = { name, unit, samples: differenceTrace(a!, b!, rateHz, laying) };
+    return { kind: "open", shape: take({ ...raw, channels: [...channels, made] }, own), form: undefined, notes: [] };
   },
   /** Lays a kept trace, packed as it is stored, over the one that is open: its channels on this one's clock, as many as there is room for, or only one of them. */
   async overlay(packed: ArrayBuffer, name: string, only: number | undefined): Promise<Opened> {

@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { parseNotation } from "@rheonom/core/notation";
-import { captureOf, type LeadPair } from "./capture-model.ts";
+import { captureOf, otherEndsOf, type LeadPair } from "./capture-model.ts";
 import { evidenceOf } from "./trace-evidence.ts";
 
 const harness = parseNotation(`circuit "One lamp"
@@ -59,5 +59,28 @@ describe("what a trace counts for", () => {
       ["duty", 95],
     ]);
     expect(counted({}, { steady: undefined })).to.deep.equal([]);
+  });
+});
+
+describe("the other end of a wire", () => {
+  const command = parseNotation(`circuit "Commanded fan"
+BAT(12.6V) -- F1(10A) -- RD 1mm2 1m -- M.1
+G1 -- BK 16mm2 1m -- BAT
+M(module pin 1 supply, pin 2 ground, pin 5 high duty=0.6 hertz=100 when=key=run)
+M.2 -- BN 1mm2 1m -- G1
+M.5 -- WH 0.5mm2 1m -- C1.1 -- WH 0.5mm2 1m -- RES(resistor ohms=4700).1
+RES.2 -- BN 0.5mm2 1m -- G1`);
+  it("is the pin of another part on it, until a probe is there", () => {
+    const h = command.harness;
+    if (h === undefined) throw new Error(JSON.stringify(command.problems));
+    const at = (...reds: string[]): readonly string[] =>
+      otherEndsOf(
+        h,
+        reds.map((red) => ({ red, black: "" })),
+      );
+    expect(at("RES.1")).to.deep.equal(["M.5"]);
+    expect(at("C1.1a")).to.deep.equal(["M.5", "RES.1"]);
+    expect(at("RES.1", "M.5")).to.deep.equal([]);
+    expect(at("", "nowhere")).to.deep.equal([]);
   });
 });

@@ -1,6 +1,15 @@
 import type { Capture } from "@rheonom/contract/api";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { batteryNegative, parsePlace, type Harness, type PlaceAnswer } from "@rheonom/core/harness";
+import {
+  batteryNegative,
+  endsOfNet,
+  netAt,
+  parsePlace,
+  partOfPlace,
+  type Harness,
+  type PlaceAnswer,
+  type PlaceId,
+} from "@rheonom/core/harness";
 
 /** Where the leads of a channel are, as typed. */
 export interface LeadPair {
@@ -21,8 +30,8 @@ export const LENGTHS = (Object.keys(RECORDED) as Length[]).map((id) => ({ id, te
 export type CaptureRead =
   { readonly kind: "ask"; readonly ask: Capture; readonly leads: readonly LeadPair[] } | { readonly kind: "wrong"; readonly why: string };
 
-/** What is asked of the simulated vehicle; black is the battery's negative post where nothing was typed. Probes without a red lead are left out. */
-export function captureOf(harness: Harness, state: VehicleState, pairs: readonly LeadPair[], length: Length): CaptureRead {
+/** What is asked of the simulated vehicle; `moving`: what is moved by hand meanwhile, "" for nothing; black is the battery's negative post where nothing was typed. Probes without a red lead are left out. */
+export function captureOf(harness: Harness, state: VehicleState, pairs: readonly LeadPair[], length: Length, moving = ""): CaptureRead {
   const typed = pairs.map((p, i) => ({ ...p, of: pairs.length === 1 ? "" : ` of probe ${i + 1}` })).filter((p) => p.red.trim() !== "");
   if (typed.length === 0) return { kind: "wrong", why: "Where is the red lead? Type a place, such as a cavity or a pin." };
   const leads: LeadPair[] = [];
@@ -40,13 +49,32 @@ export function captureOf(harness: Harness, state: VehicleState, pairs: readonly
     leads.push(pair);
   }
   const probes = leads.map((at) => ({ at, probe: 10 as const }));
-  return { kind: "ask", ask: { state, probes, ...RECORDED[length] }, leads };
+  const what = moving.trim();
+  return { kind: "ask", ask: { state, probes, ...RECORDED[length], ...(what === "" ? {} : { moving: what }) }, leads };
 }
 
-const placeIn = (read: PlaceAnswer | undefined): string | undefined => (read?.kind === "place" ? read.place : undefined);
+const placeIn = (read: PlaceAnswer | undefined): PlaceId | undefined => (read?.kind === "place" ? read.place : undefined);
 
 function wrongPlace(text: string, read: Exclude<PlaceAnswer, { kind: "place" }>): string {
   return read.kind === "ambiguous"
     ? `“${text}” could be either of ${read.choices.join(", ")}. Which side?`
     : `there is no “${text.slice(0, 20)}” in this circuit.${read.nearest.length > 0 ? ` Near it: ${read.nearest.slice(0, 4).join(", ")}.` : ""}`;
+}
+
+function endsOf(harness: Harness, place: PlaceId): readonly PlaceId[] {
+  const net = netAt(harness, place);
+  return net === undefined ? [] : endsOfNet(harness, net).filter((end) => partOfPlace(harness, end)?.kind === "device");
+}
+
+/** Ends of one wire that are offered beside the first. */
+const MOST_ENDS = 2;
+
+/** Pins of other parts on the wire of the probes, which have none yet: the same pulses at both ends tell what lies between. */
+export function otherEndsOf(harness: Harness, pairs: readonly LeadPair[]): readonly string[] {
+  const reds = pairs.flatMap(({ red }) => placeIn(red.trim() === "" ? undefined : parsePlace(harness, red)) ?? []);
+  const parts = new Set(reds.flatMap((p) => partOfPlace(harness, p)?.id ?? []));
+  return [...new Set(reds.flatMap((p) => endsOf(harness, p).filter((end) => !parts.has(partOfPlace(harness, end)?.id ?? ""))))].slice(
+    0,
+    MOST_ENDS,
+  );
 }

@@ -1,4 +1,3 @@
-import { memo } from "react";
 import type { Measures } from "@rheonom/core/waveform";
 import { styled } from "styled-components";
 import type { TraceShape } from "./bench.worker.ts";
@@ -43,6 +42,8 @@ export interface ChannelMeasuresProps {
   readonly measures: readonly (Measures | undefined)[];
   readonly factors: readonly number[];
   readonly units: readonly string[];
+  /** Channels that nobody recorded. */
+  readonly supposed: ReadonlySet<number>;
 }
 
 const Lines = styled.div`
@@ -70,33 +71,48 @@ const Figures = styled.dl`
   }
 `;
 
-/** What each channel shows between the cursors; what the window does not show is left out. */
-export const ChannelMeasures = memo(function ChannelMeasures({ shape, measures, factors, units }: ChannelMeasuresProps) {
+/** What each channel shows between the cursors; what the window does not show is left out, and what was only supposed stands behind. */
+export function ChannelMeasures({ supposed, ...of }: ChannelMeasuresProps) {
+  const all = of.shape.channels.map((_, i) => i);
+  const behind = all.filter((i) => supposed.has(i));
   return (
-    <Lines role="group" aria-label="Measures between the cursors">
-      {shape.channels.map((c, i) => {
-        const m = measures[i];
-        return (
-          <section key={i} aria-label={`${i + 1} ${c.name}`}>
-            <strong>
-              {i + 1} {c.name}
-            </strong>
-            <Figures>
-              {m === undefined
-                ? null
-                : KINDS.map((k) => {
-                    const words = k.words(m, units[i] ?? "", factors[i] ?? 1);
-                    return words === "" ? null : (
-                      <div key={k.name}>
-                        <dt>{k.name}</dt>
-                        <dd>{words}</dd>
-                      </div>
-                    );
-                  })}
-            </Figures>
-          </section>
-        );
-      })}
-    </Lines>
+    <>
+      <Lines role="group" aria-label="Measures between the cursors">
+        {all.map((i) => (supposed.has(i) ? null : <OfChannel key={i} {...of} channel={i} />))}
+      </Lines>
+      {behind.length === 0 ? null : (
+        <details>
+          <summary>Measures of what was supposed</summary>
+          <Lines>
+            {behind.map((i) => (
+              <OfChannel key={i} {...of} channel={i} />
+            ))}
+          </Lines>
+        </details>
+      )}
+    </>
   );
-});
+}
+
+function OfChannel({ shape, measures, factors, units, channel: i }: Omit<ChannelMeasuresProps, "supposed"> & { readonly channel: number }) {
+  const m = measures[i];
+  const name = `${i + 1} ${shape.channels[i]!.name}`;
+  return (
+    <section aria-label={name}>
+      <strong>{name}</strong>
+      <Figures>
+        {m === undefined
+          ? null
+          : KINDS.map((k) => {
+              const words = k.words(m, units[i] ?? "", factors[i] ?? 1);
+              return words === "" ? null : (
+                <div key={k.name}>
+                  <dt>{k.name}</dt>
+                  <dd>{words}</dd>
+                </div>
+              );
+            })}
+      </Figures>
+    </section>
+  );
+}

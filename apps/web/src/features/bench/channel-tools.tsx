@@ -1,4 +1,3 @@
-import { memo } from "react";
 import { styled } from "styled-components";
 import type { Measures, Shown } from "@rheonom/core/waveform";
 import { Button, Toggle } from "../../ui/button.tsx";
@@ -26,7 +25,7 @@ export interface ChannelToolsProps {
 }
 
 /** How each channel is shown; what is kept stays as it was recorded. */
-export const ChannelTools = memo(function ChannelTools({ shape, shown, measures, onShow }: ChannelToolsProps) {
+export function ChannelTools({ shape, shown, measures, onShow }: ChannelToolsProps) {
   const changed = shown.filter((s) => s.isInverted || s.zero !== 0 || s.lowPassHz !== undefined).length;
   return (
     <Tools>
@@ -70,4 +69,4 @@ export const ChannelTools = memo(function ChannelTools({ shape, shown, measures,
       })}
     </Tools>
   );
-});
+}

@@ -1,4 +1,5 @@
-import { decodeCan, decodeLin, measure, KICK_SHARE, type Trace } from "@rheonom/core/waveform";
+import { formatSeconds, formatVolts } from "@rheonom/core/quantity";
+import { decodeCan, decodeLin, decodePwm, measure, KICK_SHARE, SINGLE_WIRE, type PwmStretch, type Trace } from "@rheonom/core/waveform";
 
 /** What is read of which channels, counted from 0. */
 export type Decoding =
@@ -6,7 +7,10 @@ export type Decoding =
   /** The difference of two channels, or one channel that is it already, or what a receiver makes of it. */
   | { readonly kind: "can"; readonly high: number; readonly low: number }
   | { readonly kind: "can difference"; readonly channel: number }
-  | { readonly kind: "can receiver"; readonly channel: number };
+  | { readonly kind: "can receiver"; readonly channel: number }
+  | { readonly kind: "single wire"; readonly channel: number }
+  /** Pulses as what they command; with what another channel, a monitor say, shows meanwhile. */
+  | { readonly kind: "pwm"; readonly channel: number; readonly beside: number | undefined };
 
 /** A frame as a row of a table. */
 export interface FrameRow {
@@ -19,6 +23,8 @@ export interface FrameRow {
   /** What is wrong; "" for a good one. */
   readonly wrong: string;
   readonly note: string;
+  /** Whether its module was heard, by whoever should: undefined where the frame does not tell. */
+  readonly isHeard: boolean | undefined;
 }
 
 export interface Decoded {
@@ -66,6 +72,7 @@ export function decoded(trace: Trace, decoding: Decoding, factors: readonly numb
         data: f.data.map((b) => hex(b, 2)).join(" "),
         wrong: f.problems.join(", "),
         note: f.checksum ?? "",
+        isHeard: f.problems.length === 0 ? true : f.hasResponse === false ? false : undefined,
       })),
       read.baud === undefined
         ? [
@@ -74,7 +81,9 @@ export function decoded(trace: Trace, decoding: Decoding, factors: readonly numb
         : [`Levels ${levels.low.toFixed(1)} and ${levels.high.toFixed(1)} V.`],
     );
   }
-  const read = decodeCan(differenceOf(decoding, volts, rateHz), rateHz);
+  if (decoding.kind === "pwm") return pulsesRead(decoding, volts, rateHz, place);
+  const isWire = decoding.kind === "single wire";
+  const read = isWire ? decodeCan(volts(decoding.channel), rateHz, SINGLE_WIRE) : decodeCan(differenceOf(decoding, volts, rateHz), rateHz);
   const uneven = (read.dominantBits ?? 1) - (read.recessiveBits ?? 1);
   return limited(
     read.baud,
@@ -84,12 +93,13 @@ export function decoded(trace: Trace, decoding: Decoding, factors: readonly numb
       data: f.isRemote ? "remote request" : f.data.map((b) => hex(b, 2)).join(" "),
       wrong: f.problems.join(", "),
       note: f.isFlexible ? "flexible data rate: arbitration only" : "",
+      isHeard: f.problems.length === 0 && !f.isFlexible ? true : f.isAcknowledged === false ? false : undefined,
     })),
     [
       ...read.faults.map((f) => `At ${(startS + f.atS).toPrecision(5)} s: ${f.words}.`),
       ...(Math.abs(uneven) > UNEVEN
         ? [
-            `Dominant bits are ${read.dominantBits!.toFixed(2)}, recessive ones ${read.recessiveBits!.toFixed(2)} bits long: edges are not alike, look at the termination.`,
+            `Dominant bits are ${read.dominantBits!.toFixed(2)}, recessive ones ${read.recessiveBits!.toFixed(2)} bits long: edges are not alike, look at the ${isWire ? "load of the line" : "termination"}.`,
           ]
         : []),
       ...(read.baud === undefined ? ["Too few edges for a rate."] : []),
@@ -97,8 +107,68 @@ export function decoded(trace: Trace, decoding: Decoding, factors: readonly numb
   );
 }
 
+/** A line that swings by less does not pulse, V. */
+const LEAST_SWING = 0.5;
+const percent = (duty: number): string => `${(100 * duty).toFixed(1)} %`;
+const hertz = (f: number): string => `${Number(f.toPrecision(3))} Hz`;
+
+/** Stretches of one duty as rows, each with what the other line does meanwhile. */
+function pulsesRead(
+  { channel, beside }: Extract<Decoding, { kind: "pwm" }>,
+  volts: (channel: number) => Float32Array,
+  rateHz: number,
+  place: (f: { readonly startS: number; readonly endS: number }) => Pick<FrameRow, "from" | "to" | "startS">,
+): Decoded {
+  const read = decodePwm(volts(channel), rateHz, LEAST_SWING);
+  const other = beside === undefined ? undefined : decodePwm(volts(beside), rateHz, LEAST_SWING);
+  const rows = read.stretches.map((s): FrameRow => {
+    const meanwhile =
+      other === undefined || beside === undefined ? "" : duringWords(other.stretches, s, () => levelBetween(volts(beside), rateHz, s));
+    if (s.kind === "stands")
+      return {
+        ...place(s),
+        name: "stands",
+        data: `${s.isHigh ? "high" : "low"}, ${formatVolts(s.isHigh ? read.high : read.low)}`,
+        wrong: `no pulse for ${formatSeconds(s.endS - s.startS)}`,
+        note: meanwhile,
+        isHeard: undefined,
+      };
+    return {
+      ...place(s),
+      name: percent(s.duty),
+      data: `${hertz(s.hertz)}, ${s.pulses} ${s.pulses === 1 ? "pulse" : "pulses"}`,
+      wrong: "",
+      note: meanwhile,
+      isHeard: undefined,
+    };
+  });
+  const levels = `Levels ${formatVolts(read.low)} and ${formatVolts(read.high)}.`;
+  return limited(undefined, rows, [
+    rows.length === 0 ? `Nothing pulses: it stands at ${formatVolts((read.low + read.high) / 2)}.` : levels,
+  ]);
+}
+
+/** What a line does during a stretch of another one: its duty where it has one all through, its level where it stands. */
+function duringWords(stretches: readonly PwmStretch[], { startS, endS }: PwmStretch, level: () => number): string {
+  const middle = (startS + endS) / 2;
+  const there = stretches.find((s) => s.startS <= middle && middle <= s.endS);
+  if (there?.kind === "pulses") return `other line ${percent(there.duty)}, ${hertz(there.hertz)}`;
+  return `other line stands at ${formatVolts(level())}`;
+}
+
+function levelBetween(samples: Float32Array, rateHz: number, { startS, endS }: PwmStretch): number {
+  const [from, to] = [Math.max(0, Math.floor(startS * rateHz)), Math.min(samples.length, Math.ceil(endS * rateHz))];
+  let [sum, count] = [0, 0];
+  for (let i = from; i < to; i++)
+    if (!Number.isNaN(samples[i]!)) {
+      sum += samples[i]!;
+      count++;
+    }
+  return count === 0 ? NaN : sum / count;
+}
+
 function differenceOf(
-  decoding: Exclude<Decoding, { kind: "lin" }>,
+  decoding: Extract<Decoding, { kind: "can" | "can difference" | "can receiver" }>,
   volts: (channel: number) => Float32Array,
   rateHz: number,
 ): Float32Array {
@@ -122,4 +192,24 @@ function limited(baud: number | undefined, all: readonly FrameRow[], remarks: re
   const rows =
     all.length <= MOST_ROWS ? all : [...bad, ...all.filter((r) => r.wrong === "")].slice(0, MOST_ROWS).sort((p, q) => p.from - q.from);
   return { baud, rows, frames: all.length, bad: bad.length, remarks };
+}
+
+/** Whether a module was heard on the bus. */
+export interface Responds {
+  readonly module: string;
+  readonly word: "yes" | "no";
+}
+
+/**
+ * Which modules were heard, by the identifiers that they send: one with a good frame was; one was not that is asked without a response, or that nobody acknowledges. Frames that are bad in another way
+ * tell nothing of it.
+ */
+export function respondsIn(rows: readonly FrameRow[], senders: ReadonlyMap<number, string>): readonly Responds[] {
+  const heard = new Map<string, "yes" | "no">();
+  for (const { name, isHeard } of rows) {
+    const module = senders.get(Number(name));
+    if (module === undefined || isHeard === undefined || heard.get(module) === "yes") continue;
+    heard.set(module, isHeard ? "yes" : "no");
+  }
+  return [...heard].map(([module, word]) => ({ module, word }));
 }

@@ -1,4 +1,4 @@
-import { memo, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { Footprints, Plug, Unplug } from "lucide-react";
 import { styled } from "styled-components";
 import { useInstrument } from "../../job/instrument/use-instrument.ts";
@@ -36,7 +36,7 @@ const serialOf = (): { readonly requestPort: () => Promise<SerialLike> } | undef
   (navigator as { readonly serial?: { readonly requestPort: () => Promise<SerialLike> } }).serial;
 
 /** The meter and the scope of a job: how they are connected, and the meter's test. */
-export const InstrumentsPanel = memo(function InstrumentsPanel() {
+export function InstrumentsPanel() {
   const { job } = useJobContext();
   const [what, setWhat] = useState<InstrumentKind>("meter");
   const { line, now } = useInstrument(job.id, what);
@@ -143,7 +143,7 @@ export const InstrumentsPanel = memo(function InstrumentsPanel() {
       </Stack>
     </Panel>
   );
-});
+}
 
 /** Keys with a meaning of their own, which no foot switch may take. */
 const TAKEN = ["Tab", "Escape", "Shift", "Control", "Alt", "Meta"];

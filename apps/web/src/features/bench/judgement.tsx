@@ -1,10 +1,11 @@
-import { memo, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import type { Remote } from "comlink";
 import { CircleAlert, CircleCheck } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { describePlace, type Harness } from "@rheonom/core/harness";
-import { isOnBus, type Probe, type Recording } from "@rheonom/core/instruments";
+import { isOnBus, type AmplitudeLost, type Probe, type Recording } from "@rheonom/core/instruments";
+import { formatOhms } from "@rheonom/core/quantity";
 import { judgeTrace, type GoodTrace, type SeenTrace } from "@rheonom/core/waveform";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
@@ -57,6 +58,8 @@ export interface JudgementProps {
   readonly window: readonly [from: number, to: number];
   readonly rateHz: number;
   readonly good: Good;
+  /** Something was moved between the cursors: what was recorded then is no level at rest. */
+  readonly isMoved: boolean;
 }
 
 /** Longest recording of a good circuit that is worked out, s: a running engine takes its time. */
@@ -99,7 +102,7 @@ export function recordingFor(
 }
 
 /** What is between the cursors, beside what a good circuit shows there. */
-export const Judgement = memo(function Judgement({ harness, state, channels, worker, window, rateHz, good }: JudgementProps) {
+export function Judgement({ harness, state, channels, worker, window, rateHz, good, isMoved }: JudgementProps) {
   if (channels.length === 0)
     return <Faint>Say where the leads of a channel were, and it is judged by what a good circuit shows there.</Faint>;
   return (
@@ -109,19 +112,46 @@ export const Judgement = memo(function Judgement({ harness, state, channels, wor
       {good.value?.length === 0 ? <p>The circuit has no answer in this state. Judge it by eye.</p> : null}
       {channels.map((c, k) =>
         good.value?.[k] === undefined ? null : (
-          <Channel key={c.channel} good={good.value[k]} of={c} {...{ harness, state, worker, window, rateHz }} />
+          <Channel key={c.channel} good={good.value[k]} of={c} {...{ harness, state, worker, window, rateHz, isMoved }} />
         ),
       )}
     </section>
   );
-});
+}
+
+/** What is asked where pulses swing by less than a good circuit's; undefined where they do not. To the tenth of a volt, so that it is not asked anew for noise. */
+function lostOf(
+  leads: LeadPair,
+  state: VehicleState,
+  seen: SeenTrace | undefined,
+  { steady }: GoodTrace,
+): { readonly leads: LeadPair; readonly state: VehicleState; readonly seen: { readonly low: number; readonly high: number } } | undefined {
+  if (seen === undefined || steady === undefined) return undefined;
+  const { low, high, edges } = seen.measures;
+  const round = (v: number): number => Math.round(10 * v) / 10;
+  return edges >= 2 && high - low < AMPLITUDE_LOST * (steady.high - steady.low)
+    ? { leads, state, seen: { low: round(low), high: round(high) } }
+    : undefined;
+}
+/** From this share of a good amplitude on nothing is asked. */
+const AMPLITUDE_LOST = 0.85;
+
+/** "About 30 kΩ in series would do this, with this probe: in W61, C3.1 or W62." */
+function lostWords({ ohms, links }: AmplitudeLost): string {
+  const named = links.slice(0, MOST_NAMED);
+  const rest = links.length - named.length;
+  const where =
+    rest > 0 ? `${named.join(", ")} or ${rest} more` : `${named.slice(0, -1).join(", ")}${named.length > 1 ? " or " : ""}${named.at(-1)}`;
+  return `About ${formatOhms(Number(ohms.toPrecision(2))).replace(/\.0+(?=\D)/, "")} in series would do this: in ${where}.`;
+}
+const MOST_NAMED = 5;
 
 interface ChannelProps extends Omit<JudgementProps, "channels" | "good"> {
   readonly of: JudgedChannel;
   readonly good: GoodTrace;
 }
 
-function Channel({ harness, state, worker, window: [from, to], of, good }: ChannelProps) {
+function Channel({ harness, state, worker, window: [from, to], of, good, isMoved }: ChannelProps) {
   const { job, record } = useJobContext();
   const [seen, setSeen] = useState<SeenTrace | undefined>(undefined);
   const { channel, leads, factor } = useSame(of);
@@ -132,13 +162,15 @@ function Channel({ harness, state, worker, window: [from, to], of, good }: Chann
     return () => void (over = true);
   }, [worker, channel, from, to, factor, hertz]);
   const [counted, setCounted] = useState("");
+  const isRepaired = job.view.mends.some((m) => m.struck === undefined);
+  const lost = useQuery("amplitudeLost", harness, lostOf(leads, state, seen, good)).value;
   if (seen === undefined) return null;
   const evidence = evidenceOf(leads, state, seen.measures, good);
   const key = JSON.stringify(evidence);
   const count = (): void => {
     for (const data of evidence) record({ type: "seen", data });
     setCounted(key);
-    toast(`${leads.red}: counted for the suspects.`);
+    toast(`${leads.red}: counted ${isRepaired ? "as the test repeated" : "for the suspects"}.`);
   };
   return (
     <div>
@@ -146,9 +178,11 @@ function Channel({ harness, state, worker, window: [from, to], of, good }: Chann
         <strong>
           {leads.red} against {leads.black} <Faint>{describePlace(harness, leads.red)}</Faint>
         </strong>
-        {job.view.closed === undefined && evidence.length > 0 ? (
+        {isMoved ? (
+          <Faint>To count its levels, set both cursors before what was moved.</Faint>
+        ) : job.view.closed === undefined && evidence.length > 0 ? (
           <Button onPress={count} isDisabled={counted === key}>
-            {counted === key ? "Counted" : "Count for the suspects"}
+            {counted === key ? "Counted" : isRepaired ? "Count as the test repeated" : "Count for the suspects"}
           </Button>
         ) : null}
       </Row>
@@ -158,6 +192,11 @@ function Channel({ harness, state, worker, window: [from, to], of, good }: Chann
             {f.isGood ? <CircleCheck size={18} aria-label="good" /> : <CircleAlert size={18} aria-label="not as it should be" />} {f.words}
           </li>
         ))}
+        {lost === undefined ? null : (
+          <li data-good={false}>
+            <CircleAlert size={18} aria-label="not as it should be" /> {lostWords(lost)}
+          </li>
+        )}
       </Findings>
     </div>
   );

@@ -98,6 +98,7 @@ export function ScopeChart({
       id: "cursors",
       afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
         const { sight: s, shape: t, marks: named, references: good, isSplit: split, hidden: unseen } = now.current;
+        const labelled: { readonly y: number; readonly text: string }[] = [];
         for (const { channel, value } of good) {
           const scale = scales[split ? axisOf(channel) : "y"];
           if (unseen.has(channel) || scale === undefined) continue;
@@ -113,7 +114,13 @@ export function ScopeChart({
           ctx.stroke();
           ctx.fillStyle = ink("--ink-2");
           ctx.font = "12px sans-serif";
-          ctx.fillText(`good ${scaled(value, t.channels[channel]?.unit ?? "", 3)}`, chartArea.left + 4, y - 3);
+          // Levels close together stand beside each other, and the same one once.
+          const text = `good ${scaled(value, t.channels[channel]?.unit ?? "", 3)}`;
+          const near = labelled.filter((l) => Math.abs(l.y - y) < LABEL_PX);
+          if (!near.some((l) => l.text === text)) {
+            ctx.fillText(text, chartArea.left + 4 + near.length * LABEL_WIDTH_PX, y - 3);
+            labelled.push({ y, text });
+          }
           ctx.restore();
         }
         for (const { atS, text } of named) {
@@ -186,6 +193,17 @@ export function ScopeChart({
     // Axes are made anew only when there are others: that takes longer than drawing.
     if (laidOut.current !== layout) made.options.scales = scalesFor(split, styles);
     laidOut.current = layout;
+    // Where a good circuit rests is in sight, whatever was recorded.
+    for (const [id, axis] of Object.entries(made.options.scales!)) {
+      if (id === "x" || axis === undefined) continue;
+      const rests = references.flatMap((r) => (!hidden.has(r.channel) && (id === "y" || id === axisOf(r.channel)) ? [r.value] : []));
+      Object.assign(
+        axis,
+        rests.length === 0
+          ? { suggestedMin: undefined, suggestedMax: undefined }
+          : { suggestedMin: Math.min(...rests), suggestedMax: Math.max(...rests) },
+      );
+    }
     const x = made.options.scales!.x!;
     x.min = shape.startS + sight.from / shape.rateHz;
     x.max = shape.startS + (sight.to - 1) / shape.rateHz;
@@ -251,6 +269,10 @@ export function ScopeChart({
     </Frame>
   );
 }
+
+/** How far apart labels of levels stand, and how wide one is. */
+const LABEL_PX = 14;
+const LABEL_WIDTH_PX = 90;
 
 const axisOf = (channel: number): string => `y${channel}`;
 

@@ -1,4 +1,4 @@
-import { memo, useMemo } from "react";
+import { useMemo } from "react";
 import { format } from "date-fns";
 import type { VehicleState } from "@rheonom/core/circuit";
 import { describeLeads, familyOf, onShelf, type KnownGood } from "@rheonom/core/job";
@@ -19,7 +19,7 @@ export interface ShelfPanelProps {
 }
 
 /** Recordings of good vehicles at the places that are shown. */
-export const ShelfPanel = memo(function ShelfPanel({ leads, state, onOverlay }: ShelfPanelProps) {
+export function ShelfPanel({ leads, state, onOverlay }: ShelfPanelProps) {
   const { job } = useJobContext();
   const items = useShelfOf(job.view);
   const options = familyOf(job.view)?.options;
@@ -70,4 +70,4 @@ export const ShelfPanel = memo(function ShelfPanel({ leads, state, onOverlay }: 
       </Table>
     </Panel>
   );
-});
+}

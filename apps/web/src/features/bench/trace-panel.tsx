@@ -1,4 +1,4 @@
-import { memo, useMemo, useRef, useState, type CSSProperties } from "react";
+import { useMemo, useRef, useState, type CSSProperties } from "react";
 import { Bookmark, FileDown, Image } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
@@ -14,12 +14,14 @@ import { saveFile } from "../../ui/save-file.ts";
 import { Segmented } from "../../ui/segmented.tsx";
 import { Select } from "../../ui/select.tsx";
 import { useStable } from "../../ui/use-stable.ts";
+import type { Asking } from "../../worker/use-diagnosis.ts";
 import type { TraceShape } from "./bench.worker.ts";
 import { ChannelMeasures } from "./channel-measures.tsx";
 import { ChannelTools } from "./channel-tools.tsx";
-import { ComparePanel } from "./compare-panel.tsx";
+import { ComparePanel, type Difference } from "./compare-panel.tsx";
 import { DecodePanel } from "./decode-panel.tsx";
 import { Judgement, useGood, type JudgedChannel } from "./judgement.tsx";
+import { movedBetween, MovedPanel, movesIn } from "./moved-panel.tsx";
 import { inkOf, ScopeChart, type ChartHandle, type Mark, type Reference } from "./scope-chart.tsx";
 import { panned, scaled, shownAround, windowOf, withCursor, zoomed } from "./scope-model.ts";
 import type { Scope } from "./use-scope.ts";
@@ -50,6 +52,8 @@ export interface ChannelSaid {
   readonly black: string;
   /** Laid over from another recording, which may have been made in another state. */
   readonly isLaid?: boolean;
+  /** Of a supposed circuit: nobody recorded it. */
+  readonly isSupposed?: boolean;
 }
 /** Moments that are named at most. */
 const MOST_MARKS = 20;
@@ -63,6 +67,7 @@ export interface TracePanelProps {
   readonly onMeta: (channel: number, change: Partial<ChannelSaid>) => void;
   readonly name: string;
   readonly onGhosts: (ghosts: GhostTraces) => void;
+  readonly onDifference: (difference: Difference) => void;
   readonly marks: readonly Mark[];
   readonly onMarks: (marks: readonly Mark[]) => void;
   /** Undefined where there is nothing to be kept. */
@@ -70,6 +75,8 @@ export interface TracePanelProps {
   readonly harness: Harness | undefined;
   /** In which it was recorded. */
   readonly state: VehicleState | undefined;
+  /** What the engine is asked of the job; undefined while nothing was found. */
+  readonly question: Asking | undefined;
 }
 
 /** Channels that can be judged: those in volts whose leads are places of the circuit. */
@@ -84,7 +91,21 @@ export function judged(harness: Harness, meta: readonly ChannelSaid[]): readonly
 }
 
 /** A trace that is open: drawn, measured between two cursors, judged, compared, read as a bus, and kept. */
-export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, onMarks, onKeep, harness, state }: TracePanelProps) {
+export function TracePanel({
+  scope,
+  shape,
+  meta,
+  onMeta,
+  name,
+  onGhosts,
+  onDifference,
+  marks,
+  onMarks,
+  onKeep,
+  harness,
+  state,
+  question,
+}: TracePanelProps) {
   const { job } = useJobContext();
   const { sight, visible, measures, setSight, shown, show, worker } = scope;
   const chart = useRef<HTMLDivElement>(null);
@@ -97,6 +118,7 @@ export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, 
   const [title, setTitle] = useState(name);
   const factors = useMemo(() => meta.map((m) => m.factor), [meta]);
   const laid = useMemo(() => new Set(meta.flatMap((m, i) => (m.isLaid === true ? [i] : []))), [meta]);
+  const supposed = useMemo(() => new Set(meta.flatMap((m, i) => (m.isSupposed === true ? [i] : []))), [meta]);
   const units = useMemo(() => meta.map((m) => m.unit), [meta]);
   const deltaS = Math.abs(sight.b - sight.a) / shape.rateHz;
   const channels = useMemo(() => (harness === undefined ? [] : judged(harness, meta)), [harness, meta]);
@@ -118,6 +140,8 @@ export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, 
     [channels, good.value, shown, meta],
   );
   const [begin, end] = windowOf(sight, shape.count);
+  const moves = useMemo(() => (harness === undefined ? [] : movesIn(harness, marks)), [harness, marks]);
+  const isMoved = movedBetween(moves, shape.startS + begin / shape.rateHz, shape.startS + end / shape.rateHz);
   const between = useMemo(() => [begin, end] as const, [begin, end]);
   /** Puts the cursor behind the next edge of the chosen channel, and brings it into sight. */
   const toEdge = (step: 1 | -1): void =>
@@ -133,6 +157,7 @@ export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, 
     setSight((s) => shownAround(s, shape.count, from, to));
     chart.current?.scrollIntoView({ block: "center" });
   });
+  const drawDifference = useStable(onDifference);
   const changeMeta = useStable(onMeta);
   const keep = useStable(() => onKeep?.(title));
   const savePng = async (): Promise<void> => {
@@ -250,8 +275,18 @@ export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, 
       </Row>
       <ChannelTools shape={shape} shown={shown} measures={measures} onShow={show} />
       {harness === undefined || state === undefined ? null : (
-        <Judgement harness={harness} state={state} channels={channels} worker={worker} window={between} rateHz={shape.rateHz} good={good} />
+        <Judgement
+          harness={harness}
+          state={state}
+          channels={channels}
+          worker={worker}
+          window={between}
+          rateHz={shape.rateHz}
+          good={good}
+          isMoved={isMoved}
+        />
       )}
+      {state === undefined ? null : <MovedPanel shape={shape} channels={channels} moves={moves} state={state} worker={worker} />}
       {harness === undefined || state === undefined ? null : (
         <WhatIfPanel
           harness={harness}
@@ -260,11 +295,21 @@ export function TracePanel({ scope, shape, meta, onMeta, name, onGhosts, marks, 
           seconds={shape.count / shape.rateHz}
           room={MOST_CHANNELS - shape.channels.length}
           onGhosts={onGhosts}
+          question={question}
         />
       )}
-      <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} />
-      {shape.channels.length < 2 ? null : <ComparePanel shape={shape} factors={factors} units={units} worker={worker} window={between} />}
-      <DecodePanel shape={shape} factors={factors} worker={worker} senders={senders} onShow={showFrames} />
+      <ChannelMeasures shape={shape} measures={measures} factors={factors} units={units} supposed={supposed} />
+      {shape.channels.length < 2 ? null : (
+        <ComparePanel
+          shape={shape}
+          factors={factors}
+          units={units}
+          worker={worker}
+          window={between}
+          onDifference={shape.channels.length >= MOST_CHANNELS ? undefined : drawDifference}
+        />
+      )}
+      <DecodePanel shape={shape} factors={factors} worker={worker} senders={senders} state={state} onShow={showFrames} />
       {onKeep === undefined ? null : (
         <KeepForm shape={shape} meta={meta} title={title} onMeta={changeMeta} onTitle={setTitle} onKeep={keep} />
       )}
@@ -287,7 +332,7 @@ interface KeepFormProps extends Pick<TracePanelProps, "shape" | "meta" | "onMeta
 }
 
 /** Where the leads were and what the trace is called. It stays as it is while the trace moves. */
-const KeepForm = memo(function KeepForm({ shape, meta, title, onMeta, onTitle, onKeep }: KeepFormProps) {
+function KeepForm({ shape, meta, title, onMeta, onTitle, onKeep }: KeepFormProps) {
   return (
     <>
       {shape.channels.map((c, i) => (
@@ -316,4 +361,4 @@ const KeepForm = memo(function KeepForm({ shape, meta, title, onMeta, onTitle, o
       </Row>
     </>
   );
-});
+}

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { proxy, wrap, type Remote } from "comlink";
-import { AS_IT_IS, type CsvForm, type Measures, type Shown } from "@rheonom/core/waveform";
+import { AS_IT_IS, type CsvForm, type Laying, type Measures, type Shown } from "@rheonom/core/waveform";
 import type { BenchWorker, Opened } from "./bench.worker.ts";
 import { COLUMNS } from "./scope-chart.tsx";
 import { wholeOf, windowOf, type Sight } from "./scope-model.ts";
@@ -23,6 +23,8 @@ export interface Scope {
     rateHz: number,
     laid: readonly { readonly name: string; readonly unit: string; readonly samples: Float32Array }[],
   ) => void;
+  /** Lays over what is left of the second channel once the first is taken from it. */
+  readonly difference: (first: number, second: number, factors: readonly number[], unit: string, laying: Laying) => void;
   /** How each channel is shown. */
   readonly shown: readonly Shown[];
   readonly show: (channel: number, how: Shown) => void;
@@ -85,6 +87,10 @@ export function useScope(): Scope {
     (rateHz, laid) => void worker.ghosts(rateHz, laid).then(laidOver, failed),
     [worker, laidOver, failed],
   );
+  const difference = useCallback<Scope["difference"]>(
+    (first, second, factors, unit, laying) => void worker.difference(first, second, factors, unit, laying).then(laidOver, failed),
+    [worker, laidOver, failed],
+  );
   const show = useCallback(
     (channel: number, how: Shown): void =>
       void worker.show(channel, how).then(() => setShown((all) => all.map((s, k) => (k === channel ? how : s))), failed),
@@ -116,5 +122,5 @@ export function useScope(): Scope {
     void worker.measures(begin, end).then((m) => over || setMeasures(m));
     return () => void (over = true);
   }, [worker, shape, shown, a, b]);
-  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, ghosts, shown, show, worker };
+  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, ghosts, difference, shown, show, worker };
 }

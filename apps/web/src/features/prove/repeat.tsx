@@ -1,8 +1,12 @@
+import { useState } from "react";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { Leads } from "@rheonom/core/instruments";
 import { describeLeads } from "@rheonom/core/job";
 import { useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
+import { leadsOfMeter } from "../../job/instrument/live-reading.ts";
+import { takeOnce } from "../../job/instrument/take-once.ts";
+import { useInstrument } from "../../job/instrument/use-instrument.ts";
 import { useJobContext } from "../../job/job-context.ts";
 import { readTyped } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
@@ -20,11 +24,22 @@ export interface RepeatProps {
 export function Repeat({ leads, state, load, isDisabled = false }: RepeatProps) {
   const { job, record } = useJobContext();
   const [simulate] = useSimulateMutation();
+  const meter = useInstrument(job.id, "meter");
+  const isConnected = meter.now.status === "connected";
+  const [isTaking, setTaking] = useState(false);
   const take = (typed: string, instrument: "typed" | "simulated"): string | undefined => {
     const read = readTyped(typed, leads.quantity);
     if (read.kind === "bad") return read.message;
     record({ type: "reading-taken", data: { leads, state, load, text: read.text, shown: read.shown, instrument } });
     return undefined;
+  };
+  const fromMeter = async (fail: (message: string) => void): Promise<void> => {
+    setTaking(true);
+    const taken = await takeOnce(meter.line, leads, state, job.view);
+    setTaking(false);
+    if (typeof taken === "string") return fail(taken);
+    const through = leadsOfMeter(leads, meter.now.inputOhms);
+    record({ type: "reading-taken", data: { leads: through, state, load, instrument: "connected", ...taken } });
   };
   const ask = async (fail: (message: string) => void): Promise<void> => {
     const answer = await simulate({ jobId: job.id, leads, state });
@@ -49,7 +64,11 @@ export function Repeat({ leads, state, load, isDisabled = false }: RepeatProps) 
       grow
     >
       {(fail) =>
-        job.simulated ? (
+        isConnected ? (
+          <Button onPress={() => void fromMeter(fail)} isDisabled={isDisabled || isTaking}>
+            {isTaking ? "Waiting for the meter …" : "From the meter"}
+          </Button>
+        ) : job.simulated ? (
           <Button onPress={() => void ask(fail)} isDisabled={isDisabled}>
             Simulate
           </Button>

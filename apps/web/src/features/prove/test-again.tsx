@@ -35,5 +35,12 @@ export function TestAgain({ observe: o, state }: { observe: Observable; state: V
     record({ type: "seen", data: { state, observe: o, value, wrong: false } });
     return undefined;
   };
-  return <OneLineForm label={`Again: ${loggedWords(o)}`} words="Record" mono placeholder="12.31" maxLength={30} onSubmit={take} />;
+  return (
+    <Row>
+      {o.kind === "level" || o.kind === "duty" ? (
+        <Link to={`/jobs/${job.id}/bench?${new URLSearchParams({ red: o.red, black: o.black }).toString()}`}>Capture on the Bench</Link>
+      ) : null}
+      <OneLineForm label={`Again: ${loggedWords(o)}`} words="Record" mono placeholder="12.31" maxLength={30} onSubmit={take} />
+    </Row>
+  );
 }

@@ -3,7 +3,6 @@ import { Chart, Legend, LinearScale, LineElement, PointElement, Tooltip } from "
 import { Line } from "react-chartjs-2";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
-import type { WiggleJudged } from "@rheonom/core/diagnosis";
 import { type Harness, linkOf, lookupOf, parsePlace, partNameIn, pathOfLoad } from "@rheonom/core/harness";
 import { refusalsOf, type Leads } from "@rheonom/core/instruments";
 import { describeLeads, wiggleOf, type EventOf, type JobView } from "@rheonom/core/job";
@@ -11,6 +10,7 @@ import type { BenchDraft } from "../../job/bench.ts";
 import { simulatedAt, type MeterUse } from "../../job/instrument/use-meter.ts";
 import { readTyped } from "../../job/reading.ts";
 import { Button, Toggle } from "../../ui/button.tsx";
+import { WiggleWords } from "../../job/wiggle-words.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
@@ -191,7 +191,7 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
           </Row>
           {simulate !== undefined && wrong !== undefined ? <Notice tone="danger">{wrong}</Notice> : null}
           <Course session={session} />
-          {judged === undefined ? null : <Said judged={judged} unit={UNIT[session.leads.quantity]} />}
+          {judged === undefined ? null : <WiggleWords judged={judged} unit={UNIT[session.leads.quantity]} />}
         </>
       )}
       {[...view.wiggles].reverse().map((w) => {
@@ -203,44 +203,13 @@ export function WigglePanel({ harness, view, state, load, draft, isDisabled, sim
               {w.struck === undefined ? "" : ", struck"}
             </summary>
             <Course session={w.data} />
-            {past === undefined ? null : <Said judged={past} unit={UNIT[w.data.leads.quantity]} />}
+            {past === undefined ? null : <WiggleWords judged={past} unit={UNIT[w.data.leads.quantity]} />}
           </Past>
         );
       })}
     </Stack>
   );
 }
-
-function Said({ judged, unit }: { judged: WiggleJudged; unit: string }) {
-  return (
-    <ul aria-label="What moved it">
-      {judged.spots.map((s) => (
-        <li key={s.at}>
-          {s.word === "moves" ? <strong>{s.at}</strong> : s.at}:{" "}
-          {s.word === "moves"
-            ? `left the steady range ${s.excursions === 1 ? "once" : `${s.excursions} times`}, by up to ${s.farthest.toFixed(2)} ${unit}`
-            : s.word === "steady"
-              ? "steady"
-              : "not moved long enough"}
-          {s.span === undefined ? null : <Faint> {spanWords(s.span, unit)}</Faint>}
-        </li>
-      ))}
-      {judged.unmoved > 0 ? (
-        <li>With hands off it left the steady range {judged.unmoved === 1 ? "once" : `${judged.unmoved} times`} too.</li>
-      ) : null}
-      <li>
-        <Faint>
-          Calm: {judged.calm.toFixed(2)} ± {judged.band.toFixed(2)} {unit}
-          {judged.still === undefined ? "" : `; hands off ${spanWords(judged.still, unit)}`}
-        </Faint>
-      </li>
-    </ul>
-  );
-}
-
-/** "9.50 to 12.01 V, mean 11.67 V". */
-const spanWords = ({ low, high, mean }: NonNullable<WiggleJudged["still"]>, unit: string): string =>
-  `${low.toFixed(2)} to ${high.toFixed(2)} ${unit}, mean ${mean.toFixed(2)} ${unit}`;
 
 const SHAPES = ["circle", "triangle", "rect", "rectRot", "cross", "star", "crossRot", "dash"] as const;
 
