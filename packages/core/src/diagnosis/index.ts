@@ -9,11 +9,13 @@ export type { NextLeads, PathAnswer, PathVerdict } from "./trace/verdict.ts";
 export { answerPath } from "./trace/verdict.ts";
 export type { VerdictWords } from "./trace/words.ts";
 export { nextWords, stretchName, whyWords, wordVerdict } from "./trace/words.ts";
-export type { Circumstance, Evidence, Result } from "./evidence/evidence.ts";
+export type { Circumstance, Evidence, Finding, Result } from "./evidence/evidence.ts";
 export type { Observable, ResultWord } from "./evidence/kinds/index.ts";
 export {
   circumstance as circumstanceSchema,
   evidence as evidenceSchema,
+  findingsOf,
+  testsOf,
   fitsWord,
   observableKey,
   result as resultSchema,
@@ -37,7 +39,7 @@ export { believe } from "./belief/belief.ts";
 export type { CandidateTest, Instrument, TestKind } from "./effort/candidate-test.ts";
 export { INSTRUMENTS, lampFor, refusalsOfTest } from "./effort/candidate-test.ts";
 export { cautionsOf } from "./effort/cautions.ts";
-export { minutesOf, partsMadeAccessible } from "./effort/cost.ts";
+export { minutesOf, partsMadeAccessible, workClock } from "./effort/cost.ts";
 export type { Enough, Missing } from "./proof/enough.ts";
 export type { RankedTest } from "./next-test/rank.ts";
 export { everyTest, LEAST_BITS, POOR_BITS_PER_MINUTE, testKey, worthOf } from "./next-test/rank.ts";
@@ -49,7 +51,9 @@ export { ownDoing } from "./predict/own-doing.ts";
 export { observedWork } from "./predict/observed-work.ts";
 export { rounded, shownBy, stepOf } from "./predict/shown.ts";
 export type { Reason, Suspect } from "./answer/explain.ts";
-export { misfitOf } from "./answer/explain.ts";
+export { misfitOf, testWords } from "./answer/explain.ts";
+export type { Leading } from "./answer/leading.ts";
+export { leadingOf } from "./answer/leading.ts";
 export type { Standing } from "./answer/standing.ts";
 export { standingOf } from "./answer/standing.ts";
 export { colouredLeads, coloursAt, WIRE_COLOUR } from "./evidence/wire-colour.ts";
@@ -62,6 +66,6 @@ export { answerCase, answerFrom, caseAnswer as caseAnswerSchema, caseFile as cas
 export type { Mark, Moved, Sample, WiggleJudged } from "./evidence/wiggle.ts";
 export { judgeWiggle } from "./evidence/wiggle.ts";
 export { firstMeasured, foreseen } from "./answer/foresee.ts";
-export { stateInWhich } from "./answer/not-asked.ts";
+export { stateInWhich, worksIn } from "./answer/not-asked.ts";
 export type { PossibleOutcome } from "./answer/outcomes.ts";
-export { outcomesOfTest } from "./answer/outcomes.ts";
+export { expectedBitsOf, outcomesOfTest } from "./answer/outcomes.ts";

@@ -20,7 +20,7 @@ export type {
 } from "./schema.ts";
 export type { HarnessEdit } from "./edit.ts";
 export { applyEdit, editOfFinding, freeId } from "./edit.ts";
-export { canMeet, isFitted, optionsNamed, optionChanges, resolveVariant, variantsOf } from "./variants.ts";
+export { canMeet, isFitted, optionsNamed, optionChanges, resolveVariant, variantsOf, withParts } from "./variants.ts";
 export type { PlaceId } from "./names.ts";
 export {
   acrossPlug,

@@ -22,6 +22,17 @@ export function canMeet(p: string | undefined, q: string | undefined): boolean {
   return !termsOf(p).some((a) => other.some((b) => a.option === b.option && a.on !== b.on));
 }
 
+/** The wiring with these parts alone: what ends at another one is gone. */
+export function withParts(harness: Harness, here: ReadonlySet<string>): Harness {
+  const ends = (line: Harness["joints"][number]): boolean => here.has(line.from.component) && here.has(line.to.component);
+  return {
+    ...harness,
+    components: harness.components.filter((c) => here.has(c.id)),
+    wires: harness.wires.filter(ends),
+    joints: harness.joints.filter(ends),
+  };
+}
+
 const resolved = new WeakMap<Harness, Map<string, Harness>>();
 
 /**
@@ -35,14 +46,12 @@ export function resolveVariant(harness: Harness, options: readonly string[]): Ha
   resolved.set(harness, known);
   const found = known.get(key);
   if (found !== undefined) return found;
-  const components = harness.components.filter((c) => isFitted(c.when, on));
-  const here = new Set(components.map((c) => c.id));
-  const ends = (line: Harness["joints"][number]): boolean => here.has(line.from.component) && here.has(line.to.component);
+  const here = new Set(harness.components.flatMap((c) => (isFitted(c.when, on) ? [c.id] : [])));
+  const kept = withParts(harness, here);
   const made: Harness = {
-    ...harness,
-    components,
-    wires: harness.wires.filter((w) => isFitted(w.when, on) && ends(w)),
-    joints: harness.joints.filter((j) => isFitted(j.when, on) && ends(j)),
+    ...kept,
+    wires: kept.wires.filter((w) => isFitted(w.when, on)),
+    joints: kept.joints.filter((j) => isFitted(j.when, on)),
     ...(harness.monitors === undefined
       ? {}
       : { monitors: harness.monitors.filter((m) => here.has(m.module) && (m.silent === undefined || here.has(m.silent))) }),

@@ -55,6 +55,12 @@ export function describeEvent(event: LogEntry): string {
     }
     case "codes-cleared":
       return `Codes cleared${event.data.note === "" ? "" : `: ${event.data.note}`}`;
+    case "practice-begun":
+      return `Practice job, advice ${event.data.advice === "asked" ? "on request" : event.data.advice}${event.data.speaker === "" ? "" : `; told by ${event.data.speaker}`}`;
+    case "hint-given":
+      return `Hint: ${event.data.text}`;
+    case "advice-asked":
+      return `Advice asked for: ${event.data.on}`;
     case "presence-told":
       return event.data.share >= 1 ? "Fault always present" : `Fault present ${Math.round(100 * event.data.share)} % of the time`;
     case "wiggled":

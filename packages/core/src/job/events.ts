@@ -8,6 +8,7 @@ import { RULE_SETS } from "../limits/index.ts";
 import { MAX_NOTATION_LENGTH } from "../notation/index.ts";
 import { MOST_MARKS, pictureData, pictureMark } from "./picture-events.ts";
 import { traceData } from "./trace-events.ts";
+import { practiceBodies } from "./practice-events.ts";
 import { mendDetails, repairBodies } from "./repair-events.ts";
 
 /** Version 7, so that ids sort by time and a client can make them without asking. */
@@ -309,9 +310,12 @@ export const jobEvent = z.discriminatedUnion("type", [
   repairBodies[6].extend(envelope),
   repairBodies[7].extend(envelope),
   repairBodies[8].extend(envelope),
+  practiceBodies[0].extend(envelope),
+  practiceBodies[1].extend(envelope),
+  practiceBodies[2].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];
 export type EventOf<T extends JobEventType> = Extract<JobEvent, { type: T }>;
 export type ComplaintData = z.infer<typeof complaintData>;
-export const JOB_EVENT_TYPES: readonly JobEventType[] = [...bodies, ...repairBodies].map((b) => b.shape.type.value);
+export const JOB_EVENT_TYPES: readonly JobEventType[] = [...bodies, ...repairBodies, ...practiceBodies].map((b) => b.shape.type.value);

@@ -137,6 +137,26 @@ export interface EstimateView {
   readonly answer: { readonly at: string; readonly by: string; readonly data: EventOf<"estimate-answered">["data"] } | undefined;
 }
 
+/** How a job is practised, and how often advice was asked for. */
+export interface PracticeView extends Readonly<EventOf<"practice-begun">["data"]> {
+  readonly asked: number;
+  /** Findings that stood when it was asked for last; undefined before it was. */
+  readonly askedAt: number | undefined;
+  /** What whoever teaches has said, in order. */
+  readonly hints: readonly string[];
+}
+
+/** Entries of a log that found something, struck ones too. */
+export const findingsIn = (of: Readonly<Record<"readings" | "seen" | "wiggles" | "scans", readonly unknown[]>>): number =>
+  of.readings.length + of.seen.length + of.wiggles.length + of.scans.length;
+
+/** Whether the tool says what it thinks of a job: in practice only where advice is on, was asked for since the latest finding, or the job is closed. */
+export function isAdvised(view: JobView): boolean {
+  const { practice } = view;
+  if (practice === undefined || practice.advice === "on" || view.closed !== undefined) return true;
+  return practice.advice === "asked" && practice.askedAt === findingsIn(view);
+}
+
 export const STAGES = ["complaint", "circuit", "trace", "mend", "prove", "record"] as const;
 export type Stage = (typeof STAGES)[number] | "closed";
 
@@ -173,6 +193,8 @@ export interface JobView {
   readonly customerRemoved: string | undefined;
   /** Share of the time that the trouble is there; 1 until somebody says otherwise. */
   readonly presence: number;
+  /** How it is practised; undefined for a job that is none to practise on. */
+  readonly practice: PracticeView | undefined;
   readonly tray: readonly TrayItem[];
   readonly mends: readonly MendView[];
   readonly findings: readonly FindingView[];
@@ -230,7 +252,18 @@ export const NO_PLAN: EventOf<"planned">["data"] = { whose: "", waits: "", until
 interface Gathering {
   head: Pick<
     JobView,
-    "complaint" | "circuit" | "rules" | "clears" | "closed" | "plan" | "estimate" | "watch" | "minutes" | "weighsCases" | "customerRemoved"
+    | "complaint"
+    | "circuit"
+    | "rules"
+    | "clears"
+    | "closed"
+    | "plan"
+    | "estimate"
+    | "watch"
+    | "minutes"
+    | "weighsCases"
+    | "customerRemoved"
+    | "practice"
   > & {
     readonly presence: number | undefined;
     readonly lastAt: string;
@@ -282,6 +315,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
       weighsCases: true,
       customerRemoved: undefined,
       presence: undefined,
+      practice: undefined,
       lastAt: first.at,
     },
     found: [],
@@ -423,6 +457,18 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "customer-removed":
       g.head = { ...g.head, customerRemoved: event.at };
+      return;
+    case "practice-begun":
+      // As it was begun it is practised: nobody turns advice on later.
+      g.head = { ...g.head, practice: g.head.practice ?? { ...event.data, asked: 0, askedAt: undefined, hints: [] } };
+      return;
+    case "hint-given":
+      if (g.head.practice !== undefined)
+        g.head = { ...g.head, practice: { ...g.head.practice, hints: [...g.head.practice.hints, event.data.text] } };
+      return;
+    case "advice-asked":
+      if (g.head.practice !== undefined)
+        g.head = { ...g.head, practice: { ...g.head.practice, asked: g.head.practice.asked + 1, askedAt: findingsIn(g) } };
       return;
     case "presence-told":
       g.head = { ...g.head, presence: event.data.share };

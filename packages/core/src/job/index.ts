@@ -25,6 +25,11 @@ export type { CaseFeatures, Likeness, SimilarCase } from "./similar.ts";
 export { caseFeatures, casesAsCircumstances, caseSearchWords, caseTokens, LEAST_SCORE, likeness } from "./similar.ts";
 export { minutesInLog } from "./work-time.ts";
 export { pairPictures } from "./pictures.ts";
+export type { PracticeView } from "./fold.ts";
+export { isAdvised } from "./fold.ts";
+export { minutesOfTests } from "./practice-minutes.ts";
+export type { Advice } from "./practice-events.ts";
+export { ADVICE } from "./practice-events.ts";
 export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";
 export type {
   DriveView,
@@ -81,6 +86,7 @@ export {
   askedOfJob,
   complainedOf,
   complainedParts,
+  evidenceAfter,
   evidenceOf,
   observedBy,
   latestScan,

@@ -110,6 +110,9 @@ describe("fold", () => {
     log.add("complaint-changed", COMPLAINT);
     log.add("rules-chosen", { rules: "strict" });
     log.add("presence-told", { share: 0.3 });
+    log.add("practice-begun", { advice: "asked", clock: true, speaker: "the net mender" });
+    log.add("advice-asked", { on: "next test" });
+    log.add("hint-given", { text: "Where does the current come back?" });
     log.add("planned", { whose: "Inga", waits: "part", until: "2026-12-01" });
     log.add("codes-read", { scan: SCAN, state: fanOn });
     log.add("codes-cleared", { note: "" });

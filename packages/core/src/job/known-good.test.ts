@@ -1,26 +1,12 @@
 import { expect } from "chai";
 import { REST_STATE } from "../circuit/index.ts";
+import { knownGood } from "../test/known-goods.ts";
 import { EMPTY_COMPLAINT } from "./fold.ts";
 import { bandOf, familyOf, fitsBand, knownGoodItem, leadsKey, onShelf, type KnownGood } from "./known-good.ts";
 
 const leads = { quantity: "volts", red: "C5.3a", black: "BAT.-" } as const;
 let n = 0;
-const good = (part: Partial<KnownGood>): KnownGood => ({
-  id: `0190a1b2-c3d4-7e5f-8a9b-${String(++n).padStart(12, "0")}`,
-  at: "2026-11-30T10:00:00.000Z",
-  by: "Inga",
-  vehicle: "plover",
-  options: [],
-  leads,
-  state: { ...REST_STATE, key: "run" },
-  instrument: "typed",
-  value: 12.1,
-  note: "",
-  from: "",
-  jobId: null,
-  withdrawn: null,
-  ...part,
-});
+const good = (part: Partial<KnownGood>): KnownGood => knownGood(`0190a1b2-c3d4-7e5f-8a9b-${String(++n).padStart(12, "0")}`, part);
 const of = { options: [], leads, state: { ...REST_STATE, key: "run" as const } };
 
 describe("the shelf of known-goods", () => {

@@ -9,7 +9,7 @@ import { pictureHash } from "./picture-events.ts";
 const words = (most: number): z.ZodString => z.string().trim().max(most);
 const number = z.number().min(-1e12).max(1e12);
 
-/** A recording on the shelf: one channel of a kept trace, and what was measured of it as it was put there. */
+/** A recording on the shelf: one channel of a kept trace, by its samples' hash. */
 const goodTrace = z.strictObject({
   hash: pictureHash,
   bytes: z.number().int().min(1).max(1e9),

@@ -1,8 +1,7 @@
 import {
   diagnose,
-  minutesOf,
   misfitOf,
-  partsMadeAccessible,
+  type Circumstance,
   type Diagnosis,
   type Enough,
   type Evidence,
@@ -13,9 +12,10 @@ import {
   colouredLeads,
   coloursAt,
   INSTRUMENTS,
+  workClock,
   WIRE_COLOUR,
 } from "../diagnosis/index.ts";
-import type { VehicleState } from "../circuit/index.ts";
+import type { Fault, VehicleState } from "../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import { complaintOf, type Complaint } from "./complaint.ts";
 import type { Strategy } from "./baselines.ts";
@@ -61,6 +61,11 @@ export interface Manner {
   readonly people?: People;
   /** The vehicle as it really is, where the diagram at hand is not right everywhere. */
   readonly vehicle?: Harness;
+  /** What is complained of; what a driver, a scan or a service would notice first when left out. */
+  readonly complaint?: Complaint;
+  /** What is not as it should be beside the fault, always there. */
+  readonly beside?: readonly Fault[];
+  readonly circumstances?: readonly Circumstance[];
   /** By a rule instead of the proposals; what the rule leaves open is done by proposal. */
   readonly strategy?: Strategy;
 }
@@ -74,10 +79,12 @@ export const batteryCheck = (harness: Harness, state: VehicleState): Test => ({
 /** A technician who takes the first proposed test, from the complaint alone, until there is enough to act. Undefined when nobody would notice the fault. */
 export function practise(harness: Harness, truth: readonly Truth[], manner: Manner): Run | undefined {
   const vehicle = manner.vehicle ?? harness;
-  const complaint = complaintOf(
-    vehicle,
-    truth.map((t) => t.fault.faultAt(t.severity)),
-  );
+  const complaint =
+    manner.complaint ??
+    complaintOf(
+      vehicle,
+      truth.map((t) => t.fault.faultAt(t.severity)),
+    );
   if (complaint === undefined) return undefined;
   // A fault that comes and goes takes patience.
   const { chance, presence = 1, mostSteps = presence < 1 ? 60 : 30 } = manner;
@@ -87,19 +94,18 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
   const evidence: Evidence[] = complaint.evidence.map((e) =>
     e.observe.kind === "part" ? { ...e, result: namedBy(e.result, people.misremembered, chance) } : e,
   );
-  const accessible = new Set<string>();
+  const clock = workClock(harness, complaint.state);
   let vehicleNow = complaint.state;
   let minutes = 0;
   let slip: number | undefined;
   const take = (test: Test, counted: boolean): void => {
     const there = chance() < presence;
-    let result = resultOf(vehicle, test, truth, there, chance, people);
+    let result = resultOf(vehicle, test, truth, there, chance, people, manner.beside);
     if (counted && slip === undefined && manner.grossAt !== undefined && steps.length >= manner.grossAt && result.kind === "value") {
       slip = evidence.length;
       result = { kind: "value", value: wrongReading(result.value, harness.nominalVolts, chance), resolution: 0.01 };
     }
-    const cost = minutesOf(harness, test, vehicleNow, accessible);
-    for (const p of partsMadeAccessible(harness, test)) accessible.add(p);
+    const cost = clock(test);
     vehicleNow = test.state;
     for (const observe of seenAt(vehicle, test, result, truth, people))
       evidence.push({
@@ -132,7 +138,7 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
     state: complaint.state,
     presence,
     evidence,
-    circumstances: [],
+    circumstances: manner.circumstances ?? [],
     instruments: manner.instruments ?? INSTRUMENTS,
     vehicleNow,
   });

@@ -19,6 +19,16 @@ export function chanceOf(seed: number): Chance {
   };
 }
 
+/** The same things in an order by chance, Fisher and Yates. */
+export function shuffled<T>(list: readonly T[], chance: Chance): readonly T[] {
+  const all = [...list];
+  for (let i = all.length - 1; i > 0; i--) {
+    const j = Math.floor(chance() * (i + 1));
+    [all[i], all[j]] = [all[j]!, all[i]!];
+  }
+  return all;
+}
+
 /** A standard normal number, Box and Muller. */
 const gauss = (chance: Chance): number => Math.sqrt(-2 * Math.log(1 - chance())) * Math.cos(2 * Math.PI * chance());
 
@@ -40,10 +50,18 @@ export function seenAt(harness: Harness, test: Test, result: Result, truth: read
 
 /**
  * What the simulated vehicle shows to a test, with the meter's error: solved in full for the faults that are really there, not with the engine's shortcuts. `present`: the
- * faults that show at this moment; `people`: who looks and says.
+ * faults that show at this moment; `people`: who looks and says; `beside`: what else is not as it should be, always there.
  */
-export function resultOf(harness: Harness, test: Test, truth: readonly Truth[], present: boolean, chance: Chance, people: People): Result {
-  const faults: Fault[] = present ? truth.map((t) => t.fault.faultAt(t.severity)) : [];
+export function resultOf(
+  harness: Harness,
+  test: Test,
+  truth: readonly Truth[],
+  present: boolean,
+  chance: Chance,
+  people: People,
+  beside: readonly Fault[] = [],
+): Result {
+  const faults: Fault[] = [...(present ? truth.map((t) => t.fault.faultAt(t.severity)) : []), ...beside];
   const o = test.observe;
   const word = (w: string): Result => ({ kind: "word", word: w as never });
   switch (o.kind) {
@@ -80,7 +98,11 @@ function misread(harness: Harness, test: Test, faults: readonly Fault[], error: 
   return { kind: "value", value: rounded(value + (error(value) / 1.7) * gauss(chance)), resolution: stepOf(value) };
 }
 
-function isBlown(harness: Harness, state: Test["state"], faults: readonly Fault[], at: string): boolean {
+const isBlown = (harness: Harness, state: Test["state"], faults: readonly Fault[], at: string): boolean =>
+  blownIn(harness, state, faults).includes(at);
+
+/** Fuses that blow in a state. */
+export function blownIn(harness: Harness, state: Test["state"], faults: readonly Fault[]): readonly string[] {
   const seen = observe(harness, state, faults);
-  return Array.isArray(seen) && seen.some((x) => x.component === at && x.sight.kind === "fuse" && x.sight.blown);
+  return Array.isArray(seen) ? seen.flatMap((x) => (x.sight.kind === "fuse" && x.sight.blown ? [x.component] : [])) : [];
 }

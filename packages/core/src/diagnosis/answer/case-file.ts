@@ -10,6 +10,7 @@ import { accessOf, cautionsOf } from "../effort/cautions.ts";
 import { isOnlyNotAsked, notAskedOf } from "./not-asked.ts";
 import { questionedOf, referencesOf } from "./questions.ts";
 import { overheatingOf } from "./held-on.ts";
+import { type RankedTest, worthOf } from "../next-test/rank.ts";
 import { ownDoing } from "../predict/own-doing.ts";
 import { discardedOf, expectedOf, misfitOf, suspectsOf, testWords } from "./explain.ts";
 import { observableWords, resultWords } from "../evidence/describe.ts";
@@ -145,7 +146,7 @@ export function answerFrom(d: Diagnosis, q: Question, next: SearchExtent): CaseA
     ...said,
     suspects: suspects.map((s) => ({ ...s, for: [...s.for], against: [...s.against], background: [...s.background] })),
     discarded: discardedOf(d, q.evidence).map((x) => ({ ...x })),
-    next: (next === "none" ? [] : d.next(next)).slice(0, MOST_NEXT).map((t) => {
+    next: (next === "none" ? [] : shownOf(d.next(next))).map((t) => {
       const expected = expectedOf(d, t, suspects);
       return {
         kind: t.kind,
@@ -170,6 +171,21 @@ export function answerFrom(d: Diagnosis, q: Question, next: SearchExtent): CaseA
     misfit: misfitOf(d, q.evidence) ?? null,
   };
 }
+
+/** Tests that are shown: the best ones, and among them one by scope where that tells a fair share of the best. */
+function shownOf(ranked: readonly RankedTest[]): readonly RankedTest[] {
+  const best = ranked.slice(0, MOST_NEXT);
+  const byScope = ranked.find((t) => t.observe.kind === "level" || t.observe.kind === "duty");
+  if (
+    byScope === undefined ||
+    best.includes(byScope) ||
+    worthOf(byScope.bits, byScope.minutes) < FAIR_SHARE * worthOf(best[0]!.bits, best[0]!.minutes)
+  )
+    return best;
+  return [...best.slice(0, MOST_NEXT - 1), byScope];
+}
+/** Of what the best test tells in a minute. */
+const FAIR_SHARE = 0.3;
 
 /** What is said of the evidence itself, whatever is suspected. */
 function saidOf(d: Diagnosis, { harness, evidence }: Question): Pick<CaseAnswer, "ownDoing" | "questioned" | "doubtful" | "refused"> {

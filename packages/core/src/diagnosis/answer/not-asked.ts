@@ -35,13 +35,17 @@ function isAtWork(view: View | undefined, part: string): boolean | undefined {
   return work === undefined ? undefined : work > LEAST_WORK;
 }
 
+/** Whether a sound part works in a state. */
+export const worksIn = (harness: Harness, part: string, state: VehicleState): boolean =>
+  isAtWork(viewOf(harness, state, [], [part]), part) === true;
+
 /**
  * The state nearest to one in which a sound part works: with more switches on, then with the key on, the engine running, cranking. Only switches without which it does not work
  * are put on. Undefined where none is found.
  */
 export function stateInWhich(harness: Harness, part: string, from: VehicleState): VehicleState | undefined {
   const hand = sliceOf(harness, [part]).harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
-  const works = (state: VehicleState): boolean => isAtWork(viewOf(harness, state, [], [part]), part) === true;
+  const works = (state: VehicleState): boolean => worksIn(harness, part, state);
   const positions: readonly Partial<VehicleState>[] = [
     {},
     { key: "run", engine: "stopped" },

@@ -2,12 +2,12 @@ import { predictedWords } from "../evidence/describe.ts";
 import { isScale } from "../evidence/kind.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { loomLookOutcome, wordOutcome, type Outcome } from "../evidence/outcome.ts";
-import { heaviest, spreadOf } from "../next-test/rank.ts";
+import { expectedBits, heaviest, spreadOf } from "../next-test/rank.ts";
 import { segmentsOf } from "../predict/look-chance.ts";
 import type { Test } from "../predict/oracle.ts";
 import type { Harness } from "../../harness/index.ts";
 import type { Hypothesis, Repair } from "../hypotheses/space.ts";
-import { diagnose, type Question } from "./diagnose.ts";
+import { diagnose, type Diagnosis, type Question } from "./diagnose.ts";
 
 /** One way in which a test may come out, and what would be left of the suspects then. */
 export interface PossibleOutcome {
@@ -29,6 +29,17 @@ const MOST_CASES = 300;
 const LEAST_SHARE = 0.02;
 /** An outcome that is less likely is not told. */
 const LEAST_CHANCE = 0.01;
+
+/** What a test can tell of what is to be mended, as things stand, bits; undefined where its places were not worked out. */
+export function expectedBitsOf({ oracle, belief }: Diagnosis, test: Test): number | undefined {
+  if (
+    !kindOf(test.observe)
+      .needs(test.observe)
+      .every((p) => oracle.holds(p))
+  )
+    return undefined;
+  return expectedBits(oracle, belief, heaviest(belief, MOST_CASES), test, undefined, true);
+}
 
 /** Why a test is worth doing: its likeliest outcomes with what would be left after each, as the question stands now. */
 export function outcomesOfTest(q: Question, test: Test): readonly PossibleOutcome[] {

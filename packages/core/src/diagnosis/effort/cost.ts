@@ -72,6 +72,18 @@ export const partsMadeAccessible = (harness: Harness, test: Test): readonly stri
   ...test.state.opened.map((id) => partNameIn(id)),
 ];
 
+/** Counts minutes of one test after the other on a vehicle: each begins where the one before has left it, and with what is open to the hand by then. */
+export function workClock(harness: Harness, from: VehicleState): (test: Test) => number {
+  const accessible = new Set<string>();
+  let state = from;
+  return (test) => {
+    const minutes = minutesOf(harness, test, state, accessible);
+    for (const id of partsMadeAccessible(harness, test)) accessible.add(id);
+    state = test.state;
+    return minutes;
+  };
+}
+
 /** Where hands or leads go. */
 export const placesTouched = (o: Observable): readonly string[] => kindOf(o).places(o);
 

@@ -51,6 +51,27 @@ export const evidence = z
   });
 export type Evidence = z.infer<typeof evidence>;
 
+/** What one act of whoever works has found: a reading, a look, all that a scan or a wiggle test told. */
+export interface Finding {
+  /** Of the log; the first word of the ids of its evidence. */
+  readonly entry: string;
+  readonly evidence: readonly Evidence[];
+}
+
+/** Evidence of a log by the entries that it comes from, in their order. */
+export function findingsOf(all: readonly Evidence[]): readonly Finding[] {
+  const byEntry = new Map<string, Evidence[]>();
+  for (const e of all) {
+    const entry = e.id.split(" ")[0]!;
+    byEntry.set(entry, [...(byEntry.get(entry) ?? []), e]);
+  }
+  return [...byEntry].map(([entry, evidence]) => ({ entry, evidence }));
+}
+
+/** Tests that were done for a finding: all modules are asked in one scan. */
+export const testsOf = ({ evidence }: Finding): readonly { readonly state: Evidence["state"]; readonly observe: Evidence["observe"] }[] =>
+  (evidence[0]?.source === "scan" ? evidence.slice(0, 1) : evidence).map(({ state, observe }) => ({ state, observe }));
+
 /** What makes some faults likelier before anything is measured. */
 export const circumstance = z.discriminatedUnion("kind", [
   /** Conditions under which the complaint comes. */

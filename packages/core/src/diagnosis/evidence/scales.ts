@@ -1,4 +1,4 @@
-import { clampAmps, errorOf, meterOhms, meterVolts, OHMS_RANGE } from "../../instruments/index.ts";
+import { clampAmps, errorOf, meterOhms, meterVolts, OHMS_RANGE, scopeVolts } from "../../instruments/index.ts";
 import type { Scale } from "./kind.ts";
 
 /** How far a drawn length, a contact or the battery may be off: a fixed part and a share of the reading. V. */
@@ -23,6 +23,24 @@ export const VOLTS: Scale = {
   // ∫ dv/σ(v), σ = a + b·|v|.
   steps: (value) => {
     const [a, b] = [MODEL_VOLTS + 0.004, MODEL_SHARE + 0.003];
+    return (Math.sign(value) * Math.log1p((Math.abs(value) * b) / a)) / b;
+  },
+  unsteady: "swings",
+};
+
+/** A scope on pulses has the range of their high level, whichever level is read, V. */
+const SCOPE_RANGE = 20;
+
+/** A level by scope: 3 % and a two-hundredth of its range, beside what the model may be off. */
+export const SCOPE_VOLTS: Scale = {
+  unit: "V",
+  scaled: asItIs,
+  sigma: (value) =>
+    Math.hypot(errorOf(scopeVolts(Math.max(SCOPE_RANGE, Math.abs(value))), value) / EVEN, MODEL_VOLTS + MODEL_SHARE * Math.abs(value)),
+  broad: 1 / BROAD.volts,
+  // ∫ dv/σ(v), σ = a + b·|v|.
+  steps: (value) => {
+    const [a, b] = [MODEL_VOLTS + 0.045, MODEL_SHARE + 0.011];
     return (Math.sign(value) * Math.log1p((Math.abs(value) * b) / a)) / b;
   },
   unsteady: "swings",

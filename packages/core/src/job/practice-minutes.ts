@@ -1,0 +1,16 @@
+import { REST_STATE } from "../circuit/index.ts";
+import { findingsOf, testsOf, workClock } from "../diagnosis/index.ts";
+import type { Harness } from "../harness/index.ts";
+import { complainedOf, evidenceAfter } from "./question.ts";
+import type { JobView } from "./fold.ts";
+
+/** Minutes that the tests of a job would take on a vehicle, by the engine's estimate of access, instrument and change of state. What the customer told took none. */
+export function minutesOfTests(harness: Harness, view: JobView): number {
+  const clock = workClock(harness, complainedOf(view)[0]?.data.state ?? REST_STATE);
+  const rounds = view.mends.filter((m) => m.struck === undefined).length;
+  const found = Array.from({ length: rounds + 1 }, (_, i) => evidenceAfter(view, i).filter((e) => e.source !== "customer"));
+  return found
+    .flatMap(findingsOf)
+    .flatMap(testsOf)
+    .reduce((sum, test) => sum + clock(test), 0);
+}

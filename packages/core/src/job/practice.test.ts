@@ -1,0 +1,41 @@
+import { expect } from "chai";
+import { fanOn } from "../test/circuits.ts";
+import { fan, tracedJob, viewOf } from "../test/fan-job.ts";
+import { isAdvised } from "./fold.ts";
+import { minutesOfTests } from "./practice-minutes.ts";
+
+describe("a practice job in its log", () => {
+  it("is advised on request alone, until the next finding, and once it is closed", () => {
+    const log = tracedJob();
+    expect(isAdvised(viewOf(log)), "a job of the shop").to.equal(true);
+    log.add("practice-begun", { advice: "asked", clock: true, speaker: "" });
+    expect(isAdvised(viewOf(log))).to.equal(false);
+    log.add("advice-asked", { on: "next test" });
+    expect(isAdvised(viewOf(log))).to.equal(true);
+    log.read("11.9", "F1.2", { state: fanOn });
+    expect(isAdvised(viewOf(log))).to.equal(false);
+    log.add("hint-given", { text: "Measure with current flowing." });
+    expect(viewOf(log).practice).to.deep.include({ asked: 1, hints: ["Measure with current flowing."] });
+    log.add("job-closed", { safeToDrive: "no", advice: "", withoutProof: "given up" });
+    expect(isAdvised(viewOf(log))).to.equal(true);
+  });
+  it("never is where advice is off, and always where it is on", () => {
+    for (const advice of ["off", "on"] as const) {
+      const log = tracedJob();
+      log.add("practice-begun", { advice, clock: false, speaker: "" });
+      log.add("practice-begun", { advice: "on", clock: true, speaker: "whoever would like some" });
+      log.add("advice-asked", { on: "suspects" });
+      expect(isAdvised(viewOf(log)), advice).to.equal(advice === "on");
+    }
+  });
+  it("takes minutes for its tests, and none for what the customer told", () => {
+    const log = tracedJob();
+    const tests = minutesOfTests(fan, viewOf(log));
+    // Four readings on one circuit: a minute each at least for moving the leads, less than ten in all.
+    expect(tests).to.be.within(1, 10);
+    log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true, source: "customer" });
+    expect(minutesOfTests(fan, viewOf(log))).to.equal(tests);
+    log.read("0.01", "FAN.2", { state: fanOn });
+    expect(minutesOfTests(fan, viewOf(log))).to.be.above(tests);
+  });
+});

@@ -1,0 +1,297 @@
+import type { Fault } from "../circuit/index.ts";
+import {
+  diagnose,
+  expectedBitsOf,
+  LEAST_BITS,
+  observableWords,
+  resultWords,
+  shownBy,
+  inWords,
+  testsOf,
+  workClock,
+  testWords,
+  type Diagnosis,
+  type Evidence,
+  type Finding,
+  type Question,
+  type Result,
+} from "../diagnosis/index.ts";
+import { lookupOf, partNameIn, type Harness } from "../harness/index.ts";
+import { endsFault, placesOfFault } from "./fault-places.ts";
+
+/** What somebody did in the end, or thought to be the end. `after`: findings that stood before it. */
+export interface Act {
+  readonly at: string;
+  readonly isReplaced: boolean;
+  readonly after: number;
+}
+
+/** A job as it was worked, from the complaint on. */
+export interface Played {
+  /** Without evidence. */
+  readonly question: Omit<Question, "evidence">;
+  /** What the customer and the vehicle told before anything was tried. */
+  readonly told: readonly Evidence[];
+  /** What was found since, in order. */
+  readonly found: readonly Finding[];
+  readonly acts: readonly Act[];
+  readonly truth: readonly Fault[];
+  /** What is not as it should be beside it. */
+  readonly beside?: readonly Fault[];
+}
+
+/** What stood at a moment. Shares of the belief, 0 to 1. */
+export interface Moment {
+  /** Of what is really wrong. */
+  readonly truth: number;
+  readonly leading: string;
+  readonly share: number;
+  readonly isEnough: boolean;
+}
+
+export interface DebriefStep extends Moment {
+  /** Entry of the log that it is. */
+  readonly entry: string;
+  readonly words: string;
+  readonly result: string;
+  readonly minutes: number;
+  /** What it could tell when it was chosen, and what it did, bits. */
+  readonly couldTell: number;
+  readonly told: number;
+  /** What would have told more in a minute; undefined where nothing would. */
+  readonly best: { readonly words: string; readonly minutes: number; readonly bits: number } | undefined;
+  readonly ruledOut: readonly string[];
+}
+
+export interface ActJudged extends Act {
+  readonly isRight: boolean;
+  /** What the evidence gave it when it was done. */
+  readonly share: number;
+  readonly wasEnough: boolean;
+  /** A part was replaced where something in it or around it could have been mended. */
+  readonly isNeedless: boolean;
+}
+
+/** A way from the complaint to enough. */
+export interface Way {
+  readonly tests: number;
+  readonly minutes: number;
+}
+
+export interface Debrief {
+  readonly start: Moment;
+  readonly steps: readonly DebriefStep[];
+  readonly acts: readonly ActJudged[];
+  readonly mine: Way;
+  /** By the first proposal each time, on the same vehicle; undefined where that does not come to an end. */
+  readonly plan: Way | undefined;
+  /** The step with which it was proven, counted from 1; undefined where it never was. */
+  readonly provenAt: number | undefined;
+  readonly isFound: boolean;
+  /** How many faults there were, and how many of them were repaired. */
+  readonly truths: number;
+  readonly truthsFound: number;
+  /** What to practise, from what was done; at most three. */
+  readonly lessons: readonly string[];
+}
+
+/** Suspects below this share are ruled out. */
+const LEFT = 0.005;
+/** A test that tells so many times more in a minute is named as the better one. */
+const BETTER = 1.2;
+/** The plan takes no more tests than this. */
+const MOST_PLANNED = 40;
+const MOST_RULED_OUT = 6;
+
+/** Goes through a job step by step with the belief of the engine at each. */
+export function debriefOf(played: Played): Debrief {
+  const { question, told, found, truth } = played;
+  const { harness } = question;
+  // How the vehicle stands after so many findings decides what the next test costs.
+  const at = (count: number): Diagnosis => {
+    const evidence = found.slice(0, count).flatMap((f) => f.evidence);
+    return diagnose({ ...question, evidence: [...told, ...evidence], vehicleNow: evidence.at(-1)?.state ?? question.state });
+  };
+  const clock = workClock(harness, question.state);
+  let before = at(0);
+  const start = momentOf(before, harness, truth);
+  const steps: DebriefStep[] = [];
+  const beliefs: Diagnosis[] = [before];
+  found.forEach((finding, i) => {
+    const tests = testsOf(finding);
+    const minutes = tests.reduce((sum, test) => sum + clock(test), 0);
+    const [best] = before.next("at hand");
+    const after = at(i + 1);
+    const told = entropyOf(before) - entropyOf(after);
+    const couldTell = Math.max(...tests.map((test) => expectedBitsOf(before, test) ?? Math.max(0, told)));
+    const isBetter = best !== undefined && best.bits / best.minutes > BETTER * (couldTell / Math.max(minutes, LEAST_MINUTES));
+    steps.push({
+      ...momentOf(after, harness, truth),
+      entry: finding.entry,
+      ...wordsOf(harness, finding),
+      minutes,
+      couldTell,
+      told,
+      best: isBetter ? { words: testWords(harness, best), minutes: best.minutes, bits: best.bits } : undefined,
+      ruledOut: ruledOut(before, after),
+    });
+    before = after;
+    beliefs.push(after);
+  });
+  const acts = played.acts.map((act): ActJudged => {
+    const then = beliefs[Math.min(act.after, beliefs.length - 1)]!;
+    return {
+      ...act,
+      isRight: truth.some((f) => endsFault(harness, f, act.at)),
+      share: shareOf(then, [act.at]),
+      wasEnough: then.enough?.yes === true,
+      isNeedless: act.isReplaced && !truth.some((f) => endsFault(harness, f, act.at) && isOfPart(harness, f)),
+    };
+  });
+  const enoughAt = [start, ...steps].findIndex((m) => m.isEnough);
+  const provenAt = enoughAt < 0 ? undefined : enoughAt;
+  const mine = { tests: steps.length, minutes: steps.reduce((sum, s) => sum + s.minutes, 0) };
+  const truthsFound = truth.filter((f) => acts.some((a) => endsFault(harness, f, a.at))).length;
+  const isFound = truthsFound === truth.length;
+  const made = { start, steps, acts, mine, plan: planOf(played), provenAt, isFound, truths: truth.length, truthsFound };
+  return { ...made, lessons: lessonsOf(made) };
+}
+
+/** What was done for a finding, and what it showed. */
+function wordsOf(harness: Harness, { evidence }: Finding): Pick<DebriefStep, "words" | "result"> {
+  const [first] = evidence;
+  if (first === undefined) return { words: "", result: "" };
+  if (first.source !== "scan")
+    return {
+      words: evidence.map((e) => observableWords(harness, e.observe)).join("; "),
+      result: evidence.map((e) => inWords(resultWords(e.observe, e.result))).join("; "),
+    };
+  const codes = evidence.flatMap((e) => (e.observe.kind === "code" ? [e.observe.code] : []));
+  const silent = evidence.flatMap((e) =>
+    e.observe.kind === "answers" && e.result.kind === "word" && e.result.word === "no" ? [e.observe.module] : [],
+  );
+  const told = [codes.join(", "), silent.length === 0 ? "" : `no response: ${silent.join(", ")}`].filter((w) => w !== "");
+  return { words: "scan of all modules", result: told.join("; ") || "no code, all respond" };
+}
+
+/** Whether a fault is in a part and not in what joins parts: then the part is replaced. */
+const isOfPart = (harness: Harness, fault: Fault): boolean => {
+  const name = "link" in fault ? partNameIn(fault.link) : fault.kind === "settings" ? fault.component : "";
+  const part = lookupOf(harness).parts.get(name);
+  return part !== undefined && part.kind !== "connector" && part.kind !== "ground" && part.kind !== "splice";
+};
+
+/** No test takes less, minutes. */
+const LEAST_MINUTES = 0.1;
+
+function momentOf(d: Diagnosis, harness: Harness, truth: readonly Fault[]): Moment {
+  const { repairs } = d.oracle.space;
+  const top = repairs.reduce((best, r) => (d.belief.repairs[r.index]! > d.belief.repairs[best]! ? r.index : best), 0);
+  return {
+    truth: shareOf(
+      d,
+      truth.flatMap((f) => placesOfFault(harness, f)),
+    ),
+    leading: repairs[top]?.element ?? "",
+    share: Math.min(1, d.belief.repairs[top] ?? 0),
+    isEnough: d.enough?.yes === true,
+  };
+}
+
+function shareOf(d: Diagnosis, names: readonly string[]): number {
+  const named = new Set(names.map((n) => n.toLowerCase()));
+  return Math.min(
+    1,
+    d.oracle.space.repairs.reduce((sum, r) => sum + (named.has(r.element.toLowerCase()) ? d.belief.repairs[r.index]! : 0), 0),
+  );
+}
+
+/** Of what is to be mended, bits. */
+function entropyOf({ belief, oracle }: Diagnosis): number {
+  return -oracle.space.repairs.reduce((sum, r) => {
+    const p = Math.min(1, belief.repairs[r.index]!);
+    return p > 0 ? sum + p * Math.log2(p) : sum;
+  }, 0);
+}
+
+/** What was left before and is no more, heaviest first. */
+function ruledOut(before: Diagnosis, after: Diagnosis): readonly string[] {
+  const left = new Map(after.oracle.space.repairs.map((r) => [r.element, after.belief.repairs[r.index]!]));
+  return [...before.oracle.space.repairs]
+    .filter((r) => before.belief.repairs[r.index]! > LEFT && (left.get(r.element) ?? 0) <= LEFT)
+    .sort((p, q) => before.belief.repairs[q.index]! - before.belief.repairs[p.index]!)
+    .slice(0, MOST_RULED_OUT)
+    .map((r) => r.element);
+}
+
+/**
+ * The way of the first proposal each time, from the same complaint, on a vehicle with these faults. Where the complaint names no part, it begins with the finding that the job began
+ * with. A look sees nothing, as on a simulated vehicle.
+ */
+function planOf({ question, told, found, truth, beside = [] }: Played): Way | undefined {
+  const { harness } = question;
+  const clock = workClock(harness, question.state);
+  const begun = told.length === 0 ? found.slice(0, 1) : [];
+  let evidence = [...told, ...begun.flatMap((f) => f.evidence)];
+  let vehicleNow = evidence.at(-1)?.state ?? question.state;
+  let minutes = begun.flatMap(testsOf).reduce((sum, test) => sum + clock(test), 0);
+  for (let tests = begun.length; tests < MOST_PLANNED; tests++) {
+    const d = diagnose({ ...question, evidence, vehicleNow });
+    if (d.enough?.yes === true) return { tests, minutes };
+    const [next] = d.next();
+    if (next === undefined) return undefined;
+    const test = { state: next.state, observe: next.observe };
+    minutes += clock(test);
+    vehicleNow = next.state;
+    const result: Result = next.observe.kind === "look" ? { kind: "word", word: "nothing" } : shownBy(harness, test, [...truth, ...beside]);
+    evidence = [...evidence, { id: `plan ${tests}`, ...test, result, source: "technician" }];
+  }
+  return undefined;
+}
+
+/** Minutes beyond the plan that are worth a word, as a share of it. */
+const MUCH_LONGER = 1.5;
+
+/** What to practise, the dearest first. */
+function lessonsOf({ steps, acts, mine, plan, provenAt, isFound }: Omit<Debrief, "lessons">): readonly string[] {
+  const lessons: string[] = [];
+  const wrong = acts.filter((a) => !a.isRight);
+  const parts = wrong.filter((a) => a.isReplaced);
+  if (parts.length > 0)
+    lessons.push(
+      `${list(parts.map((a) => a.at))} ${parts.length === 1 ? "was" : "were"} replaced without cure: prove supply, ground and command at a part before it is replaced.`,
+    );
+  else if (wrong.length > 0)
+    lessons.push(`${list(wrong.map((a) => a.at))}: repaired without cure. Measure across what is suspected before it is opened.`);
+  const early = acts.find((a) => a.isRight && !a.wasEnough);
+  if (early !== undefined)
+    lessons.push(
+      `${early.at} was right, but the evidence gave it ${Math.round(100 * early.share)} %: next time it may be another one. One reading that tells it from the rest is missing.`,
+    );
+  // Once it is proven nothing can tell more; that is another lesson.
+  const idle = steps.slice(0, provenAt).filter((s) => s.couldTell < LEAST_BITS && s.told < LEAST_BITS);
+  if (idle.length > 0)
+    lessons.push(
+      `${idle.length} of ${steps.length} tests could tell nothing in that state: bring about the state in which the fault shows, with current flowing, before measuring.`,
+    );
+  const beyond = provenAt === undefined ? [] : steps.slice(provenAt);
+  if (beyond.length > 0)
+    lessons.push(
+      `It was proven after ${provenAt} ${provenAt === 1 ? "test" : "tests"}; ${beyond.length} more followed (${minutesWords(beyond.reduce((sum, s) => sum + s.minutes, 0))}).`,
+    );
+  const dear = steps.reduce<DebriefStep | undefined>(
+    (worst, s) => (s.best !== undefined && (worst === undefined || s.minutes > worst.minutes) ? s : worst),
+    undefined,
+  );
+  if (plan !== undefined && mine.minutes > MUCH_LONGER * plan.minutes && dear?.best !== undefined)
+    lessons.push(
+      `${minutesWords(mine.minutes)} where ${minutesWords(plan.minutes)} would do. The dearest detour: ${dear.words}; ${dear.best.words} would have told ${dear.best.bits.toFixed(1)} bits in ${minutesWords(dear.best.minutes)}.`,
+    );
+  if (!isFound && lessons.length === 0)
+    lessons.push("It was not found: go on from the last step and measure what the leading suspects tell apart.");
+  return lessons.slice(0, 3);
+}
+
+const minutesWords = (minutes: number): string => `${minutes < 10 ? minutes.toFixed(1) : Math.round(minutes)} min`;
+const list = (names: readonly string[]): string =>
+  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)!}`;

@@ -1,0 +1,73 @@
+import { expect } from "chai";
+import type { Evidence } from "../diagnosis/index.ts";
+import { catalogueOf } from "../faults/index.ts";
+import { foundOnHeater as found, heater, heaterFault as truth, heaterPlayed as played, volts } from "../test/heater-played.ts";
+import type { Act } from "./debrief.ts";
+import { scoreOf, USUAL_WEIGHTS, weightsBy, type Conduct, type Score, type Weights } from "./score.ts";
+import { truthFrom } from "./truth-from.ts";
+
+const GOOD: Conduct = { isVerified: true, leftOnVehicle: 0, isRecorded: true, asked: 0 };
+const scored = (evidence: readonly Evidence[], acts: readonly Act[], conduct: Conduct = GOOD, weights: Weights = USUAL_WEIGHTS): Score =>
+  scoreOf(heater, played(evidence, acts), evidence, truth, conduct, weights);
+const proven = () => [found(volts("BAT.+", "HTR.1")), found(volts("BAT.+", "SW3.2")), found(volts("C5.2a", "C5.2b"))];
+const row = (s: Score, id: string) => s.rows.find((r) => r.id === id)!;
+const mended: Act = { at: "C5.2", isReplaced: false, after: 3 };
+
+describe("a score", () => {
+  it("is all of it for good work, and says nothing against it", () => {
+    const good = scored(proven(), [mended]);
+    for (const r of good.rows) if (r.id !== "minutes") expect(r.points, r.id).to.equal(r.most);
+    expect(good.total).to.be.at.least(90);
+    expect(good.rows.reduce((s, r) => s + r.most, 0)).to.be.closeTo(100, 0.2);
+    expect(good.cost.parts).to.deep.equal([]);
+  });
+  it("is little for parts that were guessed: the place, the parts and the knowledge", () => {
+    const guessed = scored(
+      [found(volts("BAT.+"))],
+      [
+        { at: "HTR", isReplaced: true, after: 1 },
+        { at: "F7", isReplaced: true, after: 1 },
+      ],
+      { ...GOOD, isVerified: false, leftOnVehicle: 2, isRecorded: false },
+    );
+    expect(
+      ["found", "remedy", "minutes", "evidence", "parts", "proof", "putBack", "record"].map((id) => row(guessed, id).points),
+    ).to.deep.equal([0, 0, 0, 0, 0, 0, 0, 0]);
+    expect(row(guessed, "parts").why).to.equal("HTR, F7");
+    expect(guessed.cost.parts).to.deep.equal(["HTR", "F7"]);
+    expect(guessed.total).to.equal(15);
+  });
+  it("tells a lucky guess from knowledge", () => {
+    const lucky = scored([found(volts("BAT.+"))], [{ ...mended, after: 1 }]);
+    expect(row(lucky, "found").points).to.equal(30);
+    expect(row(lucky, "evidence")).to.include({ points: 0, why: "right, and not proven when it was repaired" });
+  });
+  it("counts ohms on a live circuit as harm, and a black lead on a point that nobody measured", () => {
+    const live = scored([...proven(), found({ kind: "ohms", red: "F7.1", black: "BAT.-" })], [{ ...mended, after: 4 }]);
+    expect(row(live, "harm").points).to.equal(0);
+    expect(row(live, "harm").why).to.match(/live/);
+    const loose = [found(volts("F7.1", "HTR.2")), ...proven()];
+    expect(row(scored(loose, [{ ...mended, after: 4 }]), "reference").why).to.contain("HTR.2");
+    // Once that point was measured itself, it is known.
+    const known = [found(volts("HTR.2")), ...loose];
+    expect(row(scored(known, [{ ...mended, after: 5 }]), "reference").points).to.equal(5);
+  });
+  it("takes off for advice, ten at most, and weighs as it is told to", () => {
+    const asked = scored(proven(), [mended], { ...GOOD, asked: 3 });
+    expect(row(asked, "advice")).to.include({ points: -6, why: "3 times" });
+    expect(row(scored(proven(), [mended], { ...GOOD, asked: 30 }), "advice").points).to.equal(-10);
+    const few = weightsBy((id) => (id === "found" ? 1 : id === "proof" ? 3 : 0));
+    const only = scored(proven(), [mended], { ...GOOD, isVerified: false }, few);
+    expect(only.total).to.equal(25);
+  });
+});
+
+describe("a fault as it can be seen and moved", () => {
+  it("lies where the catalogue has it", () => {
+    const odd = catalogueOf(heater).filter((f) => {
+      const { link, other } = truthFrom(heater, f.faultAt(f.severities[0]!)).fault;
+      return f.effect !== "lead" && ![link, other].includes(f.link) && !f.link.startsWith(link);
+    });
+    expect(odd.map((f) => f.id)).to.deep.equal([]);
+  });
+});
