@@ -31,6 +31,10 @@ rheonom diagnose CASE.json [--why NAME]... [--json]
     Suspects with what speaks for and against them, what to measure next, and whether it is enough to act; with --why also why something is, or is not, among them.
 rheonom practise --auto --harness FILE (--fault ID [--severity N]... [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
     A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
+rheonom practise --generate --harness FILE [--options ...] [--family WORDS] [--difficulty 0.4] [--seed N] [--json]
+    A scenario to practise on, with what its customer says and what is really wrong; the same of the same.
+rheonom practise --list | --check-all [--family WORDS] [--scenarios FILE.json] [--json]
+    The scenarios that come with the app; --check-all makes each anew and lets the simulated technician play it, on all cores.
 rheonom shared FILE.circuit --failing A,B [--working C,D] [--options ...] [--json]
     What parts that fail share, and parts that work do not.
 rheonom find-pins "OFF ON TURNING" "OFF ON TURNING"... [--json]
@@ -70,7 +74,7 @@ export async function main(argv: readonly string[], out: Output, err: Output): P
       case "diagnose":
         return diagnoseCommand(rest, out);
       case "practise":
-        return practiseCommand(rest, out, err);
+        return await practiseCommand(rest, out, err);
       case "find-pins":
         return findPinsCommand(rest, out);
       case "shared":

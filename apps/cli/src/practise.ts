@@ -4,6 +4,7 @@ import { catalogueOf } from "@rheonom/core/faults";
 import { chanceOf, practise, practiseAll, truthsOf, type Run, type Truth } from "@rheonom/core/practice";
 import type { Harness } from "@rheonom/core/harness";
 import { readCircuit } from "./circuit-options.ts";
+import { checkAllCommand, generateCommand, listCommand } from "./scenarios.ts";
 import { parseArgs } from "node:util";
 import { UsageError, type Output } from "./usage.ts";
 
@@ -18,13 +19,23 @@ const OPTIONS = {
   sample: { type: "string" },
   seed: { type: "string" },
   json: { type: "boolean" },
+  generate: { type: "boolean" },
+  list: { type: "boolean" },
+  "check-all": { type: "boolean" },
+  family: { type: "string" },
+  difficulty: { type: "string" },
+  scenarios: { type: "string" },
+  part: { type: "string" },
 } as const;
 
-/** `rheonom practise --auto`: a simulated technician who takes the first proposed test until there is enough to act. */
-export function practiseCommand(args: readonly string[], out: Output, err: Output): number {
+/** `rheonom practise`: with --auto a simulated technician who takes the first proposed test until there is enough to act; else scenarios to practise on. */
+export async function practiseCommand(args: readonly string[], out: Output, err: Output): Promise<number> {
   const values = valuesOf(args);
+  if (values.generate === true) return generateCommand(values, out, err);
+  if (values.list === true) return listCommand(values, out);
+  if (values["check-all"] === true) return checkAllCommand(values, out, err);
   if (values.harness === undefined) throw new UsageError("practise needs --harness FILE.");
-  if (values.auto !== true) throw new UsageError("practise works by itself only: give --auto.");
+  if (values.auto !== true) throw new UsageError("practise needs one of --auto, --generate, --list, --check-all.");
   const harness = readCircuit(values.harness, values.options);
   const seed = whole("seed", values.seed ?? "1");
   if (values.all === true) {

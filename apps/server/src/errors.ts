@@ -43,6 +43,17 @@ export const ERRORS = {
   "job-not-found": { status: 404, message: "There is no job {id} here. It may be on another server, or the address is mistyped." },
   "no-circuit": { status: 409, message: "The job has no circuit yet, or its text has errors. Write it first." },
   "no-stand-in": { status: 409, message: "No simulated vehicle stands behind this job. Take the reading on the vehicle and type it." },
+  "practice-open": { status: 409, message: "The job is still open, and what is wrong stays hidden. Close it, then the debrief is there." },
+  "practice-nothing": {
+    status: 409,
+    message: "On {vehicle} nothing of “{family}” would be noticed. Choose another family or another vehicle.",
+  },
+  "practice-family": { status: 400, message: "There is no family “{family}” of faults. Choose one of the list." },
+  "practice-fault": {
+    status: 400,
+    message: "This circuit has no fault “{fault}”. It may be of another version of the wiring; choose it anew.",
+  },
+  "practice-unknown": { status: 404, message: "There is no scenario “{id}”. It may be of another version; choose one of the list." },
   "place-unknown": { status: 400, message: "{why}. Choose a place that the circuit holds." },
   "bundle-refused": { status: 400, message: "The bundle cannot be taken: {why}. Nothing was stored." },
   "picture-refused": { status: 422, message: "The picture cannot be taken. {why} Nothing was stored." },

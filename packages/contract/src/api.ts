@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { faultSchema, vehicleState } from "@rheonom/core/circuit";
+import { observableSchema } from "@rheonom/core/diagnosis";
 import { harnessSchema } from "@rheonom/core/harness";
 import { leadsSchema } from "@rheonom/core/instruments";
 import { jobEvent, moment, uuid7 } from "@rheonom/core/job";
@@ -85,6 +86,8 @@ export const MOST_CAPTURE_HERTZ = 1e7;
 /** Samples of a channel at most. */
 export const MOST_CAPTURE_POINTS = 1e6;
 const place = z.string().min(1).max(40);
+/** Share of a recording from which on something is moved. */
+export const MOVED_FROM = 1 / 3;
 export const capture = z
   .object({
     state: vehicleState,
@@ -99,15 +102,43 @@ export const capture = z
       .min(1)
       .max(MOST_CAPTURE_CHANNELS),
     seconds: z.number().min(1e-4).max(1),
+    /** What is moved by hand from a third of the recording on. */
+    moving: z.string().max(40).optional(),
     rateHz: z.number().min(1000).max(MOST_CAPTURE_HERTZ),
   })
   .refine((c) => c.seconds * c.rateHz >= 2, { message: "must hold two samples at least", path: ["seconds"] })
   .refine((c) => c.seconds * c.rateHz <= MOST_CAPTURE_POINTS + 0.5, { message: "must hold a million samples at most", path: ["rateHz"] })
   .meta({ id: "Capture" });
 export type Capture = z.infer<typeof capture>;
+/** How much of a recording that is being made is worked out, 0 to 1. */
+export const captureProgress = z.object({ share: z.number().min(0).max(1) }).meta({ id: "CaptureProgress" });
+export type CaptureProgress = z.infer<typeof captureProgress>;
+
+/** What a simulated vehicle is asked beside readings: what a part does, what is seen somewhere, what moving or swapping changes. */
+export const simulateLook = z.strictObject({ state: vehicleState, observe: observableSchema }).meta({ id: "SimulateLook" });
+export type SimulateLook = z.infer<typeof simulateLook>;
 
 /** The hidden truth of a demo job, in its file under demo/jobs. */
 export const hiddenTruth = z.array(faultSchema);
+/** The world of a job that was made to practise on. It stays on the server until the job is closed. */
+export const practiceWorld = z.strictObject({
+  /** Of a vehicle that ships with the app, or of the shop's. */
+  from: z.enum(["bench", "shop"]),
+  vehicle: z.string(),
+  family: z.string(),
+  seed: z.number().int(),
+  difficulty: z.number(),
+  twists: z.array(z.string()),
+  /** What is not as it should be, and nobody complains of. */
+  beside: hiddenTruth,
+  /** Share of the time in which the fault is there. */
+  presence: z.number().min(0).max(1),
+  /** Once more of a job that was debriefed: it counts for nothing. */
+  again: z.boolean().optional(),
+});
+export type PracticeWorld = z.infer<typeof practiceWorld>;
+/** As it is kept: the faults alone, or with their world. */
+export const hiddenScenario = z.union([hiddenTruth, z.strictObject({ faults: hiddenTruth, world: practiceWorld })]);
 
 /** The wiring itself is checked against the harness schema of core where it is used. */
 export const versionedHarness = z

@@ -151,9 +151,6 @@ export type VehicleVersions = z.infer<typeof vehicleVersions>;
 export const savedHarness = z.object({ id: vehicleId, version: z.number().int() }).meta({ id: "SavedHarness" });
 export type SavedHarness = z.infer<typeof savedHarness>;
 
-/** Who practises. */
-export const practising = z.strictObject({ by: z.string().trim().min(1).max(80) }).meta({ id: "Practising" });
-export type Practising = z.infer<typeof practising>;
 /** A bundle that was taken in: the job, and how many of its entries were new. */
 export const bundleTaken = z.object({ jobId: z.string(), stored: z.number().int() }).meta({ id: "BundleTaken" });
 export type BundleTaken = z.infer<typeof bundleTaken>;
@@ -164,6 +161,18 @@ export type Begun = z.infer<typeof begun>;
 export const demoCircuit = z.object({ id: z.string(), name: z.string(), notation: z.string() }).meta({ id: "DemoCircuit" });
 export const demoCircuits = z.object({ circuits: z.array(demoCircuit) }).meta({ id: "DemoCircuits" });
 export type DemoCircuits = z.infer<typeof demoCircuits>;
+
+/** What the simulated vehicle shows to eyes, ears and hands. */
+export const looked = z
+  .object({
+    /** What is seen, heard or said of it; undefined where it is a number. */
+    word: z.string().optional(),
+    /** V or %. */
+    value: z.number().optional(),
+    text: z.string(),
+  })
+  .meta({ id: "Looked" });
+export type Looked = z.infer<typeof looked>;
 
 /** What the stand-in's meter shows, with the digits of its display. */
 export const simulated = z

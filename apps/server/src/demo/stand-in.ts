@@ -1,11 +1,12 @@
-import type { Capture, Simulate } from "@rheonom/contract/api";
-import type { Simulated } from "@rheonom/contract/light";
+import { MOVED_FROM, type Capture, type PracticeWorld, type Simulate, type SimulateLook } from "@rheonom/contract/api";
+import type { Looked, Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
-import { isAt } from "@rheonom/core/diagnosis";
-import { cavityIn, type Harness, lookupOf, partNameIn, wiresAt } from "@rheonom/core/harness";
+import { inWords, isAt, resultWords } from "@rheonom/core/diagnosis";
+import type { Harness } from "@rheonom/core/harness";
 import { displayText, predictReading, predictTraces, throughScope } from "@rheonom/core/instruments";
 import { foldJob, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
+import { chanceOf, endsFault, isMovedWith, peopleWhoErr, resultOf, truthFrom } from "@rheonom/core/practice";
 import type { Trace } from "@rheonom/core/waveform";
 import { AppError } from "../errors.ts";
 
@@ -13,13 +14,8 @@ import { AppError } from "../errors.ts";
  * Takes a reading on the simulated vehicle of a demo job: the job's circuit with its hidden fault, until a mend names the
  * faulty part. `chance`: numbers from 0 to below 1 for what happens while something is moved. Throws AppError no-stand-in, no-circuit or place-unknown.
  */
-export function simulateReading(
-  entries: readonly LogEntry[],
-  truth: readonly Fault[] | undefined,
-  ask: Simulate,
-  chance: () => number,
-): Simulated {
-  const { harness, faults: left } = standInOf(entries, truth);
+export function simulateReading(entries: readonly LogEntry[], hidden: HiddenOrNone, ask: Simulate, chance: () => number): Simulated {
+  const { harness, faults: left } = standInOf(entries, hidden, ask.moving);
   const faults = left.map((f) => moved(harness, f, ask.moving, chance));
   try {
     const reading = predictReading(harness, ask.state, faults, ask.leads);
@@ -59,14 +55,21 @@ const SETTLED_S = 0.03;
  */
 export function simulateCapture(
   entries: readonly LogEntry[],
-  truth: readonly Fault[] | undefined,
-  { state, probes, seconds, rateHz }: Capture,
+  hidden: HiddenOrNone,
+  { state, probes, seconds, rateHz, moving }: Capture,
   chance: () => number,
+  onProgress?: (share: number) => void,
 ): Trace {
-  const { harness, faults } = standInOf(entries, truth);
-  const recording = { seconds, resolutionS: 1 / rateHz, delayS: state.engine === "stopped" ? 0 : SETTLED_S };
+  const { harness, faults } = standInOf(entries, hidden, moving);
+  const shaken = moving === undefined ? [] : faults.flatMap((f) => (f.kind === "series" && isAt(harness, f.link, moving) ? [f.link] : []));
+  const recording = {
+    seconds,
+    resolutionS: 1 / rateHz,
+    delayS: state.engine === "stopped" ? 0 : SETTLED_S,
+    shaken: shaken.map((link) => ({ link, turnsS: breaksBetween(MOVED_FROM * seconds, seconds, chance) })),
+  };
   try {
-    const traces = predictTraces(harness, state, faults, probes, recording);
+    const traces = predictTraces(harness, state, faults, probes, recording, onProgress);
     if (traces.kind === "void") throw new AppError("place-unknown", { why: "This is an igniter. No instrument may touch it" });
     if (traces.kind === "unsolved")
       throw new AppError("place-unknown", { why: `The circuit has no answer after ${traces.atS.toPrecision(3)} s` });
@@ -85,20 +88,95 @@ export function simulateCapture(
   }
 }
 
-function standInOf(
-  entries: readonly LogEntry[],
-  truth: readonly Fault[] | undefined,
-): { readonly harness: Harness; readonly faults: readonly Fault[] } {
-  const view = foldJob(entries);
-  if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
-  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
-  if (harness === undefined) throw new AppError("no-circuit");
-  return { harness, faults: faultsLeft(view, harness, truth) };
+/** What is really wrong, and in which world; without truth for a vehicle that is no simulated one. */
+export interface HiddenOrNone {
+  readonly truth: readonly Fault[] | undefined;
+  readonly world?: PracticeWorld | undefined;
 }
 
-/** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no mend has named. */
-export const faultsLeft = (view: JobView, harness: Harness, truth: readonly Fault[] | undefined): readonly Fault[] =>
-  (truth ?? []).filter((f) => !isMended(f, view, harness));
+function standInOf(
+  entries: readonly LogEntry[],
+  hidden: HiddenOrNone,
+  moving?: string,
+): { readonly harness: Harness; readonly faults: readonly Fault[] } {
+  const view = foldJob(entries);
+  if (hidden.truth === undefined || view === undefined) throw new AppError("no-stand-in");
+  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+  if (harness === undefined) throw new AppError("no-circuit");
+  return { harness, faults: faultsNow(harness, faultsLeft(view, harness, hidden), hidden, entries.length, moving) };
+}
+
+/** Those of the faults left that are there after so many entries of the log: what comes and goes may be away, but moving its spot brings it about. */
+export function faultsNow(
+  harness: Harness,
+  left: readonly Fault[],
+  { truth, world }: HiddenOrNone,
+  entries: number,
+  moving: string | undefined,
+): readonly Fault[] {
+  const isMoved = moving !== undefined && (truth ?? []).some((f) => f.kind !== "lead" && isMovedAt(harness, f, moving));
+  if (isMoved || isPresent(world, entries)) return left;
+  const beside = new Set((world?.beside ?? []).map((f) => JSON.stringify(f)));
+  return left.filter((f) => beside.has(JSON.stringify(f)));
+}
+
+/** What is still wrong with the simulated vehicle of a demo job: its hidden faults that no repair has named, and what is wrong beside them. */
+export const faultsLeft = (view: JobView, harness: Harness, { truth, world }: HiddenOrNone): readonly Fault[] =>
+  [...(truth ?? []), ...(world?.beside ?? [])].filter((f) => !isMended(f, view, harness));
+
+/** What comes and goes stays as it is for so many entries of the log. */
+const STAYS_ENTRIES = 4;
+
+/** Whether a fault that comes and goes is there now: the same for everybody who asks at the same point of the log. */
+function isPresent(world: PracticeWorld | undefined, entries: number): boolean {
+  if (world === undefined || world.presence >= 1) return true;
+  return chanceOf(world.seed + Math.floor(entries / STAYS_ENTRIES))() < world.presence;
+}
+
+const isMovedAt = (harness: Harness, fault: Fault, moving: string): boolean => isMovedWith(harness, truthFrom(harness, fault), moving);
+
+/**
+ * What eyes, ears and hands find at the simulated vehicle of a demo job. People miss what they miss. Throws AppError no-stand-in, no-circuit or place-unknown.
+ */
+export function simulateLooking(
+  entries: readonly LogEntry[],
+  hidden: HiddenOrNone,
+  { state, observe }: SimulateLook,
+  chance: () => number,
+): Looked {
+  const { harness, faults } = standInOf(entries, hidden);
+  const all = faults.map((f) => truthFrom(harness, f));
+  try {
+    const result = resultOf(harness, { state, observe }, all, true, chance, peopleWhoErr(1));
+    switch (result.kind) {
+      case "word":
+        return { word: result.word, text: inWords(resultWords(observe, result)) };
+      case "value":
+        return { value: result.value, text: inWords(resultWords(observe, result)) };
+      default:
+        throw new AppError("place-unknown", { why: "Nothing can be said of that in this state" });
+    }
+  } catch (error) {
+    if (error instanceof RangeError) throw new AppError("place-unknown", { why: error.message });
+    throw error;
+  }
+}
+
+/** For how long a bad joint breaks and holds while it is moved, s, from and to. */
+const BROKEN_S = [0.001, 0.03] as const;
+const HOLDS_S = [0.01, 0.12] as const;
+
+/** When a joint that is moved breaks and closes again, s, by turns. */
+function breaksBetween(fromS: number, toS: number, chance: () => number): readonly number[] {
+  const lasts = ([least, most]: readonly [number, number]): number => least + (most - least) * chance();
+  const turns: number[] = [];
+  for (let at = fromS + lasts(HOLDS_S); at < toS;) {
+    const closes = at + lasts(BROKEN_S);
+    turns.push(at, Math.min(closes, toS));
+    at = closes + lasts(HOLDS_S);
+  }
+  return turns;
+}
 
 /** How much a bad contact may be the better or worse while it is moved, as powers of ten. */
 const MOVED_DECADES = 0.9;
@@ -109,42 +187,6 @@ function moved(harness: Harness, fault: Fault, moving: string | undefined, chanc
   return { ...fault, ohms: fault.ohms * 10 ** ((2 * chance() - 1) * MOVED_DECADES) };
 }
 
-/** Whether a standing mend names what is faulty: the part itself, the connector around it, a side or blade of it, or a wire that touches something there. */
-function isMended(fault: Fault, view: JobView, harness: Harness): boolean {
-  const mended = view.mends.flatMap((m) => (m.struck === undefined ? [m.data.at.trim().toLowerCase()] : []));
-  return placesOfFault(harness, fault).some((place) => {
-    const faulty = place.toLowerCase();
-    return mended.some((named) => {
-      const within = named.startsWith(faulty) && /^(\.\w+|[ab])$/.test(named.slice(faulty.length));
-      return named === faulty || faulty.startsWith(`${named}.`) || within;
-    });
-  });
-}
-
-/** Everything whose mending ends a fault: where it is, and where something touches what it should not, the cavity and the wires there, on either side. */
-function placesOfFault(harness: Harness, fault: Fault): readonly string[] {
-  const touching = (place: string): readonly string[] => [
-    place,
-    ...(lookupOf(harness).parts.get(partNameIn(place))?.kind === "connector" ? [cavityIn(place)] : []),
-    ...wiresAt(harness, place).map((w) => w.id),
-  ];
-  switch (fault.kind) {
-    case "open":
-    case "series":
-      return [fault.link];
-    case "short to ground":
-    case "short to feed":
-      return touching(fault.place);
-    case "across":
-      return [...touching(fault.from), ...touching(fault.to)];
-    // A part inside a device is mended by mending or changing the device.
-    case "stuck":
-      return [partNameIn(fault.link)];
-    case "settings":
-      return [fault.component];
-    case "splice":
-      return [fault.splice];
-    case "lead":
-      return [fault.lead];
-  }
-}
+/** Whether a standing mend names what is faulty. */
+const isMended = (fault: Fault, view: JobView, harness: Harness): boolean =>
+  view.mends.some((m) => m.struck === undefined && endsFault(harness, fault, m.data.at));

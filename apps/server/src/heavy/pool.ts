@@ -8,13 +8,21 @@ import type { Tasks } from "./tasks.ts";
 /** Runs tasks in threads, with limits of time, memory and number. Rejects with what the task throws, or AppError work-busy or work-too-long. */
 export interface Heavy {
   readonly run: <N extends keyof Tasks>(name: N, ...args: Parameters<Tasks[N]>) => Promise<Awaited<ReturnType<Tasks[N]>>>;
-  /** The same until `signal` says that nobody waits for it any more; undefined then. */
+  /** The same for somebody who may leave; undefined then. */
   readonly runWhile: <N extends keyof Tasks>(
-    signal: AbortSignal,
+    waiting: Waiting,
     name: N,
     ...args: Parameters<Tasks[N]>
   ) => Promise<Awaited<ReturnType<Tasks[N]>> | undefined>;
   readonly stop: () => Promise<void>;
+}
+
+/** Who waits for a task. */
+export interface Waiting {
+  /** Says that nobody waits any more. */
+  readonly signal: AbortSignal;
+  /** Told what the task tells meanwhile. */
+  readonly onTold?: (told: unknown) => void;
 }
 
 interface Lane {
@@ -26,10 +34,14 @@ interface Lane {
 const LANES = {
   quick: { seconds: 10, advice: "The circuit of this job may be too large for it.", queue: 32 },
   captures: { seconds: 60, advice: "Record a shorter time, or with the engine stopped.", queue: 4 },
+  debriefs: { seconds: 120, advice: "The circuit of this job may be too large for it.", queue: 4 },
+  /** A whole class begins in the same minute. */
+  making: { seconds: 60, advice: "Choose a smaller vehicle or another family.", queue: 40 },
   slow: { seconds: 30, advice: "Print a part of it, or ask for the open data instead.", queue: 8 },
 } as const satisfies Record<string, Lane>;
 const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   simulate: "quick",
+  look: "quick",
   capture: "captures",
   lineFacts: "quick",
   reportJson: "slow",
@@ -42,7 +54,10 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   groundsPdf: "slow",
   facePdf: "slow",
   importHarness: "slow",
-  practice: "slow",
+  practice: "making",
+  practiceOfRepair: "making",
+  drill: "making",
+  debrief: "debriefs",
 };
 /** Memory of one thread, MB; a task that needs more is ended with its thread. */
 const MOST_MB = 256;
@@ -81,7 +96,7 @@ export function createHeavy(): Heavy {
     }
   }, REST_MS / 2).unref();
   const usedAt = new Map<LaneName, number>();
-  async function run(name: keyof Tasks, args: readonly unknown[], signal?: AbortSignal): Promise<unknown> {
+  async function run(name: keyof Tasks, args: readonly unknown[], { signal, onTold }: Partial<Waiting> = {}): Promise<unknown> {
     const laneName = LANE_OF[name];
     const lane = LANES[laneName];
     const isGone = (): boolean => signal?.aborted === true;
@@ -90,7 +105,7 @@ export function createHeavy(): Heavy {
     try {
       usedAt.set(laneName, Date.now());
       const asked = poolOf(laneName)
-        .exec(name, [...args])
+        .exec(name, [...args], onTold === undefined ? {} : { on: onTold })
         .timeout(lane.seconds * 1000);
       // A thread that computes hears nothing: it is ended with what it does.
       signal?.addEventListener("abort", () => void asked.cancel(), { once: true });
@@ -106,7 +121,7 @@ export function createHeavy(): Heavy {
   }
   return {
     run: (name, ...args) => run(name, args) as Promise<never>,
-    runWhile: (signal, name, ...args) => run(name, args, signal) as Promise<never>,
+    runWhile: (waiting, name, ...args) => run(name, args, waiting) as Promise<never>,
     stop: async () => {
       clearInterval(rest);
       await Promise.all([...pools.values()].map((pool) => pool.terminate(true)));

@@ -1,7 +1,8 @@
 import { promisify } from "node:util";
 import { gzip } from "node:zlib";
-import { saveHarness, type Capture, type JobLog, type Simulate } from "@rheonom/contract/api";
-import { type Simulated } from "@rheonom/contract/light";
+import { workerEmit } from "workerpool";
+import { saveHarness, type Capture, type JobLog, type Simulate, type SimulateLook } from "@rheonom/contract/api";
+import type { Looked, Simulated } from "@rheonom/contract/light";
 import { vehicleState, type Fault, type VehicleState } from "@rheonom/core/circuit";
 import { faceOf, harnessSchema, type Harness, resolveVariant, validateHarness } from "@rheonom/core/harness";
 import { buildReport, foldJob, latestScan, readingsCsv, redacted, type KnownGood } from "@rheonom/core/job";
@@ -11,8 +12,18 @@ import { MOST_MEDIA_BYTES } from "../bundle/unpack.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { writeTraceFile } from "@rheonom/core/waveform";
-import { faultsLeft, simulateCapture, simulateReading } from "../demo/stand-in.ts";
-import { practiceJob, type PracticeJob } from "../demo/practice.ts";
+import { debriefJob, type DebriefMade } from "../demo/debrief.ts";
+import { faultsLeft, faultsNow, simulateCapture, simulateLooking, simulateReading, type HiddenOrNone } from "../demo/stand-in.ts";
+import type { DrillShown } from "@rheonom/contract/practice";
+import {
+  drillOf,
+  practiceJob,
+  practiceOfRepair,
+  type BenchVehicle,
+  type PracticeJob,
+  type PracticeManner,
+  type PracticeOn,
+} from "../demo/practice.ts";
 import { HARNESS_SHAPE, readJson } from "../doors/json.ts";
 import { AppError } from "../errors.ts";
 import { parseBody } from "../http/validate.ts";
@@ -109,23 +120,37 @@ export const TASKS = {
     return { ...harnessRow(harness), basedOn, by, note };
   },
   /** A reading on the simulated vehicle of a demo job. */
-  simulate: async (log: Uint8Array, truth: readonly Fault[] | undefined, ask: Simulate): Promise<Simulated> =>
-    simulateReading(entriesOf(log).events, truth, ask, Math.random),
-  /** A recording of the simulated vehicle of a demo job, packed as traces are kept. */
-  capture: async (log: Uint8Array, truth: readonly Fault[] | undefined, ask: Capture): Promise<Uint8Array> =>
-    new Uint8Array(await zipped(writeTraceFile(simulateCapture(entriesOf(log).events, truth, ask, Math.random)), { level: 1 })),
-  /** A fault to practise on, drawn from the bench rigs. */
-  practice: async (rigs: readonly string[], by: string, now: string): Promise<PracticeJob> =>
-    practiceJob(rigs, by, new Date(now), Math.random),
+  simulate: async (log: Uint8Array, hidden: HiddenOrNone, ask: Simulate): Promise<Simulated> =>
+    simulateReading(entriesOf(log).events, hidden, ask, Math.random),
+  /** What eyes, ears and hands find at the simulated vehicle of a demo job. */
+  look: async (log: Uint8Array, hidden: HiddenOrNone, ask: SimulateLook): Promise<Looked> =>
+    simulateLooking(entriesOf(log).events, hidden, ask, Math.random),
+  /** A recording of the simulated vehicle of a demo job, packed as traces are kept. Tells the share that is worked out. */
+  capture: async (log: Uint8Array, hidden: HiddenOrNone, ask: Capture): Promise<Uint8Array> => {
+    const trace = simulateCapture(entriesOf(log).events, hidden, ask, Math.random, workerEmit);
+    return new Uint8Array(await zipped(writeTraceFile(trace), { level: 1 }));
+  },
+  /** What a closed job on a simulated vehicle comes to, step by step. */
+  debrief: async (log: Uint8Array, hidden: HiddenOrNone): Promise<DebriefMade> => debriefJob(entriesOf(log).events, hidden),
+  /** A job to practise on with the fault that a repair was made for. */
+  practiceOfRepair: async (notation: string, at: string, state: VehicleState, manner: PracticeManner, now: string): Promise<PracticeJob> =>
+    Promise.resolve(practiceOfRepair(notation, at, state, manner, new Date(now))),
+  /** A question of a minute. */
+  drill: async (vehicles: readonly BenchVehicle[], seed: number): Promise<DrillShown> => Promise.resolve(drillOf(vehicles, seed)),
+  /** A job to practise on. */
+  practice: async (on: PracticeOn, ask: Parameters<typeof practiceJob>[1], manner: PracticeManner, now: string): Promise<PracticeJob> =>
+    practiceJob(on, ask, manner, new Date(now)),
   /** What the line to a vehicle needs of a job's log: its circuit, what is still wrong with its simulated vehicle, and whether its codes are written down. */
-  lineFacts: async (log: Uint8Array, truth: readonly Fault[] | undefined): Promise<LineFacts> => {
+  lineFacts: async (log: Uint8Array, hidden: HiddenOrNone, moving?: string): Promise<LineFacts> => {
     const entries = entriesOf(log).events;
     const view = foldJob(entries);
     const latest = view === undefined ? undefined : latestScan(view);
     const harness = view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+    const faults = view === undefined || harness === undefined ? (hidden.truth ?? []) : faultsLeft(view, harness, hidden);
     return {
       harness,
-      faults: view === undefined || harness === undefined ? (truth ?? []) : faultsLeft(view, harness, truth),
+      faults,
+      now: harness === undefined ? faults : faultsNow(harness, faults, hidden, entries.length, moving),
       codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
     };
   },
@@ -145,7 +170,10 @@ export interface PaperShop {
 
 export interface LineFacts {
   readonly harness: Harness | undefined;
+  /** Those that no repair has named. */
   readonly faults: readonly Fault[];
+  /** Those of them that are there at this point of the log. */
+  readonly now: readonly Fault[];
   readonly codesKept: boolean;
 }
 

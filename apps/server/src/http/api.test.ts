@@ -361,7 +361,14 @@ describe("API", () => {
 
   describe("ways to begin", () => {
     it("a practice job has a circuit, a complaint and a fault that its simulated vehicle obeys", async () => {
-      const { jobId } = begun.parse((await request(app).post("/api/practice").send({ by: "Inga" }).expect(201)).body);
+      const { jobId } = begun.parse(
+        (
+          await request(app)
+            .post("/api/practice")
+            .send({ by: "Inga", vehicle: { from: "bench", id: "rig-lamps" }, family: "open" })
+            .expect(201)
+        ).body,
+      );
       const { simulated, events } = jobLog.parse((await request(app).get(`/api/jobs/${jobId}`).expect(200)).body);
       expect(simulated).to.equal(true);
       const view = foldJob(events)!;

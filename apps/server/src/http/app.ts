@@ -14,6 +14,7 @@ import { AppError, problemOf } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
 import { beginningRoutes } from "./beginnings.ts";
+import { practiceRoutes } from "./practice.ts";
 import { shelfRoutes } from "./shelf.ts";
 import { bundleRoutes } from "./bundles.ts";
 import { calendarRoutes } from "./calendar.ts";
@@ -83,7 +84,8 @@ export function createApp(parts: AppParts): Express {
     vehicleRoutes(store, heavy, now),
     bundleRoutes(store, heavy, media, now),
     shelfRoutes(store, heavy, media, now),
-    beginningRoutes(store, heavy, parts.root, now),
+    beginningRoutes(store, parts.root, now),
+    practiceRoutes(store, heavy, parts.root, now),
   );
   const nowhere: RequestHandler = (request) => {
     throw new AppError("not-found", { path: request.originalUrl.slice(0, 100) });

@@ -1,6 +1,6 @@
 import { Router, type Response } from "express";
 import { z } from "zod";
-import { appendEvents, benchKept, capture, event, simulate } from "@rheonom/contract/api";
+import { appendEvents, benchKept, capture, type CaptureProgress, event, simulate, simulateLook } from "@rheonom/contract/api";
 import { earlierQuery, jobQuery } from "@rheonom/contract/light";
 import { TRACE_TYPE } from "@rheonom/contract/shop";
 import type { JobEvent } from "@rheonom/core/job";
@@ -12,6 +12,8 @@ import { readBody, readJobId, readQuery } from "./validate.ts";
 /** Clocks of devices differ; one that is further ahead is wrong, and so would be every order by time. */
 const MOST_AHEAD_MS = 24 * 3600 * 1000;
 
+/** The name by which the share of a recording is asked for; without one nobody asks. */
+const captureQuery = z.object({ as: z.uuid().default("00000000-0000-0000-0000-000000000000") });
 const logQuery = z.object({ after: z.coerce.number().int().min(0).max(10_000_000).default(0) });
 
 /** Jobs and their logs. */
@@ -48,6 +50,19 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
     const stored = await store.appendEvents(id, events);
     response.status(stored > 0 ? 201 : 200).json({ ids: events.map((e) => e.id), stored });
   });
+  router.get("/jobs/:id/debrief", async (request, response) => {
+    const { log, ...hidden } = await store.readJobWithTruth(readJobId(request));
+    const { result, ...made } = await heavy.run("debrief", log, hidden);
+    // Where nothing can be stored now it is told all the same, and counted the next time.
+    if (result !== undefined && store.mode().mode === "writable") await store.keepPracticeResult(result);
+    response.json(made);
+  });
+  /** Share of the recordings that are being made, by the name that their caller gave them. */
+  const captures = new Map<string, number>();
+  router.get("/jobs/:id/simulated-capture/:as", (request, response) => {
+    readJobId(request);
+    response.json({ share: captures.get(request.params.as) ?? 0 } satisfies CaptureProgress);
+  });
   router.put("/jobs/:id/bench", async (request, response) => {
     const id = readJobId(request);
     await store.keepBench(id, readBody(benchKept, request));
@@ -56,16 +71,28 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
   router.post("/jobs/:id/simulated-reading", async (request, response) => {
     const id = readJobId(request);
     const ask = readBody(simulate, request);
-    const { log, truth } = await store.readJobWithTruth(id);
-    response.json(await heavy.run("simulate", log, truth, ask));
+    const { log, ...hidden } = await store.readJobWithTruth(id);
+    response.json(await heavy.run("simulate", log, hidden, ask));
+  });
+  router.post("/jobs/:id/simulated-look", async (request, response) => {
+    const id = readJobId(request);
+    const ask = readBody(simulateLook, request);
+    const { log, ...hidden } = await store.readJobWithTruth(id);
+    response.json(await heavy.run("look", log, hidden, ask));
   });
   router.post("/jobs/:id/simulated-capture", async (request, response) => {
     const id = readJobId(request);
     const ask = readBody(capture, request);
-    const { log, truth } = await store.readJobWithTruth(id);
+    const { log, ...hidden } = await store.readJobWithTruth(id);
     const gone = new AbortController();
-    response.on("close", () => gone.abort());
-    const packed = await heavy.runWhile(gone.signal, "capture", log, truth, ask);
+    const { as } = readQuery(captureQuery, request);
+    response.on("close", () => {
+      gone.abort();
+      captures.delete(as);
+    });
+    captures.set(as, 0);
+    const onTold = (share: unknown): void => void captures.set(as, Number(share));
+    const packed = await heavy.runWhile({ signal: gone.signal, onTold }, "capture", log, hidden, ask);
     if (packed !== undefined) response.type(TRACE_TYPE).send(Buffer.from(packed.buffer, packed.byteOffset, packed.byteLength));
   });
   return router;

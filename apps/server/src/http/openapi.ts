@@ -1,9 +1,20 @@
+import { debrief, drill, learning, practiceClass, practiceMenu, practising } from "@rheonom/contract/practice";
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
 import { z } from "zod";
-import { appendEvents, benchKept, capture, event, jobLog, saveHarness, simulate, versionedHarness } from "@rheonom/contract/api";
+import {
+  appendEvents,
+  benchKept,
+  capture,
+  captureProgress,
+  event,
+  jobLog,
+  saveHarness,
+  simulate,
+  simulateLook,
+  versionedHarness,
+} from "@rheonom/contract/api";
 import {
   appended,
-  practising,
   begun,
   bundleTaken,
   earlierJobs,
@@ -13,6 +24,7 @@ import {
   jobList,
   jobQuery,
   savedHarness,
+  looked,
   simulated,
   vehicleId,
   vehicleList,
@@ -140,6 +152,15 @@ const paths: ZodOpenApiPathsObject = {
       responses: { 200: { description: "What the meter shows", ...json(simulated) }, ...failures(400, 404, 409, 503) },
     },
   },
+  "/api/jobs/{id}/simulated-look": {
+    post: {
+      operationId: "simulateLook",
+      description: "What eyes, ears and hands find at the simulated vehicle behind a demo job. Stores nothing.",
+      requestParams: jobPath,
+      requestBody: json(simulateLook),
+      responses: { 200: { description: "What is found", ...json(looked) }, ...failures(400, 404, 409, 503) },
+    },
+  },
   "/api/jobs/{id}/simulated-capture": {
     post: {
       operationId: "simulateCapture",
@@ -150,6 +171,23 @@ const paths: ZodOpenApiPathsObject = {
         200: { description: "The trace, packed", content: { [TRACE_TYPE]: { schema: { type: "string" as const, format: "binary" } } } },
         ...failures(400, 404, 409, 503),
       },
+    },
+  },
+  "/api/jobs/{id}/debrief": {
+    get: {
+      operationId: "readDebrief",
+      description:
+        "What a closed job on a simulated vehicle comes to: what was wrong, and each step beside the belief of the engine. Refused while the job is open.",
+      requestParams: jobPath,
+      responses: { 200: { description: "The debrief", ...json(debrief) }, ...failures(400, 404, 409, 503) },
+    },
+  },
+  "/api/jobs/{id}/simulated-capture/{as}": {
+    get: {
+      operationId: "readCaptureProgress",
+      description: "How much is worked out of the recording that was asked for with this name (`?as=`); 0 for none.",
+      requestParams: { path: jobPath.path.extend({ as: z.uuid() }) },
+      responses: { 200: { description: "The share", ...json(captureProgress) }, ...failures(400) },
     },
   },
   "/api/jobs/{id}/report.json": {
@@ -392,11 +430,47 @@ const paths: ZodOpenApiPathsObject = {
     },
   },
   "/api/practice": {
+    get: {
+      operationId: "practiceMenu",
+      description: "Vehicles, families of faults and ready scenarios that can be practised.",
+      responses: { 200: { description: "What can be practised", ...json(practiceMenu) } },
+    },
     post: {
       operationId: "practise",
-      description: "Opens a job on a bench rig with a fault drawn by chance; a simulated vehicle answers for it.",
+      description:
+        "Opens a job with a fault that is drawn by chance or chosen by family, difficulty and seed; a simulated vehicle answers for it. What is wrong stays on the server.",
       requestBody: json(practising),
-      responses: { 201: { description: "Opened", ...json(begun) }, ...failures(400, 409, 503, 507) },
+      responses: { 201: { description: "Opened", ...json(begun) }, ...failures(400, 404, 409, 503, 507) },
+    },
+  },
+  "/api/practice/drill": {
+    get: {
+      operationId: "readDrill",
+      description: "A question of a minute with its answer, made from a circuit; the same of the same seed.",
+      requestParams: { query: z.object({ seed: z.coerce.number().int() }) },
+      responses: { 200: { description: "A question", ...json(drill) }, ...failures(400, 409) },
+    },
+  },
+  "/api/practice/class": {
+    get: {
+      operationId: "readClass",
+      description: "Open practice jobs, and what came of those that were debriefed.",
+      responses: { 200: { description: "Who is at what", ...json(practiceClass) } },
+    },
+  },
+  "/api/practice/results.csv": {
+    get: {
+      operationId: "downloadPracticeResults",
+      description: "What came of practice jobs, as a table.",
+      responses: { 200: { description: "A row per job", content: { "text/csv": { schema: z.string() } } } },
+    },
+  },
+  "/api/practice/learning": {
+    get: {
+      operationId: "readLearning",
+      description: "What somebody's practice jobs came to, skill by skill, and what comes next.",
+      requestParams: { query: z.object({ by: z.string() }) },
+      responses: { 200: { description: "Where they stand", ...json(learning) }, ...failures(400) },
     },
   },
   "/api/samples/finished": {

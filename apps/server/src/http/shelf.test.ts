@@ -5,27 +5,13 @@ import request from "supertest";
 import { REST_STATE } from "@rheonom/core/circuit";
 import type { KnownGood } from "@rheonom/core/job";
 import { writeTraceFile } from "@rheonom/core/waveform";
+import { knownGood } from "../../../../packages/core/src/test/known-goods.ts";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
 import { collect } from "../test/collect.ts";
 import { localApp, type LocalApp } from "../test/local-app.ts";
 
 const log = new LogWriter();
-const item = (part: Partial<KnownGood> = {}): KnownGood => ({
-  id: log.id(),
-  at: "2026-11-30T10:00:00.000Z",
-  by: "Inga",
-  vehicle: "plover",
-  options: [],
-  leads: { quantity: "volts", red: "C5.3", black: "BAT.-" },
-  state: REST_STATE,
-  instrument: "typed",
-  value: 12.1,
-  note: "",
-  from: "",
-  jobId: null,
-  withdrawn: null,
-  ...part,
-});
+const item = (part: Partial<KnownGood> = {}): KnownGood => knownGood(log.id(), part);
 
 describe("the shelf of known-goods", () => {
   let [here, there]: [LocalApp, LocalApp] = [undefined!, undefined!];
@@ -56,7 +42,7 @@ describe("the shelf of known-goods", () => {
     await put(item({ leads: { quantity: "amps", around: "W2" }, value: 3 })).expect(201);
     await put(item({ vehicle: "brigg" })).expect(201);
     expect((await listed("?vehicle=plover")).map((i) => i.value)).to.deep.equal([12.1, 3]);
-    expect(await listed(`?vehicle=plover&place=${encodeURIComponent("volts C5.3 BAT.-")}`)).to.deep.equal([first]);
+    expect(await listed(`?vehicle=plover&place=${encodeURIComponent("volts C5.3a BAT.-")}`)).to.deep.equal([first]);
     expect((await put({ ...first, value: 11 }).expect(409)).body.code).to.equal("known-good-reused");
     expect(JSON.stringify((await put({ ...item(), value: undefined }).expect(400)).body)).to.contain("value");
     expect((await put(item({ value: undefined, trace: traceOf("1".repeat(64), 9) })).expect(404)).body.code).to.equal("trace-not-found");

@@ -86,6 +86,10 @@ describe("the simulated vehicle of a demo job", () => {
     expect(volts.reduce((sum, v) => sum + v, 0) / volts.length).to.be.within(11, 30);
     // The noise of its own input, and nothing else.
     expect(Math.max(...read.trace.channels[1]!.samples)).to.be.below(1e-3);
+    const as = "0193c1f4-0000-7000-8000-000000000001";
+    expect((await request(app).get(`/api/jobs/${id}/simulated-capture/${as}`).expect(200)).body).to.deep.equal({ share: 0 });
+    await request(app).post(`/api/jobs/${id}/simulated-capture?as=${as}`).send(ask).expect(200);
+    await request(app).post(`/api/jobs/${id}/simulated-capture?as=now`).send(ask).expect(400);
     for (const [bad, why] of [
       [{ ...ask, seconds: 5 }, "seconds"],
       [{ ...ask, rateHz: 1e9 }, "rateHz"],
@@ -95,6 +99,28 @@ describe("the simulated vehicle of a demo job", () => {
       [{ ...ask, probes: [{ at: { around: "X98" }, probe: 10 }] }, "X98"],
     ] as const)
       expect(JSON.stringify((await post(bad).expect(400)).body)).to.contain(why);
+  });
+
+  it("breaks where its bad joint is moved, from a third of the recording on, and nowhere else", async () => {
+    const job = readDemoJobs(ROOT).find((j) => j.truth.some((t) => t.kind === "series" && t.link === "C16.2"))!;
+    const said = job.events.find((e) => e.type === "seen")!;
+    const ask = { state: said.data.state, probes: [{ at: { red: "L3.1", black: "BAT.-" }, probe: 10 }], seconds: 0.6, rateHz: 1e4 };
+    const least = async (moving: string): Promise<readonly number[]> => {
+      const { body } = await request(app)
+        .post(`/api/jobs/${job.events[0]!.jobId}/simulated-capture`)
+        .send({ ...ask, moving })
+        .buffer(true)
+        .parse(collect)
+        .expect(200);
+      const read = readTraceFile(gunzipSync(body as Buffer));
+      if (read.kind === "bad") throw new Error(read.why);
+      const { samples } = read.trace.channels[0]!;
+      return [samples.subarray(0, 1900), samples.subarray(2000)].map((part) => Math.min(...part));
+    };
+    const [still, moved] = await least("C16");
+    expect(still).to.be.above(5);
+    expect(moved).to.be.below(0.3);
+    expect((await least("C30"))[1]).to.be.above(5);
   });
 
   it("says no for a real job and for places that are not there", async () => {

@@ -18,7 +18,7 @@ import type { SocketRoute } from "../doors/upgrade.ts";
 import { AppError } from "../errors.ts";
 import { asAppError, openInstrument, type InstrumentLine } from "./instrument-line.ts";
 import { problemFor, takeMessages, type Problem } from "./messages.ts";
-import { checkJob, standInOf, tellMended, type StandInParts } from "./stand-in-of.ts";
+import { checkJob, standInOf, tellFaults, type StandInParts } from "./stand-in-of.ts";
 import type { StandIn } from "./stand-in-process.ts";
 import type { Targets } from "./targets.ts";
 
@@ -131,7 +131,7 @@ function serve(ws: WebSocket, jobId: string, parts: InstrumentParts): void {
 
   async function putLeads(at: StandIn, m: Extract<ToInstrument, { type: "leads" }>): Promise<void> {
     await moving;
-    await tellMended(jobId, at, parts);
+    await tellFaults(jobId, at, parts, m.moving);
     await at.work({ do: "state", state: m.state });
     await at.work({ do: "move", ...(m.moving === undefined ? {} : { at: m.moving }) });
     for (const [i, leads] of m.leads.entries()) await at.work({ do: "leads", channel: i + 1, leads });

@@ -8,7 +8,7 @@ import { connectVehicle, findVehicles, type DoipClient } from "./doip-client.ts"
 import { readLive, type LiveReading } from "./live.ts";
 import { problemFor, takeMessages, type Problem } from "./messages.ts";
 import { askModule, clearCodes, scanVehicle } from "./scan.ts";
-import { checkJob, factsOf, standInOf, tellMended, type StandInParts } from "./stand-in-of.ts";
+import { checkJob, factsOf, standInOf, tellFaults, type StandInParts } from "./stand-in-of.ts";
 import type { StandIn } from "./stand-in-process.ts";
 import type { Targets } from "./targets.ts";
 
@@ -41,6 +41,8 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   };
   let found: readonly FoundVehicle[] = [];
   let standIn: StandIn | undefined;
+  /** What somebody moves on the simulated vehicle. */
+  let moving: string | undefined;
   let client: DoipClient | undefined;
   let live: LiveReading | undefined;
   let scanning: AbortController | undefined;
@@ -73,11 +75,12 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     say({ type: "found", vehicles: [...found] });
   }
 
-  const mended = (): Promise<void> => tellMended(jobId, standIn, parts);
+  const tellNow = (): Promise<void> => tellFaults(jobId, standIn, parts, moving);
 
-  async function told(work: object): Promise<void> {
+  async function told(work: Extract<ToServer, { type: "work" }>["work"]): Promise<void> {
     if (standIn === undefined) throw new AppError("stand-in-none");
-    await mended();
+    if (work.do === "move") moving = work.at;
+    await tellNow();
     say({ type: "told", ...(await standIn.work(work)) });
   }
 
@@ -163,7 +166,7 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
   const fail = (error: unknown): void => say({ type: "failed", ...problem(error) });
   const deaf = parts.store.onChange((changed) => {
     if (changed === jobId && standIn !== undefined)
-      mended().catch((error: unknown) => parts.log.warn({ err: error, jobId }, "the simulated vehicle was not told"));
+      tellNow().catch((error: unknown) => parts.log.warn({ err: error, jobId }, "the simulated vehicle was not told"));
   });
   const end = (): void => {
     deaf();

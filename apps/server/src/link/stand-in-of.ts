@@ -12,10 +12,10 @@ export interface StandInParts {
   readonly standIns: StandIns;
 }
 
-/** What a line needs of a job's log. Rejects with AppError job-not-found. */
-export async function factsOf(jobId: string, { store, heavy }: Pick<StandInParts, "store" | "heavy">): Promise<LineFacts> {
-  const { log, truth } = await store.readJobWithTruth(jobId);
-  return heavy.run("lineFacts", log, truth);
+/** What a line needs of a job's log, while somebody moves a spot of the vehicle or nothing. Rejects with AppError job-not-found. */
+export async function factsOf(jobId: string, { store, heavy }: Pick<StandInParts, "store" | "heavy">, moving?: string): Promise<LineFacts> {
+  const { log, ...hidden } = await store.readJobWithTruth(jobId);
+  return heavy.run("lineFacts", log, hidden, moving);
 }
 
 /** The simulated vehicle of a job, or an instrument at it, started when it is first asked for. Rejects with AppError: no-stand-in, no-circuit, stand-in-late. */
@@ -27,10 +27,10 @@ export async function standInOf(jobId: string, kind: StandInKind, parts: StandIn
   return parts.standIns.of(`${jobId} ${kind}`, () => startStandIn(parts.root, harness, faults, kind));
 }
 
-/** What has been mended is sound on the simulated vehicle from then on, also on a line that stays open meanwhile. */
-export async function tellMended(jobId: string, standIn: StandIn | undefined, parts: StandInParts): Promise<void> {
-  const { faults } = await factsOf(jobId, parts);
-  await standIn?.work({ do: "faults", faults });
+/** What has been mended is sound on the simulated vehicle from then on, also on a line that stays open meanwhile; what comes and goes is there or not as for every other instrument. */
+export async function tellFaults(jobId: string, standIn: StandIn | undefined, parts: StandInParts, moving?: string): Promise<void> {
+  const { now } = await factsOf(jobId, parts, moving);
+  await standIn?.work({ do: "faults", faults: now });
 }
 
 /** Refuses what is no job of this shop. Rejects with AppError job-not-found. */

@@ -1,7 +1,6 @@
 import { createHash } from "node:crypto";
 import { setImmediate as turn } from "node:timers/promises";
 import { and, inArray, isNull, sql } from "drizzle-orm";
-import type { Fault } from "@rheonom/core/circuit";
 import {
   advanceDigest,
   closingBlockers,
@@ -17,6 +16,7 @@ import {
 import { parseNotation } from "@rheonom/core/notation";
 import { AppError } from "../errors.ts";
 import { columnsOf, readDigest } from "./digest-columns.ts";
+import type { Hidden } from "./job-store.ts";
 import { isSame, rowOf, type EventRow } from "./log-rows.ts";
 import { CHANNEL, diskFull, type Database, type Room } from "./open.ts";
 import { jobs } from "./schema.ts";
@@ -26,7 +26,7 @@ export interface Appending {
   readonly jobId: string;
   readonly events: readonly JobEvent[];
   /** Makes the job when it is not there. */
-  readonly make: { readonly demo: boolean; readonly truth: readonly Fault[] | undefined } | undefined;
+  readonly make: { readonly demo: boolean; readonly hidden: Hidden | undefined } | undefined;
   /** It happened already, in another shop: closing is not judged again. */
   readonly isHistory?: boolean;
 }
@@ -154,8 +154,12 @@ async function write(tx: Transaction, rows: readonly NewRow[], digests: Readonly
   await tx.execute(sql`select log_append(${JSON.stringify(rows)}::jsonb, ${JSON.stringify(changed)}::jsonb, ${CHANNEL}, ${told})`);
 }
 
+/** Faults alone as a list, with a world as an object. */
+const keptAs = (hidden: Hidden | undefined): unknown =>
+  hidden === undefined ? null : hidden.world === undefined ? hidden.truth : { faults: hidden.truth, world: hidden.world };
+
 async function openBook(tx: Transaction, logs: Logs, batch: readonly Appending[]): Promise<Book> {
-  const made = batch.flatMap((p) => (p.make === undefined ? [] : [{ id: p.jobId, demo: p.make.demo, hiddenTruth: p.make.truth ?? null }]));
+  const made = batch.flatMap((p) => (p.make === undefined ? [] : [{ id: p.jobId, demo: p.make.demo, hiddenTruth: keptAs(p.make.hidden) }]));
   const unique = [...new Map(made.map((job) => [job.id, job])).values()];
   if (unique.length > 0) await tx.insert(jobs).values(unique).onConflictDoNothing();
   const jobIds = [...new Set(batch.map((p) => p.jobId))];

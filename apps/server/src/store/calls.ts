@@ -1,5 +1,6 @@
 import { createJobStore } from "./job-store.ts";
 import type { OpenStore } from "./open.ts";
+import { createPracticeStore } from "./practice-store.ts";
 import { createShelfStore } from "./shelf-store.ts";
 import { createShopStore } from "./shop-store.ts";
 import { createVehicleStore } from "./vehicle-store.ts";
@@ -8,6 +9,7 @@ import { createVehicleStore } from "./vehicle-store.ts";
 export function callsOf(opened: OpenStore) {
   const jobs = createJobStore(opened);
   const shop = createShopStore(opened.db);
+  const practice = createPracticeStore(opened);
   const shelf = createShelfStore(opened);
   const vehicles = createVehicleStore(opened);
   return {
@@ -38,6 +40,10 @@ export function callsOf(opened: OpenStore) {
     putKnownGoods: shelf.put,
     withdrawKnownGood: shelf.withdraw,
     knownGoodUsers: shelf.users,
+    keepPracticeResult: practice.keep,
+    practiceResultsOf: practice.of,
+    practiceResultsOfAll: practice.all,
+    openPractice: practice.open,
     close: opened.close,
   } as const;
 }

@@ -12,7 +12,7 @@ import {
   type JobEvent,
   type LogEntry,
 } from "@rheonom/core/job";
-import { benchKept, hiddenTruth, type BadEntry, type BenchKept, type JobLog } from "@rheonom/contract/api";
+import { benchKept, hiddenScenario, type BadEntry, type BenchKept, type JobLog, type PracticeWorld } from "@rheonom/contract/api";
 import type { EarlierJobs } from "@rheonom/contract/light";
 import type { JobDate, SimilarCases } from "@rheonom/contract/shop";
 import { AppError } from "../errors.ts";
@@ -29,6 +29,8 @@ export interface JobWithTruth {
   readonly demo: boolean;
   /** Faults that the stand-in vehicle obeys; undefined for a real job. */
   readonly truth: readonly Fault[] | undefined;
+  /** Of a job that was made to practise on. */
+  readonly world: PracticeWorld | undefined;
   /** JSON of its JobLog. */
   readonly log: Uint8Array;
 }
@@ -51,7 +53,7 @@ export interface JobStore {
   readonly keepBench: (id: string, bench: BenchKept) => Promise<void>;
   readonly exists: (id: string) => Promise<boolean>;
   /** Makes the job of a job-opened event. Doing it twice is the same as doing it once. Returns how many entries were new. */
-  readonly open: (event: JobEvent, demo?: { readonly truth: readonly Fault[] }) => Promise<number>;
+  readonly open: (event: JobEvent, demo?: Hidden) => Promise<number>;
   /** Takes in a log of another shop, all of it or none; entries that stand here already are left alone. Returns how many were new. */
   readonly importLog: (jobId: string, list: readonly JobEvent[]) => Promise<number>;
   /** Appends to a log, all or none; events that the log holds already are left alone. Returns how many were new. It is on the disk when the promise resolves. */
@@ -85,7 +87,7 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
     dates: createDates(db),
     async withTruth(id) {
       const job = await headOf(db, id);
-      return { demo: job.demo, truth: truthOf(job.hiddenTruth), log: await logBytes(db, id, job, 0) };
+      return { demo: job.demo, ...hiddenOf(job.hiddenTruth), log: await logBytes(db, id, job, 0) };
     },
     async log(id, after) {
       return logBytes(db, id, await headOf(db, id), after);
@@ -115,8 +117,8 @@ export function createJobStore({ db, room }: Pick<OpenStore, "db" | "room">): Jo
       if (kept.length === 0) throw new AppError("job-not-found", { id });
     },
     exists: async (id) => (await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length > 0,
-    open: (event, demo) => append({ jobId: event.jobId, events: [event], make: { demo: demo !== undefined, truth: demo?.truth } }),
-    importLog: (jobId, list) => append({ jobId, events: list, make: { demo: false, truth: undefined }, isHistory: true }),
+    open: (event, demo) => append({ jobId: event.jobId, events: [event], make: { demo: demo !== undefined, hidden: demo } }),
+    importLog: (jobId, list) => append({ jobId, events: list, make: { demo: false, hidden: undefined }, isHistory: true }),
     append: (jobId, list) => append({ jobId, events: list, make: undefined }),
     oldCustomers: (before) => oldCustomers(db, before),
     removeCustomers: async (old, { by, at, months }) => {
@@ -295,6 +297,14 @@ async function unreadable(db: Database): Promise<BadEntry[]> {
   }
 }
 
-function truthOf(column: unknown): readonly Fault[] | undefined {
-  return column === null || column === undefined ? undefined : hiddenTruth.parse(column);
+/** What is really wrong with a simulated vehicle, and in which world. */
+export interface Hidden {
+  readonly truth: readonly Fault[];
+  readonly world?: PracticeWorld | undefined;
+}
+
+function hiddenOf(column: unknown): { readonly truth: readonly Fault[] | undefined; readonly world: PracticeWorld | undefined } {
+  if (column === null || column === undefined) return { truth: undefined, world: undefined };
+  const kept = hiddenScenario.parse(column);
+  return "faults" in kept ? { truth: kept.faults, world: kept.world } : { truth: kept, world: undefined };
 }

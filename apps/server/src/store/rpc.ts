@@ -14,6 +14,7 @@ export const WRITING: ReadonlySet<string> = new Set([
   "keepShop",
   "putKnownGoods",
   "withdrawKnownGood",
+  "keepPracticeResult",
   "removeCustomers",
   "quarantine",
 ]);

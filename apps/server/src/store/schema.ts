@@ -112,6 +112,20 @@ export const knownGoods = pgTable(
   (table) => [index("known_goods_by_place").on(table.vehicle, table.place)],
 );
 
+/** What practice jobs came to, each when its debrief was first looked at: what is changed later counts for nothing. */
+export const practiceResults = pgTable(
+  "practice_results",
+  {
+    jobId: uuid("job_id")
+      .primaryKey()
+      .references(() => jobs.id),
+    by: text("by").notNull(),
+    at: timestamp("at", { withTimezone: true, mode: "string" }).notNull(),
+    item: jsonb("item").notNull(),
+  },
+  (table) => [index("practice_by_person").on(table.by, table.at)],
+);
+
 /** A row per vehicle whose wiring the shop keeps. */
 export const vehicles = pgTable("vehicles", {
   id: text("id").primaryKey(),

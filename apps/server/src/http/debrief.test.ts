@@ -1,0 +1,239 @@
+import { expect } from "chai";
+import request from "supertest";
+import { debrief, learning, practiceMenu } from "@rheonom/contract/practice";
+import { begun, looked } from "@rheonom/contract/light";
+import { placesOfFault } from "@rheonom/core/practice";
+import { foldJob } from "@rheonom/core/job";
+import { jobLog } from "@rheonom/contract/api";
+import { FAN, fanOn } from "../../../../packages/core/src/test/circuits.ts";
+import { parseNotation } from "@rheonom/core/notation";
+import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
+import { localApp, type LocalApp } from "../test/local-app.ts";
+
+describe("the debrief of a practice job", () => {
+  // One for all: two would make the same ids.
+  const log = new LogWriter();
+  let local: LocalApp;
+  before(async () => {
+    local = await localApp();
+  });
+  after(() => local.end());
+  const get = (path: string) => request(local.app).get(path);
+  const post = (jobId: string, ...of: readonly (readonly [string, object])[]) =>
+    request(local.app)
+      .post(`/api/jobs/${jobId}/events`)
+      .send({ events: of.map(([type, data]) => ({ ...log.make(type as never, data as never), jobId })) });
+  const begin = async (more: object = {}): Promise<string> =>
+    begun.parse(
+      (
+        await request(local.app)
+          .post("/api/practice")
+          .send({ by: "Inga", vehicle: { from: "bench", id: "rig-horn" }, family: "open", difficulty: 0.2, ...more })
+          .expect(201)
+      ).body,
+    ).jobId;
+
+  it("tells nothing of what is wrong while the job is open, in no answer", async () => {
+    const id = await begin();
+    const { truth, world } = await local.store.readJobWithTruth(id);
+    const refused = await get(`/api/jobs/${id}/debrief`).expect(409);
+    expect(refused.body.code).to.equal("practice-open");
+    // The fault as it is kept, and each of its own properties beside its name, stand nowhere.
+    const answers = await Promise.all(
+      [
+        `/api/jobs/${id}`,
+        "/api/jobs",
+        `/api/jobs/${id}/log.json`,
+        `/api/jobs/${id}/report.json`,
+        `/api/jobs/${id}/similar`,
+        `/api/jobs/${id}/debrief`,
+        `/api/jobs/${id}/readings.csv`,
+        "/api/practice",
+        "/api/practice/class",
+        "/api/practice/learning?by=Inga",
+        "/api/practice/results.csv",
+        "/api/earlier-jobs?find=practice",
+      ].map(async (path) => {
+        const { body, text } = await get(path);
+        return text ?? JSON.stringify(body);
+      }),
+    );
+    expect(answers.every((a) => a.length > 2)).to.equal(true);
+    for (const answer of answers) {
+      expect(answer).to.not.contain(JSON.stringify(truth));
+      expect(answer).to.not.contain(JSON.stringify(truth![0]));
+      expect(answer).to.not.contain('"truth"');
+      // Nor what it could be made anew from, nor of which kind it is.
+      expect(answer).to.not.contain('"seed"');
+      expect(answer).to.not.contain('"family":"open"');
+      expect(answer).to.not.contain(String(world!.seed));
+    }
+  });
+
+  it("is there once it is closed: what was wrong, what was repaired in vain, and what the evidence gave it", async () => {
+    const id = await begin();
+    const { truth } = await local.store.readJobWithTruth(id);
+    const view = foldJob(jobLog.parse((await get(`/api/jobs/${id}`)).body).events)!;
+    const harness = parseNotation(view.circuit!.notation).harness!;
+    const [right] = placesOfFault(harness, truth![0]!);
+    const wrong = harness.wires.find((w) => !placesOfFault(harness, truth![0]!).includes(w.id) && !right!.startsWith(w.id))!.id;
+    const { state } = view.seen.find((s) => s.data.wrong)!.data;
+    const mend = (at: string, method: string) => ["mend-made", { at, found: "x", cause: "", method, done: "x" }] as const;
+    const reading = {
+      leads: { quantity: "volts", red: "BAT.+", black: "BAT.-" },
+      state,
+      load: "",
+      text: "12.60 V",
+      shown: { kind: "value", quantity: "volts", value: 12.6 },
+      instrument: "typed",
+    };
+    await post(id, ["reading-taken", reading], mend(wrong, "wire joined"), mend(right!, "part renewed")).expect(201);
+    await post(id, ["job-closed", { safeToDrive: "yes", advice: "", withoutProof: "practice" }]).expect(201);
+    const told = debrief.parse((await get(`/api/jobs/${id}/debrief`).expect(200)).body);
+    expect(told.isFound).to.equal(true);
+    expect(told.truth).to.have.length(truth!.length);
+    expect(told.acts.map((a) => [a.at, a.isRight, a.after])).to.deep.equal([
+      [wrong, false, 1],
+      [right, true, 1],
+    ]);
+    expect(told.steps).to.have.length(1);
+    expect(told.mine.tests).to.equal(1);
+    expect(told.lessons[0]).to.contain(wrong);
+    expect(told.plan!.tests).to.be.above(0);
+    expect(told.world).to.include({ family: "open", presence: 1 });
+    const points = new Map(told.score.rows.map((r) => [r.id, r.points]));
+    expect(points.get("found")).to.equal(30);
+    expect(points.get("proof"), "closed without verifying").to.equal(0);
+    expect(told.score.cost.parts).to.deep.equal([right]);
+    // It counts for whoever closed it, once: opening it again and finding what was told changes nothing.
+    const counted = async () =>
+      learning.parse((await get("/api/practice/learning?by=Inga").expect(200)).body).results.filter((r) => r.jobId === id);
+    const [first] = await counted();
+    expect(first).to.include({ family: "open", isFound: true, score: told.score.total });
+    await post(id, ["job-reopened", { why: "again" }], ["job-closed", { safeToDrive: "yes", advice: "", withoutProof: "given up" }]).expect(
+      201,
+    );
+    await get(`/api/jobs/${id}/debrief`).expect(200);
+    expect(await counted()).to.deep.equal([first]);
+    // And on with the same kind, on this vehicle or another one.
+    for (const how of ["more", "elsewhere"]) {
+      const { jobId } = begun.parse(
+        (
+          await request(local.app)
+            .post("/api/practice")
+            .send({ by: "Inga", like: { job: id, how } })
+            .expect(201)
+        ).body,
+      );
+      const { world } = await local.store.readJobWithTruth(jobId);
+      expect(world!.family).to.equal("open");
+      expect(world!.vehicle === "rig-horn").to.equal(how === "more");
+    }
+  }).timeout(120_000);
+
+  it("begins again from a step with the same fault, which counts for nothing, and makes a fault of the shop's own into practice", async () => {
+    const id = await begin({ seed: 3 });
+    const { truth } = await local.store.readJobWithTruth(id);
+    const { state } = foldJob(jobLog.parse((await get(`/api/jobs/${id}`)).body).events)!.seen.find((s) => s.data.wrong)!.data;
+    const reading = (red: string) =>
+      [
+        "reading-taken",
+        {
+          leads: { quantity: "volts", red, black: "BAT.-" },
+          state,
+          load: "",
+          text: "12.60 V",
+          shown: { kind: "value", quantity: "volts", value: 12.6 },
+          instrument: "typed",
+        },
+      ] as const;
+    const practise = (body: object) =>
+      request(local.app)
+        .post("/api/practice")
+        .send({ by: "Inga", ...body });
+    await practise({ again: { job: id, before: log.id() } }).expect(409);
+    await post(id, reading("BAT.+"), reading("F1.2"), ["job-closed", { safeToDrive: "no", advice: "", withoutProof: "given up" }]).expect(
+      201,
+    );
+    const told = debrief.parse((await get(`/api/jobs/${id}/debrief`).expect(200)).body);
+    const { jobId } = begun.parse((await practise({ again: { job: id, before: told.steps[1]!.entry } }).expect(201)).body);
+    const view = foldJob(jobLog.parse((await get(`/api/jobs/${jobId}`)).body).events)!;
+    expect([view.readings.length, view.closed, view.practice?.advice]).to.deep.equal([1, undefined, "on"]);
+    const hidden = await local.store.readJobWithTruth(jobId);
+    expect(hidden.truth).to.deep.equal(truth);
+    await post(jobId, ["job-closed", { safeToDrive: "no", advice: "", withoutProof: "given up" }]).expect(201);
+    await get(`/api/jobs/${jobId}/debrief`).expect(200);
+    const { results } = learning.parse((await get("/api/practice/learning?by=Inga").expect(200)).body);
+    expect(results.map((r) => r.jobId)).to.not.include(jobId);
+    // A real job of the shop, repaired at a wire.
+    const real = log.id();
+    const opened = log.make("job-opened", { ...COMPLAINT, vehicle: "Van of Aud Myre", registration: "SKV 9" });
+    await request(local.app)
+      .post("/api/jobs")
+      .send({ ...opened, jobId: real })
+      .expect(201);
+    await post(
+      real,
+      ["circuit-set", { notation: FAN }],
+      ["seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true }],
+      ["mend-made", { at: "F1", found: "x", cause: "", method: "fuse renewed", done: "x" }],
+      ["job-closed", { safeToDrive: "yes", advice: "", withoutProof: "customer waits" }],
+    ).expect(201);
+    const own = begun.parse((await practise({ ofJob: real }).expect(201)).body).jobId;
+    const whole = JSON.stringify((await get(`/api/jobs/${own}`)).body);
+    expect(whole).to.not.match(/Aud Myre|SKV 9/);
+    expect(JSON.stringify((await local.store.readJobWithTruth(own)).truth)).to.contain("F1");
+  }).timeout(60_000);
+
+  it("lets eyes and hands work on the simulated vehicle, and refuses what no vehicle can be asked", async () => {
+    const id = await begin({ seed: 3 });
+    const view = foldJob(jobLog.parse((await get(`/api/jobs/${id}`)).body).events)!;
+    const { state, observe, word } = view.seen.find((s) => s.data.wrong)!.data;
+    const look = (body: object) => request(local.app).post(`/api/jobs/${id}/simulated-look`).send(body);
+    const seen = looked.parse((await look({ state, observe }).expect(200)).body);
+    expect(seen.word).to.equal(word);
+    const swapped = looked.parse((await look({ state, observe: { kind: "wiggle", at: "C1" } }).expect(200)).body);
+    expect(swapped.word).to.be.oneOf(["moves", "steady"]);
+    await look({ state, observe: { kind: "look" } }).expect(400);
+    await request(local.app).post(`/api/jobs/${id}/simulated-look`).send({ state, observe, truth: true }).expect(400);
+  });
+
+  it("is made of what is asked for, and says why it cannot be", async () => {
+    const practise = (body: object) =>
+      request(local.app)
+        .post("/api/practice")
+        .send({ by: "Inga", ...body });
+    const menu = practiceMenu.parse((await get("/api/practice").expect(200)).body);
+    expect(menu.vehicles.map((v) => v.id)).to.include.members(["rig-horn", "plover"]);
+    expect(menu.ready.length).to.be.at.least(200);
+    // Which fault it is does not stand in the menu.
+    expect(JSON.stringify(menu.ready)).to.not.match(/"seed"|"family"/);
+    const horn = { vehicle: { from: "bench", id: "rig-horn" } };
+    const answers = await Promise.all([
+      practise({ ...horn, family: "no crank" }).expect(409),
+      practise({ ...horn, family: "gremlins" }).expect(400),
+      practise({ vehicle: { from: "shop", id: "nowhere" } }).expect(404),
+      practise({ ready: "of-an-older-version" }).expect(404),
+      practise({ like: { job: await begin(), how: "more" } }).expect(409),
+    ]);
+    expect(answers.map((a) => a.body.code)).to.deep.equal([
+      "practice-nothing",
+      "practice-family",
+      "vehicle-not-found",
+      "practice-unknown",
+      "practice-open",
+    ]);
+    await practise({ seed: -1 }).expect(400);
+    await practise({ difficulty: 7 }).expect(400);
+    const ready = menu.ready.find((r) => r.vehicle === "rig-horn")!;
+    const { jobId } = begun.parse((await practise({ ready: ready.id, advice: "off" }).expect(201)).body);
+    const view = foldJob(jobLog.parse((await get(`/api/jobs/${jobId}`)).body).events)!;
+    expect(view.complaint.words).to.equal(ready.words);
+    expect(view.practice).to.include({ advice: "off", asked: 0 });
+  });
+
+  it("is none of a real job", async () => {
+    await request(local.app).post("/api/jobs").send(log.add("job-opened", COMPLAINT)).expect(201);
+    expect((await get(`/api/jobs/${log.jobId}/debrief`).expect(409)).body.code).to.equal("no-stand-in");
+  });
+});
