@@ -13,6 +13,7 @@ import { useShortcuts } from "../job/shortcuts.ts";
 import { useParsed } from "../worker/use-query.ts";
 import type { JobContext } from "../job/job-context.ts";
 import { JOB_BAR } from "../job/job-steps.tsx";
+import { PracticeBar } from "../features/practice/practice-bar.tsx";
 import { PersonDialog } from "../job/person.tsx";
 import { discard, sendAgain, type EventBody } from "../job/record.ts";
 import { useAppDispatch, useAppSelector } from "../job/store.ts";
@@ -117,6 +118,7 @@ function OpenJobLayout({ job: opened }: { job: OpenJob }) {
   return (
     <>
       <JobBar job={job} onTray={showTray} />
+      <PracticeBar job={job} harness={parsed?.harness} record={record} />
       <JobNotices job={job} />
       <Outlet context={context} />
       <TrayDialog isOpen={trayOpen} onClose={() => setTrayOpen(false)} view={job.view} harness={parsed?.harness} record={record} />

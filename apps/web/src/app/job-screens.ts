@@ -8,4 +8,6 @@ export { TraceScreen } from "../features/trace/trace-screen.tsx";
 export { MendScreen } from "../features/mend/mend-screen.tsx";
 export { ProveScreen } from "../features/prove/prove-screen.tsx";
 export { RecordScreen } from "../features/record/record-screen.tsx";
+export { WhatIfScreen } from "../features/practice/what-if-screen.tsx";
+export { DebriefScreen } from "../features/practice/debrief-screen.tsx";
 export { BenchScreen } from "../features/bench/bench-screen.tsx";

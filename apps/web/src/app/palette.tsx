@@ -75,10 +75,17 @@ function Commands({ typed, onClose, jobId, flipTheme }: Omit<PaletteProps, "isOp
   const go = (to: string) => () => void navigate(to);
   const commands: Command[] = [
     ...(jobId === undefined ? [] : STEPS.map((s) => ({ id: s.path, text: s.name, act: go(`/jobs/${jobId}/${s.path}`) }))),
-    ...(jobId === undefined ? [] : [{ id: "bench", text: "Bench: meter, scope, traces", act: go(`/jobs/${jobId}/bench`) }]),
+    ...(jobId === undefined
+      ? []
+      : [
+          { id: "bench", text: "Bench: meter, scope, traces", act: go(`/jobs/${jobId}/bench`) },
+          { id: "what-if", text: "What if: suppose a fault and see what would read", act: go(`/jobs/${jobId}/what-if`) },
+          { id: "debrief", text: "Debrief of a practice job", act: go(`/jobs/${jobId}/debrief`) },
+        ]),
     { id: "board", text: "Board", act: go("/") },
     { id: "vehicles", text: "Vehicles", act: go("/vehicles") },
     { id: "planner", text: "Planner", act: go("/planner") },
+    { id: "practice", text: "Practice: a fault to find on a simulated vehicle", act: go("/practice") },
     { id: "shop", text: "Shop: settings, customers of old jobs", act: go("/shop") },
     { id: "known-goods", text: "Known-goods: what good vehicles showed", act: go("/known-goods") },
     { id: "plug", text: "Unknown connector: find its pins", act: go("/plug") },

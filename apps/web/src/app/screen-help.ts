@@ -22,6 +22,30 @@ const SCREENS: readonly (readonly [address: RegExp, help: ScreenHelp])[] = [
     },
   ],
   [
+    /\/debrief$/,
+    {
+      name: "Debrief",
+      lines: [
+        "What was wrong on the simulated vehicle, told once the job is closed, and whether the evidence had shown it when it was repaired.",
+        "Each test beside what it could tell, what it told, and what would have told more in a minute.",
+        "Three sentences of what to practise, from what was done in this job.",
+      ],
+      keys: ["job"],
+    },
+  ],
+  [
+    /^\/practice$/,
+    {
+      name: "Practice",
+      lines: [
+        "Choose a vehicle, a kind of fault and how hard; or start one of the ready scenarios by what its customer says.",
+        "The vehicle is simulated: Simulate answers every reading, every look and every scan. Advice can be off, on request or on.",
+        "Close the job, repaired and verified or given up: then the debrief tells what was wrong and scores the work.",
+      ],
+      keys: [],
+    },
+  ],
+  [
     /^\/planner$/,
     {
       name: "Planner",

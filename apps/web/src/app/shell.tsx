@@ -213,6 +213,7 @@ export function Shell() {
             <Place to="/planner">Planner</Place>
             <Place to="/vehicles">Vehicles</Place>
             <Place to="/plug">Unknown connector</Place>
+            <Place to="/practice">Practice</Place>
             <Place to="/shop">Shop</Place>
           </>
         ) : null}

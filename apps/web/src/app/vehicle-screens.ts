@@ -4,6 +4,7 @@ export { NewVehicleScreen } from "../features/vehicles/new-vehicle-screen.tsx";
 export { PlugScreen } from "../features/plug/plug-screen.tsx";
 export { VehicleLayout } from "../features/vehicles/vehicle-layout.tsx";
 export { CircuitTab } from "../features/vehicles/circuit-tab.tsx";
+export { WhatIfTab } from "../features/vehicles/what-if-tab.tsx";
 export { SharedTab } from "../features/vehicles/shared-tab.tsx";
 export { GroundsTab } from "../features/vehicles/grounds-tab.tsx";
 export { FusesTab } from "../features/vehicles/fuses-tab.tsx";

@@ -9,6 +9,7 @@ import {
   foreseen,
   isFirstAnswer,
   judgePath,
+  leadingOf,
   nextWords,
   outcomesOfTest,
   predictionIn,
@@ -28,9 +29,11 @@ import {
 } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import {
+  amplitudeLost,
   goodTraces,
   predictReading,
   predictTraces,
+  type AmplitudeLost,
   type Leads,
   type Prediction,
   type Probe,
@@ -60,6 +63,7 @@ import {
 import type { RuleSet } from "@rheonom/core/limits";
 import type { GoodTrace } from "@rheonom/core/waveform";
 import { repairPlan, type PlanQuestion, type RepairPlan } from "@rheonom/core/repair";
+import { faultsAt, faultsNamed, whatIfOf, type FaultChoice, type SupposedHere, type WhatIf } from "@rheonom/core/practice";
 import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
 import {
   findPins,
@@ -106,6 +110,29 @@ export interface RecordShown {
 export interface PartialDiagnosis {
   readonly extent: SearchExtent;
   readonly answer: CaseAnswer;
+}
+
+/** What probes would show with a suspect, V, or with several for which it comes to the same. */
+export interface SuspectTraces {
+  /** "C3.1 about 30 kΩ". */
+  readonly suspects: readonly string[];
+  readonly probability: number;
+  readonly channels: readonly Float32Array[];
+}
+
+/** Suspects that are looked at for what they show on a scope. */
+const MOST_LEADING = 6;
+/** Traces that nowhere differ by more than this share of the swing and so many V are the same. */
+const SAME_TRACE = { share: 0.02, volts: 0.05 } as const;
+
+function isSameTrace(a: Float32Array, b: Float32Array): boolean {
+  let [low, high, by] = [Infinity, -Infinity, 0];
+  for (let i = 0; i < a.length; i++) {
+    low = Math.min(low, a[i]!);
+    high = Math.max(high, a[i]!);
+    by = Math.max(by, Math.abs(a[i]! - b[i]!));
+  }
+  return by <= SAME_TRACE.volts + SAME_TRACE.share * (high - low);
 }
 
 /** What a query may do while it works. */
@@ -206,6 +233,29 @@ export const HARNESS_QUERIES = {
     const traces = goodTraces(harness, state, [], probes, recording);
     return "kind" in traces ? [] : traces;
   },
+  /** What in series with a wire would bring its pulses down to these levels, V. */
+  amplitudeLost: (
+    harness: Harness,
+    {
+      state,
+      leads,
+      seen,
+    }: {
+      readonly state: VehicleState;
+      readonly leads: { readonly red: string; readonly black: string };
+      readonly seen: { readonly low: number; readonly high: number };
+    },
+  ): AmplitudeLost | undefined => amplitudeLost(harness, state, leads, seen),
+  /** All that can be wrong with a wire, cavity, ground or part. */
+  faultsAt: (harness: Harness, { at }: { readonly at: string }): readonly FaultChoice[] => faultsAt(harness, at),
+  /** What the vehicle would be like with these faults, beside a good one; undefined where the circuit has no answer. */
+  suppose(
+    harness: Harness,
+    { state, supposed }: { readonly state: VehicleState; readonly supposed: readonly SupposedHere[] },
+  ): WhatIf | undefined {
+    const faults = faultsNamed(harness, supposed);
+    return faults === undefined ? undefined : whatIfOf(harness, state, faults);
+  },
   /** What each of these probes would show with faults that are supposed, V; none where the circuit has no answer. */
   whatIf(
     harness: Harness,
@@ -223,6 +273,43 @@ export const HARNESS_QUERIES = {
   ): readonly Float32Array[] {
     const traces = predictTraces(harness, state, faults, probes, recording);
     return traces.kind === "traces" ? traces.channels.map((c) => Float32Array.from(c)) : [];
+  },
+  /**
+   * What each of these probes would show with the leading suspects, likeliest first; those that show the same stand together, and those for which the circuit has no answer are left out.
+   * Tells how many it has worked out.
+   */
+  async suspectTraces(
+    harness: Harness,
+    {
+      question,
+      most,
+      state,
+      probes,
+      recording,
+    }: {
+      readonly question: Omit<Question, "harness">;
+      /** Different traces at most. */
+      readonly most: number;
+      readonly state: VehicleState;
+      readonly probes: readonly Probe[];
+      readonly recording: Recording;
+    },
+    { report, goOn }: Work<{ readonly done: number; readonly of: number }>,
+  ): Promise<readonly SuspectTraces[]> {
+    const leading = leadingOf(diagnose({ ...question, harness }), MOST_LEADING);
+    const drawn: SuspectTraces[] = [];
+    for (const [done, { words, probability, faults }] of leading.entries()) {
+      report({ done, of: leading.length });
+      if (!(await goOn())) break;
+      const traces = predictTraces(harness, state, faults, probes, recording);
+      if (traces.kind !== "traces") continue;
+      const channels = traces.channels.map((c) => Float32Array.from(c));
+      const same = drawn.findIndex((d) => d.channels.every((c, k) => isSameTrace(c, channels[k]!)));
+      const { suspects, probability: others } = drawn[same] ?? { suspects: [], probability: 0 };
+      if (same >= 0) drawn[same] = { ...drawn[same]!, suspects: [...suspects, words], probability: others + probability };
+      else if (drawn.length < most) drawn.push({ suspects: [words], probability, channels });
+    }
+    return drawn;
   },
   record(harness: Harness, { view, now }: { readonly view: JobView; readonly now: string }): RecordShown {
     const traces = pathsOfJob(harness, view);

@@ -19,7 +19,15 @@ export const LANES = ["quick", "thinking"] as const;
 export type LaneName = (typeof LANES)[number];
 
 /** What asks the engine shares one lane, where what was computed for one question serves the next. */
-const THINKING: ReadonlySet<QueryName> = new Set<QueryName>(["diagnosis", "foresight", "ahead", "standing", "outcomes", "weighed"]);
+const THINKING: ReadonlySet<QueryName> = new Set<QueryName>([
+  "diagnosis",
+  "foresight",
+  "ahead",
+  "standing",
+  "outcomes",
+  "weighed",
+  "suspectTraces",
+]);
 const laneOf = (name: QueryName): LaneName => (THINKING.has(name) ? "thinking" : "quick");
 
 /** Harnesses that stay open in a worker at a time. */

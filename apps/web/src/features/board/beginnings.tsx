@@ -1,10 +1,8 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { styled } from "styled-components";
-import { usePractiseMutation, useShowFinishedMutation } from "../../api/api.ts";
+import { useShowFinishedMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
-import { PersonDialog } from "../../job/person.tsx";
-import { useAppSelector } from "../../job/store.ts";
 import { Button } from "../../ui/button.tsx";
 import { Panel } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
@@ -20,18 +18,14 @@ const Ways = styled.div`
 /** Ways to begin while the shop has no job. */
 export function Beginnings() {
   const navigate = useNavigate();
-  const person = useAppSelector((s) => s.session.person);
-  const [practise, practising] = usePractiseMutation();
   const [showFinished, showing] = useShowFinishedMutation();
   const [failed, setFailed] = useState<string | undefined>(undefined);
-  const [isUnnamed, setUnnamed] = useState(false);
-  const go = async (begun: ReturnType<typeof practise> | ReturnType<typeof showFinished>, screen: string): Promise<void> => {
+  const go = async (begun: ReturnType<typeof showFinished>, screen: string): Promise<void> => {
     const answer = await begun;
     if ("error" in answer) setFailed(failureOf(answer.error).message);
     else void navigate(`/jobs/${answer.data.jobId}/${screen}`);
   };
-  const practiseAs = (by: string): void => void go(practise({ by }), "trace");
-  const isBusy = practising.isLoading || showing.isLoading;
+  const isBusy = showing.isLoading;
   return (
     <Ways>
       <Panel aria-label="A vehicle in the bay">
@@ -43,10 +37,8 @@ export function Beginnings() {
       </Panel>
       <Panel aria-label="A fault to practise on">
         <h2>A fault to practise on</h2>
-        <p>A bench rig with something wrong in it. The simulated vehicle answers every reading.</p>
-        <Button isDisabled={isBusy} onPress={() => (person === "" ? setUnnamed(true) : practiseAs(person))}>
-          Practise
-        </Button>
+        <p>A rig or vehicle with something wrong in it, and what its customer says. The simulated vehicle answers every test.</p>
+        <Button onPress={() => void navigate("/practice")}>Practise</Button>
       </Panel>
       <Panel aria-label="A finished job">
         <h2>A finished job</h2>
@@ -60,7 +52,6 @@ export function Beginnings() {
           {failed}
         </Notice>
       )}
-      <PersonDialog isOpen={isUnnamed} onClose={() => setUnnamed(false)} onNamed={practiseAs} />
     </Ways>
   );
 }

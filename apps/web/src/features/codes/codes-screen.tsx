@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
-import { addressedModules, type Scan } from "@rheonom/core/codes";
+import { addressedModules, silentIn, type Scan } from "@rheonom/core/codes";
 import type { Harness } from "@rheonom/core/harness";
-import { latestScan } from "@rheonom/core/job";
+import { isAdvised, latestScan } from "@rheonom/core/job";
 import type { LinkModule } from "@rheonom/contract/link";
 import { useJobContext } from "../../job/job-context.ts";
 import { Faint, Page, Panel, Row } from "../../ui/layout.tsx";
@@ -145,10 +145,17 @@ function Latest() {
         <Faint>No codes yet. Scan every module and note those with no response.</Faint>
       </Panel>
     );
-  if (harness !== undefined) return <SortedCodes harness={harness} scan={scan} />;
+  const advised = isAdvised(job.view);
+  const silent = silentIn(scan);
+  if (harness !== undefined && advised) return <SortedCodes harness={harness} scan={scan} />;
   return (
     <Panel>
-      <Faint>Without a circuit the codes are only taken apart; with one they are sorted.</Faint>
+      <Faint>
+        {advised
+          ? "Without a circuit the codes are only taken apart; with one they are sorted."
+          : "Practice without advice: which of them is a cause, and which follows from it?"}
+      </Faint>
+      {silent.length === 0 ? null : <p>No response: {silent.join(", ")}.</p>}
       <CodesTable rows={scan.codes.map((entry) => ({ entry }))} harness={undefined} />
       <Export scan={scan} />
     </Panel>

@@ -5,7 +5,7 @@ import { Plus, X } from "lucide-react";
 import { describeState, REST_STATE } from "@rheonom/core/circuit";
 import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import { askedOfJob, type JobView, type SymptomLine, type SymptomOffer } from "@rheonom/core/job";
+import { askedOfJob, isAdvised, type JobView, type SymptomLine, type SymptomOffer } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
@@ -236,8 +236,17 @@ function First({ harness }: { harness: Harness }) {
   const wrong = view.seen.find((s) => s.struck === undefined && s.data.wrong);
   const part = wrong?.data.observe.kind === "part" ? wrong.data.observe.part : undefined;
   const state = wrong?.data.state ?? REST_STATE;
-  const question = useMemo(() => (part === undefined ? undefined : askedOfJob(harness, view, part, state)), [harness, view, part, state]);
+  const question = useMemo(
+    () => (part === undefined || !isAdvised(view) ? undefined : askedOfJob(harness, view, part, state)),
+    [harness, view, part, state],
+  );
   const diagnosing = useDiagnosis(harness, question);
+  if (!isAdvised(view))
+    return (
+      <Row>
+        <Start to={`/jobs/${job.id}/trace${part === undefined ? "" : `?load=${part}`}`}>Start tracing</Start>
+      </Row>
+    );
   if (question === undefined)
     return (
       <div>

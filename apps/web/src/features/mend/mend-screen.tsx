@@ -3,7 +3,7 @@ import { styled } from "styled-components";
 import { Controller } from "react-hook-form";
 import { useNavigate, useSearchParams } from "react-router";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
-import { cautionsFor, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
+import { cautionsFor, isAdvised, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
 import { checkFuse, type RepairPlan } from "@rheonom/core/repair";
 import { Cautions } from "../../job/cautions.tsx";
 import { typedNumber } from "../../job/typed-number.ts";
@@ -66,13 +66,18 @@ const Half = styled.div`
 export function MendScreen() {
   const { job, record, harness } = useJobContext();
   const navigate = useNavigate();
-  const suspects = useSuspects();
+  const advised = isAdvised(job.view);
+  const pointed = useSuspects();
+  const suspects = advised ? pointed : [];
   const { control, handleSubmit, setValue, getValues, watch, clear } = useKeptForm<MendForm>(`rheonom.mend.${job.id}`, EMPTY_MEND);
   const form = watch();
   const { at, method } = form;
   const weighed = useWeighed();
   const isRepaired = job.view.mends.some((m) => m.struck === undefined);
-  const finding = useMemo(() => (isRepaired ? undefined : findingIn(harness, weighed.answer)), [isRepaired, harness, weighed.answer]);
+  const finding = useMemo(
+    () => (isRepaired || !advised ? undefined : findingIn(harness, weighed.answer)),
+    [isRepaired, advised, harness, weighed.answer],
+  );
   const { plan, isBusy, failed } = usePlan(form, weighed);
   const isEmpty = at === "";
   const [params] = useSearchParams();

@@ -33,6 +33,9 @@ import {
 const FileLink = styled.a`
   ${buttonLink}
 `;
+const ToDebrief = styled(Link)`
+  ${buttonLink}
+`;
 const Sheet = styled(Panel)`
   padding: var(--s5);
   gap: var(--s5);
@@ -89,6 +92,10 @@ function RecordOf() {
             <FileLink href={`/api/jobs/${job.id}/report.json`} target="_blank" rel="noreferrer">
               <FileJson size={18} aria-hidden /> JSON
             </FileLink>
+            {job.simulated && view.closed !== undefined ? <ToDebrief to={`/jobs/${job.id}/debrief`}>Debrief</ToDebrief> : null}
+            {!job.simulated && view.closed !== undefined && view.mends.some((m) => m.struck === undefined) ? (
+              <ToDebrief to={`/practice?of=${job.id}`}>Practise this fault</ToDebrief>
+            ) : null}
             <Toggle isSelected={isMore} onChange={setMore}>
               More
             </Toggle>

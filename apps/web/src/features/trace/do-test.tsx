@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { describeChange, describeState, type VehicleState } from "@rheonom/core/circuit";
 import { colouredLeads, coloursAt, RESULT_WORDS, WIRE_COLOUR, type Observable, type ResultWord, type Test } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
@@ -5,6 +6,7 @@ import { readGauge } from "../../job/reading.ts";
 import { Button } from "../../ui/button.tsx";
 import { OneLineForm } from "../../ui/form.tsx";
 import { Row } from "../../ui/layout.tsx";
+import { toast } from "../../ui/toast.tsx";
 import { saidOn } from "../../job/said.ts";
 
 export interface SeenBody {
@@ -26,6 +28,8 @@ export interface Hands {
   readonly onLeads: (observe: Extract<Observable, { kind: "volts" | "ohms" | "amps" }>) => void;
   /** Brings the vehicle into a state: what changes is recorded. */
   readonly onPrepare: (state: VehicleState) => void;
+  /** Looks at the simulated vehicle, and records what it shows; answers with a message when it cannot. Undefined for a real one. */
+  readonly look: ((state: VehicleState, observe: Observable, wrong: boolean) => Promise<string | undefined>) | undefined;
 }
 
 /** The buttons of one test: first the state, then the leads or the words. `onTake`: brings the state about and puts the leads there in one. */
@@ -79,7 +83,27 @@ export function DoTest({ test, hands, onTake }: { test: Test; hands: Hands; onTa
             </Button>
           ))
         : null}
+      {(ready || onTake !== undefined) && !isMeter ? <LookNow test={test} hands={hands} /> : null}
     </Row>
+  );
+}
+
+/** Lets the simulated vehicle say what is to be seen, heard or felt. */
+function LookNow({ test, hands }: { test: Test; hands: Hands }) {
+  const [busy, setBusy] = useState(false);
+  const { look } = hands;
+  if (look === undefined) return null;
+  const ask = async (): Promise<void> => {
+    setBusy(true);
+    if (describeState(test.state) !== describeState(hands.state)) hands.onPrepare(test.state);
+    const message = await look(test.state, test.observe, false);
+    setBusy(false);
+    if (message !== undefined) toast(message);
+  };
+  return (
+    <Button onPress={() => void ask()} isDisabled={busy}>
+      Try it
+    </Button>
   );
 }
 

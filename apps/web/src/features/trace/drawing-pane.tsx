@@ -11,6 +11,7 @@ import { useShortcuts } from "../../job/shortcuts.ts";
 import { Toggle } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
 import { useStable } from "../../ui/use-stable.ts";
+import { toast } from "../../ui/toast.tsx";
 import { WorkOutButton } from "./work-out-dialog.tsx";
 import { SelectionPanel } from "./selection-panel.tsx";
 import { SliceBox } from "./trace-layout.ts";
@@ -84,6 +85,14 @@ export function DrawingPane({ bench, places }: { bench: TraceBench; places: Pick
         measured={measured}
         standing={bench.standing.busy || bench.standing.failed !== undefined ? undefined : bench.standing.value}
         onAcross={bench.putLeads}
+        onLook={
+          closed || bench.hands.look === undefined
+            ? undefined
+            : (at) =>
+                void bench.hands.look!(bench.state, { kind: "look", at }, false).then((message) => {
+                  if (message !== undefined) toast(message);
+                })
+        }
         onFound={closed ? undefined : (data) => record({ type: "found-different", data })}
         workOut={
           selected === undefined ? null : (

@@ -161,21 +161,25 @@ export function NextCard(props: NextCardProps) {
         <Faint>No safe test with these instruments separates these suspects. Look at each, and say what you see.</Faint>
       </Card>
     );
-  return <Ready key={proposed.words} {...{ harness, proposals, proposed, question, hands, onTake, onAnother, words, better }} />;
+  return <Ready key={proposed.words} {...{ harness, jobId, proposals, proposed, question, hands, onTake, onAnother, words, better }} />;
 }
 
-interface ReadyProps extends Pick<NextCardProps, "harness" | "proposals" | "question" | "hands" | "onTake" | "onAnother" | "words"> {
+interface ReadyProps extends Pick<
+  NextCardProps,
+  "harness" | "jobId" | "proposals" | "question" | "hands" | "onTake" | "onAnother" | "words"
+> {
   readonly proposed: Proposed;
   readonly better: boolean;
 }
 
-function Ready({ harness, proposals, proposed, question, hands, onTake, onAnother, words, better }: ReadyProps) {
+function Ready({ harness, jobId, proposals, proposed, question, hands, onTake, onAnother, words, better }: ReadyProps) {
   const { test } = proposed;
   const { observe: o } = test;
   const isReady = describeState(test.state) === describeState(hands.state);
   const changed = changedWords(test.state, harness);
-  const [red, black] = o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? [o.red, o.black] : [undefined, undefined];
-  const instrument = INSTRUMENT[o.kind];
+  const isScope = o.kind === "level" || o.kind === "duty";
+  const [red, black] = isScope || o.kind === "volts" || o.kind === "ohms" || o.kind === "lamp" ? [o.red, o.black] : [undefined, undefined];
+  const instrument = o.kind === "level" ? `scope, ${o.which} level` : INSTRUMENT[o.kind];
   const isMeter = o.kind === "volts" || o.kind === "ohms" || o.kind === "amps";
   const asked = askedWords(harness, proposed);
   return (
@@ -187,6 +191,15 @@ function Ready({ harness, proposals, proposed, question, hands, onTake, onAnothe
           {proposed.access.length === 0 ? null : <Faint>{proposed.access.join("; ")}</Faint>}
           {better ? <Faint role="status">Checking for better tests …</Faint> : null}
           <Others>
+            {isScope && red !== undefined && black !== undefined ? (
+              <On
+                to={`/jobs/${jobId}/bench?${new URLSearchParams({ red, black }).toString()}`}
+                onClick={() => isReady || hands.onPrepare(test.state)}
+              >
+                {isReady ? "" : "State is so, "}
+                {isReady ? "Capture on the Bench" : "capture on the Bench"}
+              </On>
+            ) : null}
             {question === undefined || proposed.expected === undefined ? null : (
               <WhyTest harness={harness} question={question} test={test} />
             )}
@@ -251,7 +264,7 @@ const partText = (harness: Harness, id: string): string => {
   return label === undefined ? id : `${id} (${label})`;
 };
 
-const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp" };
+const INSTRUMENT: Readonly<Record<string, string | undefined>> = { volts: "volts", ohms: "ohms", lamp: "test lamp", duty: "scope, duty" };
 
 function Place({ harness, lead, at }: { harness: Harness; lead: string; at: string | undefined }) {
   if (at === undefined) return null;

@@ -3,7 +3,7 @@ import { Check, CircleAlert, CircleDashed, Minus } from "lucide-react";
 import { styled } from "styled-components";
 import type { StepView } from "@rheonom/core/procedures";
 import type { Harness } from "@rheonom/core/harness";
-import { evidenceOf, type JobView } from "@rheonom/core/job";
+import { evidenceOf, isAdvised, type JobView } from "@rheonom/core/job";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
@@ -58,7 +58,7 @@ const EVERYTHING = {} as const;
 export function ProcedurePanel(props: ProcedurePanelProps) {
   const { harness, view, suspects, focus, open, onOpen } = props;
   const offers = useQuery("offers", harness, EVERYTHING);
-  const advised = useQuery("suggestions", harness, { focus, suspects, intermittent: view.presence < 1 });
+  const advised = useQuery("suggestions", harness, isAdvised(view) ? { focus, suspects, intermittent: view.presence < 1 } : undefined);
   if (offers.value === undefined) return <p role="status">Looking through the tests …</p>;
   const offer = offers.value.find((o) => o.id === open?.id);
   if (offer !== undefined && open !== undefined)

@@ -35,12 +35,14 @@ export interface SelectionPanelProps {
   readonly onFound: ((data: Found) => void) | undefined;
   /** What can be worked out of it. */
   readonly workOut: ReactNode;
+  /** Looks at it on the simulated vehicle; undefined for a real one. */
+  readonly onLook: ((at: string) => void) | undefined;
 }
 
 type Found = EventOf<"found-different">["data"];
 
 /** What is selected: what it is, where, what it should read and what was read. */
-export function SelectionPanel({ harness, selected, sound, measured, standing, onAcross, onFound, workOut }: SelectionPanelProps) {
+export function SelectionPanel({ harness, selected, sound, measured, standing, onAcross, onFound, workOut, onLook }: SelectionPanelProps) {
   if (selected === undefined) return null;
   const link = linksOf(harness).find((l) => l.id === selected);
   const owner = harness.components.find((c) => c.id === partNameIn(selected));
@@ -60,7 +62,8 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
         </span>
         <WhereItStands standing={standing} />
         <Row>
-          {workOut} {onFound === undefined ? null : <FoundDifferent harness={harness} at={owner?.id ?? selected} onFound={onFound} />}
+          {workOut} <LookButton at={owner?.id ?? selected} onLook={onLook} />
+          {onFound === undefined ? null : <FoundDifferent harness={harness} at={owner?.id ?? selected} onFound={onFound} />}
         </Row>
       </Box>
     );
@@ -79,13 +82,17 @@ export function SelectionPanel({ harness, selected, sound, measured, standing, o
       </span>
       <WhereItStands standing={standing} />
       <Row>
-        <Button onPress={() => onAcross(from, to)}>Measure across it</Button> {workOut}
+        <Button onPress={() => onAcross(from, to)}>Measure across it</Button> {workOut} <LookButton at={link.id} onLook={onLook} />
         {onFound === undefined ? null : (
           <FoundDifferent harness={harness} at={link.kind === "wire" ? link.id : (owner?.id ?? link.id)} onFound={onFound} />
         )}
       </Row>
     </Box>
   );
+}
+
+function LookButton({ at, onLook }: { at: string; onLook: SelectionPanelProps["onLook"] }) {
+  return onLook === undefined ? null : <Button onPress={() => onLook(at)}>Look at {at}</Button>;
 }
 
 /** Where it is and how to reach it. */

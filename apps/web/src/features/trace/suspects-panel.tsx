@@ -8,6 +8,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/select.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
+import { toast } from "../../ui/toast.tsx";
 import { percent } from "../../ui/percent.ts";
 import { ShareBar } from "../../ui/share.tsx";
 import type { Diagnosing } from "../../worker/use-diagnosis.ts";
@@ -51,6 +52,8 @@ export interface SuspectsPanelProps {
   /** Whether a sound part takes current in this state; undefined while that is not known. */
   readonly runs: (part: string) => boolean | undefined;
   readonly diagnosing: Diagnosing;
+  /** The tool says what it thinks. */
+  readonly isAdvised: boolean;
   readonly isDisabled: boolean;
   readonly hands: Hands;
   /** Share of the time that the trouble is there. */
@@ -60,7 +63,7 @@ export interface SuspectsPanelProps {
 
 /** The suspects, why, and whether it is enough to act. */
 export function SuspectsPanel(props: SuspectsPanelProps) {
-  const { jobId, diagnosing, isDisabled } = props;
+  const { jobId, diagnosing, isAdvised, isDisabled } = props;
   const { answer, busy, better, stopped, failed } = diagnosing;
   return (
     <Tight aria-label="Suspects" aria-busy={busy} data-stale={busy && !better}>
@@ -69,7 +72,7 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
       {answer === undefined ? (
         busy ? (
           <Faint role="status">Ranking suspects …</Faint>
-        ) : (
+        ) : !isAdvised ? null : (
           <Faint>Record what the part does, or take a reading, to rank the suspects.</Faint>
         )
       ) : (
@@ -106,7 +109,7 @@ export function SuspectsPanel(props: SuspectsPanelProps) {
           <Discarded answer={answer} />
         </>
       )}
-      <SimilarCases />
+      {isAdvised ? <SimilarCases /> : null}
       {isDisabled ? null : <Seen {...props} />}
     </Tight>
   );
@@ -121,10 +124,18 @@ const presenceOf = (share: number): PresenceWord => PRESENCE_WORDS.find((p) => P
 /** What is seen, said in one tap. */
 function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPanelProps) {
   const [chosen, setChosen] = useState<string | undefined>(undefined);
+  const [busy, setBusy] = useState(false);
   const part = chosen !== undefined && parts.includes(chosen) ? chosen : parts[0];
   if (part === undefined) return null;
   const label = (id: string): string => [id, harness.components.find((c) => c.id === id)?.label].filter(Boolean).join(" ");
   const idle = runs(part) === false;
+  const { look } = hands;
+  const lookNow = async (): Promise<void> => {
+    setBusy(true);
+    const message = await look?.(hands.state, { kind: "part", part }, !idle);
+    setBusy(false);
+    if (message !== undefined) toast(message);
+  };
   const say = (word: ResultWord, wrong: boolean): void =>
     hands.onSeen({ state: hands.state, observe: { kind: "part", part }, word, wrong });
   return (
@@ -144,6 +155,11 @@ function Seen({ harness, parts, runs, hands, presence, onPresence }: SuspectsPan
           <Button onPress={() => say("flickers", true)}>Intermittent</Button>
           <Button onPress={() => say("full", false)}>Works</Button>
         </>
+      )}
+      {look === undefined ? null : (
+        <Button onPress={() => void lookNow()} isDisabled={busy} aria-label={`Look what ${part} does`}>
+          Look
+        </Button>
       )}
       <Select
         label="Fault present"

@@ -4,17 +4,8 @@ import { judgePath, type CaseAnswer } from "@rheonom/core/diagnosis";
 import { foldJob, type JobView } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { COMPLAINT, LogWriter } from "../../../../../packages/core/src/test/log.ts";
-import {
-  afterPick,
-  loadOnBench,
-  loadOptions,
-  loadWords,
-  marksOf,
-  measuredByPlace,
-  presenceSaid,
-  proposalsOf,
-  questionOnBench,
-} from "./trace-model.ts";
+import { afterPick, loadOptions, loadWords, marksOf, measuredByPlace, presenceSaid, proposalsOf } from "./trace-model.ts";
+import { loadOnBench, questionOnBench } from "../../job/question-on-bench.ts";
 
 const fan = parseNotation(
   'BAT.+ -- RD 4mm2 1m -- F1(30A) -- W2 RD 4mm2 1m -- FAN(motor 8A "cooling fan") -- BK 4mm2 1m -- G1\nBAT.- -- BK 16mm2 1m -- G1',
@@ -100,6 +91,8 @@ describe("the model of the Trace screen", () => {
     expect(asked(), "a scan that found nothing is not a finding").to.equal(undefined);
     log.add("codes-read", { scan: { ...scan, codes: [{ module: "BCM", code: "U0100", status: "active" }] }, state: REST_STATE });
     expect(asked()).to.deep.equal([{ kind: "code", code: "U0100" }]);
+    const practised = [...log.events, log.make("practice-begun", { advice: "off", clock: true, speaker: "" })];
+    expect(questionOnBench(fan, foldJob(practised)!, [], "FAN", REST_STATE), "without advice nothing is asked").to.equal(undefined);
     log.add("mend-made", { at: "F1", found: "x", cause: "", method: "other", done: "x" });
     expect(asked()).to.equal(undefined);
   });

@@ -34,6 +34,7 @@ import { Drawer, Grid, Rest, Sheet, TabBody, TabName, TabRow, Tight, Work } from
 import { loadOptions, loadWords, PRESENT_WORDS, type Proposed } from "./trace-model.ts";
 import { useTrace, type TraceBench } from "./use-trace.ts";
 import { VerdictPanel } from "./verdict-panel.tsx";
+import { WithoutAdvice } from "./without-advice.tsx";
 
 /** The heart: state, leads, reading; slice and staircase; what is left and where to measure next. */
 export function TraceScreen() {
@@ -123,7 +124,9 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
           />
         ) : null}
       </StateBar>
-      {closed ? null : (
+      {closed ? null : !bench.advised ? (
+        <WithoutAdvice job={job} record={bench.record} />
+      ) : (
         <NextCard
           harness={harness}
           proposals={bench.proposals}
@@ -207,6 +210,7 @@ function Findings({ bench, shown }: { bench: TraceBench; shown: PathShown }) {
           parts={lookable}
           runs={(part) => runsSound(shown.sound, part)}
           diagnosing={diagnosing}
+          isAdvised={bench.advised}
           isDisabled={closed}
           hands={hands}
           presence={job.view.presence}
@@ -226,9 +230,7 @@ function Staircase({ bench, shown, isLarge }: { bench: TraceBench; shown: PathSh
     <Tight aria-label="Staircase">
       <Row style={{ flexWrap: "nowrap", alignItems: "stretch" }}>
         <Select label="Load" inline value={load} onChange={(l) => goTo({ load: l })} options={loadOptions(harness, job.view)} />
-        <div style={{ flex: 1, minWidth: 0 }}>
-          <VerdictPanel words={shown.words} busy={bench.computed.busy} />
-        </div>
+        <div style={{ flex: 1, minWidth: 0 }}>{bench.advised ? <VerdictPanel words={shown.words} busy={bench.computed.busy} /> : null}</div>
       </Row>
       <StaircaseView
         harness={harness}

@@ -1,17 +1,26 @@
 import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { useSearchParams } from "react-router";
 import { describeState, type VehicleState } from "@rheonom/core/circuit";
-import { readWord, type CaseAnswer, type Standing, type Test } from "@rheonom/core/diagnosis";
+import {
+  RESULT_WORDS,
+  type CaseAnswer,
+  type Observable,
+  type ResultWord,
+  readWord,
+  type Standing,
+  type Test,
+} from "@rheonom/core/diagnosis";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
 import type { Leads } from "@rheonom/core/instruments";
-import { describeLeads, observedBy, openTray, readingsAroundMend } from "@rheonom/core/job";
+import { describeLeads, isAdvised, observedBy, openTray, readingsAroundMend } from "@rheonom/core/job";
 import type { BenchKept } from "@rheonom/contract/api";
 import type { Hit } from "@rheonom/drawing/scene";
 import { useMeter, type MeterUse } from "../../job/instrument/use-meter.ts";
-import { useKeepBenchMutation, useSimulateMutation } from "../../api/api.ts";
+import { useKeepBenchMutation, useLookMutation, useSimulateMutation } from "../../api/api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { benchChanged, stateChanged, type BenchDraft } from "../../job/bench.ts";
 import { useJobContext, type JobContext } from "../../job/job-context.ts";
+import { loadOnBench, questionOnBench } from "../../job/question-on-bench.ts";
 import { leadsOnBench } from "../../job/reading.ts";
 import { draftOfJob, stateOnBench } from "../../job/state-of-job.ts";
 import { useShortcuts } from "../../job/shortcuts.ts";
@@ -24,17 +33,7 @@ import { useQuery, useSame, type Computed } from "../../worker/use-query.ts";
 import type { Hands } from "./do-test.tsx";
 import { stays, temporaryFor } from "./prepare.ts";
 import type { EntryHandle, ReadingEntryProps } from "./reading-entry.tsx";
-import {
-  actWords,
-  afterPick,
-  nextInShort,
-  loadOnBench,
-  presenceSaid,
-  proposalsOf,
-  questionOnBench,
-  type PresentWord,
-  type Proposed,
-} from "./trace-model.ts";
+import { actWords, afterPick, nextInShort, presenceSaid, proposalsOf, type PresentWord, type Proposed } from "./trace-model.ts";
 
 export type Simulate = (leads: Leads, moving?: string) => Promise<{ readonly text: string } | { readonly message: string }>;
 
@@ -50,6 +49,8 @@ export interface TraceBench extends Pick<JobContext, "job" | "record" | "showTra
   readonly closed: boolean;
   readonly computed: Computed<PathShown | string>;
   readonly shown: PathShown | undefined;
+  /** The tool says what it thinks. */
+  readonly advised: boolean;
   /** Undefined while nothing was found. */
   readonly question: Asking | undefined;
   readonly diagnosing: Diagnosing;
@@ -99,6 +100,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
   const readings = useMemo(() => readingsAroundMend(view, "after"), [view]);
   const computed = useQuery("path", harness, { state, load, rules: view.rules, readings });
   const shown = typeof computed.value === "object" ? computed.value : undefined;
+  const advised = isAdvised(view);
   const question = useMemo(() => questionOnBench(harness, view, readings, load, state), [harness, view, readings, load, state]);
   const diagnosing = useDiagnosis(harness, question);
   const selected = params.get("at") ?? undefined;
@@ -149,6 +151,17 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     for (const item of openTray(view)) if (!stays(item, wanted)) record({ type: "temporary-undone", data: { target: item.id } });
     for (const made of temporaryFor(harness, state, wanted)) record({ type: "temporary-made", data: made });
   };
+  const lookAt = useLook(job.id);
+  const look: Hands["look"] = async (at, observe, wrong) => {
+    const found = await lookAt(at, observe);
+    if ("message" in found) return found.message;
+    const { word, value } = found;
+    if (word !== undefined && isResultWord(word))
+      record({ type: "seen", data: { state: at, observe, word, wrong: wrong && word !== "full", ...said } });
+    else if (value !== undefined) record({ type: "seen", data: { state: at, observe, value, wrong: false, ...said } });
+    else return "The simulated vehicle shows nothing there that can be recorded.";
+    return undefined;
+  };
   const hands: Hands = {
     harness,
     state,
@@ -159,11 +172,12 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
       entry.current?.focus("value");
     },
     onPrepare: prepare,
+    look: job.simulated ? look : undefined,
   };
   const { answer } = diagnosing;
   const ranked = question === undefined || !isCurrent ? undefined : answer;
   const ofPath =
-    shown?.answer.next === undefined || (question !== undefined && !isCurrent)
+    !advised || shown?.answer.next === undefined || (question !== undefined && !isCurrent)
       ? undefined
       : { leads: shown.answer.next, words: shown.next ?? "" };
   const proposals = proposalsOf(ranked, ofPath, state);
@@ -262,6 +276,7 @@ export function useTrace(harness: Harness, entry: RefObject<EntryHandle | null>)
     closed,
     computed,
     shown,
+    advised,
     question,
     diagnosing,
     ranked,
@@ -311,6 +326,17 @@ function useKeepBench(
     }, KEEP_AFTER_MS);
     return () => clearTimeout(timer);
   }, [same, by, keep]);
+}
+
+const ALL_WORDS: readonly string[] = Object.values(RESULT_WORDS).flat();
+const isResultWord = (word: string): word is ResultWord => ALL_WORDS.includes(word);
+
+function useLook(jobId: string) {
+  const [look] = useLookMutation();
+  return async (state: VehicleState, observe: Observable) => {
+    const answer = await look({ jobId, state, observe });
+    return "error" in answer ? { message: failureOf(answer.error).message } : answer.data;
+  };
 }
 
 function useSimulate(jobId: string, state: VehicleState): Simulate {

@@ -48,6 +48,7 @@ const TABS = [
   ["grounds", "Grounds"],
   ["fuses", "Fuses and relays"],
   ["buses", "Buses"],
+  ["what-if", "What if"],
   ["looms", "Looms"],
   ["faces", "Connectors"],
   ["text", "Wiring text"],
