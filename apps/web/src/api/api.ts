@@ -1,5 +1,5 @@
 import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
-import type { AppendEvents, BenchKept, JobLog, Simulate, SaveHarness, VersionedHarness } from "@rheonom/contract/api";
+import type { AppendEvents, BenchKept, JobLog, Simulate, SimulateLook, SaveHarness, VersionedHarness } from "@rheonom/contract/api";
 import {
   appended,
   begun,
@@ -9,11 +9,11 @@ import {
   health,
   jobList,
   savedHarness,
+  looked,
   simulated,
   vehicleList,
   vehicleVersions,
   type Appended,
-  type Practising,
   type Begun,
   type BundleTaken,
   type DemoCircuits,
@@ -21,12 +21,14 @@ import {
   type Health,
   type JobList,
   type JobQuery,
+  type Looked,
   type Simulated,
   type SavedHarness,
   type VehicleList,
   type VehicleVersions,
   jobListPath,
 } from "@rheonom/contract/light";
+import type { Practising } from "@rheonom/contract/practice";
 import type { JobEvent } from "@rheonom/core/job";
 import type { KnownLog } from "./known-log.ts";
 
@@ -114,6 +116,10 @@ export const api = createApi({
       query: ({ jobId, ...body }) => ({ url: `jobs/${jobId}/simulated-reading`, method: "POST", body }),
       responseSchema: simulated,
     }),
+    look: build.mutation<Looked, { readonly jobId: string } & SimulateLook>({
+      query: ({ jobId, ...body }) => ({ url: `jobs/${jobId}/simulated-look`, method: "POST", body }),
+      responseSchema: looked,
+    }),
   }),
 });
 
@@ -126,6 +132,7 @@ export const {
   useEarlierJobsQuery,
   useKeepBenchMutation,
   usePractiseMutation,
+  useLookMutation,
   useTakeBundleMutation,
   useShowFinishedMutation,
   useSimulateMutation,
