@@ -1,7 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Page } from "@playwright/test";
 import { createServer, type Socket } from "node:net";
-import { demoJob, HEATER, openJob, workAs } from "./pages.ts";
+import { demoJob, HEATER, openJob, uuid7, workAs } from "./pages.ts";
 
 // One simulated meter stands behind the demo job that they share.
 test.describe.configure({ mode: "serial" });
@@ -45,7 +45,8 @@ test("a meter is tested, its readings come in by Enter, by foot and when they st
   const reading = page.getByRole("textbox", { name: "Reading" });
   await red.fill("LA1.1");
   await red.press("Enter");
-  await expect(strip).toContainText("steady");
+  // What it showed before the leads were there stands still too.
+  await expect(strip).toContainText(/1\d\.\d+ V.*steady/);
   await reading.press("Enter");
   await expect(red).toHaveValue("");
   await red.fill("LA1.2");
@@ -165,6 +166,7 @@ test("a scope that is connected records what its probes are on, and the wiggle t
   await whatIf.getByRole("button", { name: /Supposed/ }).click();
   await page.getByRole("option", { name: "10 Ω too much" }).click();
   await whatIf.getByRole("button", { name: "Draw it" }).click();
+  await trace.getByText("Measures of what was supposed").click();
   await expect(trace.getByRole("region", { name: "4 G12 10 Ω too much: LA1.2" })).toContainText(/Mean(9|10|11|12)/);
   await whatIf.getByRole("button", { name: "A good circuit" }).click();
   await expect(trace.getByRole("region", { name: "6 good: LA1.2" })).toBeVisible();
@@ -193,4 +195,25 @@ test("a scope that is connected records what its probes are on, and the wiggle t
   await expect(said).toContainText(/G12.*left the steady range.* to .* V, mean/);
   await page.getByRole("button", { name: "Stop and save" }).click();
   await expect.poll(async () => (await logged(page, id)).find((e) => e.type === "wiggled")?.data["instrument"]).toBe("connected");
+});
+
+test("a failed test is repeated by the connected meter", async ({ page }) => {
+  const id = await withMeter(page);
+  await page.getByRole("link", { name: "Trace", exact: true }).click();
+  const red = page.getByLabel("Red lead");
+  await red.fill("LA1.2");
+  await red.press("Enter");
+  await expect(page.getByRole("group", { name: "Connected meter" })).toContainText(/2\.\d+ V.*steady/);
+  await page.getByRole("textbox", { name: "Reading" }).press("Enter");
+  await expect(red).toHaveValue("");
+  const mend = { at: "G12", found: "rust", cause: "", method: "ground cleaned and re-fixed", done: "cleaned" };
+  const event = { id: uuid7(), jobId: id, at: new Date().toISOString(), by: "Test", type: "mend-made", data: mend };
+  const posted = await page.request.post(`/api/jobs/${id}/events`, { data: { events: [event] } });
+  expect(posted.status(), await posted.text()).toBe(201);
+  await page.getByRole("link", { name: "Verify", exact: true }).click();
+  const before = (await logged(page, id)).filter((e) => e.type === "reading-taken").length;
+  await page.getByRole("button", { name: "From the meter" }).first().click();
+  await expect.poll(async () => (await logged(page, id)).filter((e) => e.type === "reading-taken").length).toBe(before + 1);
+  const last = (await logged(page, id)).findLast((e) => e.type === "reading-taken")!;
+  expect(last.data["instrument"]).toBe("connected");
 });

@@ -17,6 +17,22 @@ const photo = async (background: string, width = 800, height = 600): Promise<{ n
 });
 const kept = (page: Page) => page.getByRole("list", { name: "Pictures of this job" }).locator('img[src^="/api/pictures"]');
 
+/** Pictures that this device has kept by itself. */
+const keptHere = (page: Page): Promise<number> =>
+  page.evaluate(
+    () =>
+      new Promise<number>((done) => {
+        const opening = indexedDB.open("rheonom");
+        opening.onsuccess = () => {
+          const count = opening.result.transaction("pictures").objectStore("pictures").count();
+          count.onsuccess = () => {
+            opening.result.close();
+            done(count.result);
+          };
+        };
+      }),
+  );
+
 test("pictures before and after are taken without a server, sent when it answers, marked, and stand in the report", async ({ page }) => {
   await workAs(page, "Inga Torsvik");
   const id = await openJob(page, "Stop lamp is dead", LAMP);
@@ -27,6 +43,8 @@ test("pictures before and after are taken without a server, sent when it answers
   await page.route("**/api/pictures", (route) => route.abort());
   await panel.getByLabel("Picture files").setInputFiles(await photo("green"));
   await expect(panel.getByAltText("On its way: C4.1")).toBeVisible();
+  // It is shown at once, and kept a moment later.
+  await expect.poll(() => keptHere(page)).toBe(1);
   await page.reload();
   await expect(panel.getByAltText("On its way: C4.1")).toBeVisible({ timeout: 15_000 });
   await page.unroute("**/api/pictures");
