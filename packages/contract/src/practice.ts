@@ -78,6 +78,8 @@ export const practiceMenu = z
   .object({
     vehicles: z.array(z.object({ from: z.enum(["bench", "shop"]), id: z.string(), name: z.string() })),
     families: z.array(z.string()),
+    /** What counts in a score, and its points of a hundred; usually and here. */
+    points: z.array(z.object({ id: z.string(), words: z.string(), usual: z.number(), here: z.number() })),
     ready: z.array(readyScenario.omit({ seed: true, family: true }).extend({ name: z.string() })),
   })
   .meta({ id: "PracticeMenu" });
@@ -134,7 +136,7 @@ export const debrief = z
     score: z.object({
       rows: z.array(z.object({ id: z.string(), words: z.string(), points: z.number(), most: z.number(), why: z.string() })),
       total: z.number().int(),
-      cost: z.object({ minutes: z.number(), parts: z.array(z.string()) }),
+      cost: z.object({ minutes: z.number(), parts: z.array(z.string()), partsHours: z.number() }),
     }),
     /** Where it comes from; undefined for a job that was not made to practise on. */
     world: z

@@ -48,6 +48,8 @@ export const shopSettings = z
     hoursADay: z.number().min(0.5).max(24),
     /** Months after which a closed job keeps no customer. */
     keepMonths: z.number().int().min(1).max(600),
+    /** Points of what counts in a practice job, by its id; the usual ones where it is left out. */
+    points: z.record(z.string().max(20), z.number().int().min(0).max(100)).optional(),
   })
   .meta({ id: "ShopSettings" });
 export type ShopSettings = z.infer<typeof shopSettings>;

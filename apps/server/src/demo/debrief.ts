@@ -4,7 +4,7 @@ import { findingsOf, type Evidence } from "@rheonom/core/diagnosis";
 import { loadsOf } from "@rheonom/core/harness";
 import { askedOfJob, evidenceAfter, foldJob, openTray, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { debriefOf, faultWords, gradeOf, isFamily, marksOf, scoreOf, type Act, type Conduct } from "@rheonom/core/practice";
+import { debriefOf, faultWords, gradeOf, isFamily, marksOf, scoreOf, type Act, type Conduct, type Weights } from "@rheonom/core/practice";
 import { formatOhms } from "@rheonom/core/quantity";
 import { AppError } from "../errors.ts";
 import type { HiddenOrNone } from "./stand-in.ts";
@@ -15,8 +15,8 @@ const MOST_STEPS = 60;
 /** A debrief with what is kept of it, where the job was made to practise on. */
 export type DebriefMade = DebriefShown & { readonly result?: PracticeResult };
 
-/** What a closed job on a simulated vehicle comes to. Throws AppError no-stand-in, no-circuit, and practice-open while it may still be played: until then nobody is told what is wrong. */
-export function debriefJob(entries: readonly LogEntry[], { truth, world }: HiddenOrNone): DebriefMade {
+/** What a closed job on a simulated vehicle comes to; `weights`: what a class has set, otherwise the usual ones. Throws AppError no-stand-in, no-circuit, and practice-open while it may still be played: until then nobody is told what is wrong. */
+export function debriefJob(entries: readonly LogEntry[], { truth, world }: HiddenOrNone, weights?: Weights): DebriefMade {
   const view = foldJob(entries);
   if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
   if (view.closed === undefined) throw new AppError("practice-open");
@@ -48,6 +48,7 @@ export function debriefJob(entries: readonly LogEntry[], { truth, world }: Hidde
     all.flatMap((f) => f.evidence),
     [...truth, ...(world?.beside ?? [])],
     conductOf(view),
+    weights,
   );
   const result: PracticeResult | undefined =
     world === undefined || world.again === true || !isFamily(world.family)

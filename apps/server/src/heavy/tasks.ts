@@ -11,6 +11,7 @@ import { readShelfFile, writeShelfFile } from "../bundle/shelf-file.ts";
 import { MOST_MEDIA_BYTES } from "../bundle/unpack.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
+import type { Weights } from "@rheonom/core/practice";
 import { writeTraceFile } from "@rheonom/core/waveform";
 import { debriefJob, type DebriefMade } from "../demo/debrief.ts";
 import { faultsLeft, faultsNow, simulateCapture, simulateLooking, simulateReading, type HiddenOrNone } from "../demo/stand-in.ts";
@@ -131,7 +132,8 @@ export const TASKS = {
     return new Uint8Array(await zipped(writeTraceFile(trace), { level: 1 }));
   },
   /** What a closed job on a simulated vehicle comes to, step by step. */
-  debrief: async (log: Uint8Array, hidden: HiddenOrNone): Promise<DebriefMade> => debriefJob(entriesOf(log).events, hidden),
+  debrief: async (log: Uint8Array, hidden: HiddenOrNone, weights?: Weights): Promise<DebriefMade> =>
+    debriefJob(entriesOf(log).events, hidden, weights),
   /** A job to practise on with the fault that a repair was made for. */
   practiceOfRepair: async (notation: string, at: string, state: VehicleState, manner: PracticeManner, now: string): Promise<PracticeJob> =>
     Promise.resolve(practiceOfRepair(notation, at, state, manner, new Date(now))),

@@ -105,6 +105,7 @@ describe("the debrief of a practice job", () => {
     expect(points.get("found")).to.equal(30);
     expect(points.get("proof"), "closed without verifying").to.equal(0);
     expect(told.score.cost.parts).to.deep.equal([right]);
+    expect(told.score.cost.partsHours).to.be.above(0);
     // It counts for whoever closed it, once: opening it again and finding what was told changes nothing.
     const counted = async () =>
       learning.parse((await get("/api/practice/learning?by=Inga").expect(200)).body).results.filter((r) => r.jobId === id);
@@ -115,6 +116,23 @@ describe("the debrief of a practice job", () => {
     );
     await get(`/api/jobs/${id}/debrief`).expect(200);
     expect(await counted()).to.deep.equal([first]);
+    // A class weighs as it likes; what was counted stays.
+    const shop = (await get("/api/shop").expect(200)).body as object;
+    const put = (points: object) =>
+      request(local.app)
+        .put("/api/shop")
+        .send({ ...shop, points });
+    await put({ found: -1 }).expect(400);
+    await put({ found: 0, remedy: 0, minutes: 0, evidence: 0, parts: 0, harm: 0, reference: 0, proof: 40, putBack: 0, record: 0 }).expect(
+      200,
+    );
+    const again = debrief.parse((await get(`/api/jobs/${id}/debrief`).expect(200)).body);
+    expect(again.score.rows.find((r) => r.id === "proof")).to.include({ points: 0, most: 100 });
+    expect(again.score.total).to.equal(0);
+    const { points: menu } = practiceMenu.parse((await get("/api/practice").expect(200)).body);
+    expect(menu.find((p) => p.id === "proof")).to.include({ usual: 5, here: 40 });
+    expect(await counted()).to.deep.equal([first]);
+    await request(local.app).put("/api/shop").send(shop).expect(200);
     // And on with the same kind, on this vehicle or another one.
     for (const how of ["more", "elsewhere"]) {
       const { jobId } = begun.parse(

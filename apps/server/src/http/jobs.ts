@@ -4,6 +4,7 @@ import { appendEvents, benchKept, capture, type CaptureProgress, event, simulate
 import { earlierQuery, jobQuery } from "@rheonom/contract/light";
 import { TRACE_TYPE } from "@rheonom/contract/shop";
 import type { JobEvent } from "@rheonom/core/job";
+import { weightsFrom } from "@rheonom/core/practice";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
@@ -52,7 +53,7 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
   });
   router.get("/jobs/:id/debrief", async (request, response) => {
     const { log, ...hidden } = await store.readJobWithTruth(readJobId(request));
-    const { result, ...made } = await heavy.run("debrief", log, hidden);
+    const { result, ...made } = await heavy.run("debrief", log, hidden, weightsFrom((await store.readShop()).points));
     // Where nothing can be stored now it is told all the same, and counted the next time.
     if (result !== undefined && store.mode().mode === "writable") await store.keepPracticeResult(result);
     response.json(made);

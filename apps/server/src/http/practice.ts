@@ -1,11 +1,12 @@
 import { Router } from "express";
 import { z } from "zod";
 import type { Begun } from "@rheonom/contract/light";
+import type { ShopSettings } from "@rheonom/contract/shop";
 import { practising, type PracticeClass, type PracticeMenu, type PracticeVehicle } from "@rheonom/contract/practice";
 import { REST_STATE } from "@rheonom/core/circuit";
 import { foldJob } from "@rheonom/core/job";
 import { writeCsv } from "@rheonom/core/notation";
-import { FAMILIES, MOST_SEED, shuffled } from "@rheonom/core/practice";
+import { FAMILIES, MOST_SEED, SCORED, SCORED_IDS, shuffled, weightsFrom } from "@rheonom/core/practice";
 import type { JobLog } from "@rheonom/contract/api";
 import { beginningOf } from "../demo/again.ts";
 import { learningOf, nextFor } from "../demo/learning.ts";
@@ -139,6 +140,7 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
         ...shop.map((v) => ({ from: "shop" as const, id: v.id, name: v.latest.name })),
       ],
       families: [...FAMILIES],
+      points: pointsHere((await store.readShop()).points),
       // Of which kind it is, and what it could be made anew from, is for nobody who practises.
       ready: ready.map(({ seed: _, family: __, ...r }) => ({ ...r, name: benchVehicle(r.vehicle).name })),
     } satisfies PracticeMenu);
@@ -183,6 +185,11 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
   });
   return router;
 }
+
+const pointsHere = (set: ShopSettings["points"]): PracticeMenu["points"] => {
+  const here = weightsFrom(set);
+  return SCORED_IDS.map((id) => ({ id, words: SCORED[id].words, usual: SCORED[id].most, here: here[id] }));
+};
 
 const RESULT_COLUMNS = [
   "closed",

@@ -30,10 +30,17 @@ describe("a practice job in its log", () => {
   });
   it("takes minutes for its tests, and none for what the customer told", () => {
     const log = tracedJob();
-    const tests = minutesOfTests(fan, viewOf(log));
+    const atRest = minutesOfTests(fan, viewOf(log));
     // Four readings on one circuit: a minute each at least for moving the leads, less than ten in all.
-    expect(tests).to.be.within(1, 10);
-    log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true, source: "customer" });
+    expect(atRest).to.be.within(1, 10);
+    const told = (): void => {
+      log.add("seen", { state: fanOn, observe: { kind: "part", part: "FAN" }, word: "none", wrong: true, source: "customer" });
+    };
+    told();
+    const tests = minutesOfTests(fan, viewOf(log));
+    // The vehicle stands as it was complained of: key and switch, a tenth of a minute each, are on already.
+    expect(tests).to.be.closeTo(atRest - 0.2, 1e-9);
+    told();
     expect(minutesOfTests(fan, viewOf(log))).to.equal(tests);
     log.read("0.01", "FAN.2", { state: fanOn });
     expect(minutesOfTests(fan, viewOf(log))).to.be.above(tests);

@@ -35,6 +35,9 @@ describe("a score", () => {
     ).to.deep.equal([0, 0, 0, 0, 0, 0, 0, 0]);
     expect(row(guessed, "parts").why).to.equal("HTR, F7");
     expect(guessed.cost.parts).to.deep.equal(["HTR", "F7"]);
+    // A fuse is nothing beside what it protects.
+    expect(guessed.cost.partsHours).to.be.within(0.2, 5);
+    expect(scored([], [{ at: "F7", isReplaced: true, after: 0 }]).cost.partsHours).to.be.below(0.05);
     expect(guessed.total).to.equal(15);
   });
   it("tells a lucky guess from knowledge", () => {

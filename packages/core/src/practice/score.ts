@@ -3,6 +3,7 @@ import type { Evidence } from "../diagnosis/index.ts";
 import { batteryNegative, linksOf, lookupOf, partNameIn, type Harness } from "../harness/index.ts";
 import { predictReading } from "../instruments/index.ts";
 import type { Debrief } from "./debrief.ts";
+import { partPriceHours } from "./part-prices.ts";
 import { safetyOf } from "./safety.ts";
 
 /** What counts in a score, and how many points of a hundred. */
@@ -19,6 +20,7 @@ export const SCORED = {
   record: { most: 2, words: "Cause and repair recorded" },
 } as const;
 export type Scored = keyof typeof SCORED;
+export const SCORED_IDS = Object.keys(SCORED) as Scored[];
 export type Weights = Readonly<Record<Scored, number>>;
 /** Weights by what counts. */
 export const weightsBy = (of: (id: Scored) => number): Weights => ({
@@ -34,6 +36,11 @@ export const weightsBy = (of: (id: Scored) => number): Weights => ({
   record: of("record"),
 });
 export const USUAL_WEIGHTS: Weights = weightsBy((id) => SCORED[id].most);
+/** The usual weights but for those that were set; what nothing is left of does not count. */
+export function weightsFrom(set: Readonly<Record<string, number>> | undefined): Weights {
+  const weights = weightsBy((id) => set?.[id] ?? SCORED[id].most);
+  return Object.values(weights).some((w) => w > 0) ? weights : USUAL_WEIGHTS;
+}
 
 /** Points off for each time that advice was asked for, and at most. */
 const ADVICE_COSTS = 2;
@@ -62,8 +69,8 @@ export interface Score {
   readonly rows: readonly ScoreRow[];
   /** 0 to 100. */
   readonly total: number;
-  /** What the customer would pay for. */
-  readonly cost: { readonly minutes: number; readonly parts: readonly string[] };
+  /** What the customer would pay for: minutes of tests, parts, and what the parts come to in hours of labour. */
+  readonly cost: { readonly minutes: number; readonly parts: readonly string[]; readonly partsHours: number };
 }
 
 /**
@@ -116,7 +123,7 @@ export function scoreOf(
     putBack: [conduct.leftOnVehicle === 0 ? 1 : 0, conduct.leftOnVehicle === 0 ? "" : `${conduct.leftOnVehicle} left on the vehicle`],
     record: [conduct.isRecorded ? 1 : 0, conduct.isRecorded ? "" : acts.length === 0 ? "nothing was repaired" : "a repair has no cause"],
   };
-  const rows: ScoreRow[] = (Object.keys(SCORED) as Scored[]).map((id) => {
+  const rows: ScoreRow[] = SCORED_IDS.map((id) => {
     const most = (100 * weights[id]) / sum;
     const [share, why] = shares[id];
     return {
@@ -136,7 +143,9 @@ export function scoreOf(
       why: conduct.asked === 1 ? "once" : `${conduct.asked} times`,
     });
   const total = Math.max(0, Math.round(rows.reduce((s, r) => s + r.points, 0)));
-  return { rows, total, cost: { minutes: mine.minutes, parts: acts.filter((a) => a.isReplaced).map((a) => a.at) } };
+  const replaced = acts.filter((a) => a.isReplaced).map((a) => a.at);
+  const partsHours = replaced.reduce((s, at) => s + partPriceHours(harness, at), 0);
+  return { rows, total, cost: { minutes: mine.minutes, parts: replaced, partsHours } };
 }
 
 /** What was done that a rule forbids, or that burns on the vehicle as it is, in words. */

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
-import type { PracticeClass } from "@rheonom/contract/practice";
+import type { PracticeClass, PracticeMenu } from "@rheonom/contract/practice";
 import { usePracticeClassQuery } from "../../api/practice-api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { record } from "../../job/record.ts";
@@ -12,6 +12,7 @@ import { OneLineForm } from "../../ui/form.tsx";
 import { Faint, Hidden, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Table } from "../../ui/table.tsx";
+import { PointsPanel } from "./points-panel.tsx";
 import { toast } from "../../ui/toast.tsx";
 
 const SavedLink = styled.a`
@@ -25,7 +26,7 @@ const SavedLink = styled.a`
 const POLL_MS = 5000;
 
 /** For whoever teaches: who is at what now, a hint where it is wanted, and what came of it. */
-export function ClassPanel() {
+export function ClassPanel({ menu }: { menu: PracticeMenu }) {
   const { data, error } = usePracticeClassQuery(undefined, { pollingInterval: POLL_MS, skipPollingIfUnfocused: true });
   if (error !== undefined)
     return (
@@ -114,6 +115,7 @@ export function ClassPanel() {
           </>
         )}
       </Panel>
+      <PointsPanel points={menu.points} />
     </>
   );
 }

@@ -3,7 +3,9 @@ import { Link } from "react-router";
 import { CircleCheck, CircleX } from "lucide-react";
 import { styled } from "styled-components";
 import type { DebriefShown } from "@rheonom/contract/practice";
+import { formatMoney } from "@rheonom/core/repair";
 import { useDebriefQuery } from "../../api/practice-api.ts";
+import { useShopQuery } from "../../api/shop-api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { useBeginPractice } from "../../job/begin-practice.tsx";
 import { useJobContext } from "../../job/job-context.ts";
@@ -98,8 +100,7 @@ function ScoreOf({ debrief: { score, world } }: { debrief: DebriefShown }) {
         </tbody>
       </Table>
       <Faint>
-        The customer pays for {score.cost.minutes.toFixed(0)} min of tests
-        {score.cost.parts.length === 0 ? " and no part" : ` and ${score.cost.parts.join(", ")}`}.{" "}
+        <Cost cost={score.cost} />{" "}
         {world === undefined
           ? "A demo job: its world has no figures of its own."
           : `World: ${world.family}, seed ${world.seed}, difficulty ${Math.round(100 * world.difficulty)} of 100${
@@ -107,6 +108,20 @@ function ScoreOf({ debrief: { score, world } }: { debrief: DebriefShown }) {
             }, present ${Math.round(100 * world.presence)} % of the time${world.beside.length === 0 ? "" : `; beside it: ${world.beside.join("; ")}`}.`}
       </Faint>
     </Panel>
+  );
+}
+
+/** What the customer pays for, in money where the shop has said what an hour costs. */
+function Cost({ cost: { minutes, parts, partsHours } }: { cost: DebriefShown["score"]["cost"] }) {
+  const { data: shop } = useShopQuery(undefined);
+  const hours = minutes / 60 + partsHours;
+  const rate = shop?.hourlyRate ?? 0;
+  return (
+    <>
+      The customer pays for {minutes.toFixed(0)} min of tests
+      {parts.length === 0 ? " and no part" : ` and ${parts.join(", ")}, at some ${partsHours.toFixed(1)} h of labour`}
+      {rate === 0 ? "" : `: about ${formatMoney(Math.round(hours * rate), shop!.currency, navigator.language)} before tax`}.
+    </>
   );
 }
 

@@ -92,7 +92,7 @@ function Chosen({ menu }: { menu: PracticeMenu }) {
   return (
     <>
       {views}
-      {view === "class" ? <ClassPanel /> : null}
+      {view === "class" ? <ClassPanel menu={menu} /> : null}
       {of === null ? null : (
         <Panel aria-label="A fault that this shop had">
           <h2>A fault that this shop had</h2>

@@ -64,6 +64,7 @@ function Settings({ settings }: { settings: ShopSettings }) {
     if (rate === undefined || rate < 0)
       return setError("rate", { message: `An amount in ${currency}, such as ${decimalsOf(currency) === 0 ? "9000" : "95.00"}.` });
     const answer = await keep({
+      ...settings,
       name: f.name.trim(),
       currency,
       taxPercent: typedNumber(f.tax) ?? 0,
