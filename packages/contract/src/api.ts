@@ -133,6 +133,8 @@ export const practiceWorld = z.strictObject({
   beside: hiddenTruth,
   /** Share of the time in which the fault is there. */
   presence: z.number().min(0).max(1),
+  /** Minutes of tests after which the fault is there, where it is not from the beginning. */
+  afterMinutes: z.number().min(0).optional(),
   /** Once more of a job that was debriefed: it counts for nothing. */
   again: z.boolean().optional(),
 });

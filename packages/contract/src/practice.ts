@@ -34,6 +34,8 @@ export const practising = z
         state: z.looseObject({}),
         /** Share of the time in which it is there. */
         presence: z.number().min(0.05).max(1).optional(),
+        /** Minutes of tests after which it is there, where it is not from the beginning. */
+        afterMinutes: z.number().int().min(1).max(240).optional(),
         /** The customer's; made from what fails where they are left out. */
         words: z.string().trim().max(600).default(""),
         /** Who is to find it, and until when. */
@@ -146,6 +148,7 @@ export const debrief = z
         difficulty: z.number(),
         twists: z.array(z.string()),
         presence: share,
+        afterMinutes: z.number().optional(),
         beside: z.array(z.string()),
       })
       .optional(),
@@ -200,6 +203,8 @@ export const practiceClass = z
         lastAt: z.string(),
         next: z.string(),
         until: z.string(),
+        /** The clock stands. */
+        isStopped: z.boolean(),
       }),
     ),
     results: z.array(practiceResult),

@@ -41,6 +41,7 @@ export function debriefJob(entries: readonly LogEntry[], { truth, world }: Hidde
     beside: world?.beside ?? [],
     acts,
     truth,
+    untimed: new Set(view.practice?.untimed),
   });
   const score = scoreOf(
     harness,
@@ -81,6 +82,7 @@ export function debriefJob(entries: readonly LogEntry[], { truth, world }: Hidde
             difficulty: world.difficulty,
             twists: world.twists,
             presence: world.presence,
+            ...(world.afterMinutes === undefined ? {} : { afterMinutes: world.afterMinutes }),
             beside: world.beside.map((f) => faultWords(f, formatOhms)),
           },
         }),

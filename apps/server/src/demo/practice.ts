@@ -121,6 +121,8 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
   if (made === undefined) throw new AppError("practice-nothing", { vehicle: on.name, family: family ?? "any family" });
   const { told, complaint, presence, truth, beside } = made;
   const ids = newIds(now);
+  const afterMinutes = ask.faults?.afterMinutes;
+  const shareTold = afterMinutes === undefined ? presence : Math.min(presence, LATE_SHARE);
   const words = {
     ...EMPTY_COMPLAINT,
     vehicle: titleOf(on.name),
@@ -144,7 +146,7 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
         ...(on.pin === undefined ? {} : { vehicle: { id: on.id, version: on.pin, options: [...options] } }),
       },
     },
-    ...(presence < 1 ? [{ type: "presence-told", data: { share: Math.max(0.05, Number(presence.toFixed(1))) } }] : []),
+    ...(shareTold < 1 ? [{ type: "presence-told", data: { share: Math.max(0.05, Number(shareTold.toFixed(1))) } }] : []),
     ...said.map((data) => ({ type: "seen", data })),
     ...(ask.faults === undefined || (ask.faults.whose === "" && ask.faults.until === "")
       ? []
@@ -159,6 +161,7 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
     twists: [...made.difficulty.twists],
     beside: [...beside],
     presence,
+    ...(afterMinutes === undefined ? {} : { afterMinutes }),
   };
   return {
     hidden: { truth: truth.map((t) => t.fault.faultAt(t.severity)), world },
@@ -166,15 +169,27 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
   };
 }
 
+/** What is told of how often a fault is there that is not from the beginning: it is neither always there nor mostly away. */
+const LATE_SHARE = 0.5;
+
 /** A scenario of faults that somebody chose. Throws AppError practice-fault for one that this circuit has not, body-invalid for a state that is none. */
-function chosenScenario(harness: Harness, { supposed, state, presence, words }: ChosenFaults, seed: number): Scenario | undefined {
+function chosenScenario(
+  harness: Harness,
+  { supposed, state, presence, afterMinutes, words }: ChosenFaults,
+  seed: number,
+): Scenario | undefined {
   const all = catalogueOf(harness);
   const truth = supposed.map(({ id, severity }) => {
     const fault = all.find((f) => f.id === id);
     if (fault === undefined) throw new AppError("practice-fault", { fault: id });
     return { fault, severity };
   });
-  return scenarioOf(harness, truth, parseBody(vehicleState, state), { seed, words, ...(presence === undefined ? {} : { presence }) });
+  return scenarioOf(harness, truth, parseBody(vehicleState, state), {
+    seed,
+    words,
+    isLate: afterMinutes !== undefined,
+    ...(presence === undefined ? {} : { presence }),
+  });
 }
 
 /**

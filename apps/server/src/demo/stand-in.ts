@@ -4,7 +4,7 @@ import type { Fault } from "@rheonom/core/circuit";
 import { inWords, isAt, resultWords } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { displayText, predictReading, predictTraces, throughScope } from "@rheonom/core/instruments";
-import { foldJob, type JobView, type LogEntry } from "@rheonom/core/job";
+import { foldJob, minutesOfTests, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { chanceOf, endsFault, isMovedWith, peopleWhoErr, resultOf, truthFrom } from "@rheonom/core/practice";
 import type { Trace } from "@rheonom/core/waveform";
@@ -103,19 +103,22 @@ function standInOf(
   if (hidden.truth === undefined || view === undefined) throw new AppError("no-stand-in");
   const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
   if (harness === undefined) throw new AppError("no-circuit");
-  return { harness, faults: faultsNow(harness, faultsLeft(view, harness, hidden), hidden, entries.length, moving) };
+  return { harness, faults: faultsNow(view, harness, hidden, entries.length, moving) };
 }
 
 /** Those of the faults left that are there after so many entries of the log: what comes and goes may be away, but moving its spot brings it about. */
 export function faultsNow(
+  view: JobView,
   harness: Harness,
-  left: readonly Fault[],
-  { truth, world }: HiddenOrNone,
+  hidden: HiddenOrNone,
   entries: number,
   moving: string | undefined,
 ): readonly Fault[] {
+  const { truth, world } = hidden;
+  const left = faultsLeft(view, harness, hidden);
   const isMoved = moving !== undefined && (truth ?? []).some((f) => f.kind !== "lead" && isMovedAt(harness, f, moving));
-  if (isMoved || isPresent(world, entries)) return left;
+  const isYet = world?.afterMinutes === undefined || minutesOfTests(harness, view) >= world.afterMinutes;
+  if (isMoved || (isYet && isPresent(world, entries))) return left;
   const beside = new Set((world?.beside ?? []).map((f) => JSON.stringify(f)));
   return left.filter((f) => beside.has(JSON.stringify(f)));
 }

@@ -148,11 +148,11 @@ export const TASKS = {
     const view = foldJob(entries);
     const latest = view === undefined ? undefined : latestScan(view);
     const harness = view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
-    const faults = view === undefined || harness === undefined ? (hidden.truth ?? []) : faultsLeft(view, harness, hidden);
+    const isKnown = view !== undefined && harness !== undefined;
     return {
       harness,
-      faults,
-      now: harness === undefined ? faults : faultsNow(harness, faults, hidden, entries.length, moving),
+      faults: isKnown ? faultsLeft(view, harness, hidden) : (hidden.truth ?? []),
+      now: isKnown ? faultsNow(view, harness, hidden, entries.length, moving) : (hidden.truth ?? []),
       codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
     };
   },

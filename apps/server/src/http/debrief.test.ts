@@ -1,7 +1,8 @@
 import { expect } from "chai";
 import request from "supertest";
-import { debrief, learning, practiceMenu } from "@rheonom/contract/practice";
+import { debrief, learning, practiceClass, practiceMenu } from "@rheonom/contract/practice";
 import { begun, looked } from "@rheonom/contract/light";
+import { catalogueOf } from "@rheonom/core/faults";
 import { placesOfFault } from "@rheonom/core/practice";
 import { foldJob } from "@rheonom/core/job";
 import { jobLog } from "@rheonom/contract/api";
@@ -214,6 +215,31 @@ describe("the debrief of a practice job", () => {
     expect(swapped.word).to.be.oneOf(["moves", "steady"]);
     await look({ state, observe: { kind: "look" } }).expect(400);
     await request(local.app).post(`/api/jobs/${id}/simulated-look`).send({ state, observe, truth: true }).expect(400);
+  });
+
+  it("has a fault only after some minutes of tests, where somebody chose that", async () => {
+    const first = await begin({ seed: 3 });
+    const log0 = jobLog.parse((await get(`/api/jobs/${first}`)).body);
+    const { state, observe, word } = foldJob(log0.events)!.seen.find((s) => s.data.wrong)!.data;
+    const harness = parseNotation(foldJob(log0.events)!.circuit!.notation).harness!;
+    const { truth } = await local.store.readJobWithTruth(first);
+    const hidden = JSON.stringify(truth![0]);
+    const [supposed] = catalogueOf(harness).flatMap((f) =>
+      f.severities.filter((s) => JSON.stringify(f.faultAt(s)) === hidden).map((severity) => ({ id: f.id, severity })),
+    );
+    const id = await begin({ faults: { options: [], supposed: [supposed], state, afterMinutes: 5 } });
+    const view = foldJob(jobLog.parse((await get(`/api/jobs/${id}`)).body).events)!;
+    await post(first, ["clock-turned", { running: false }]).expect(201);
+    const { open } = practiceClass.parse((await get("/api/practice/class").expect(200)).body);
+    expect([first, id].map((j) => open.find((o) => o.jobId === j)?.isStopped)).to.deep.equal([true, false]);
+    expect(view.presence, "told as one that comes and goes").to.equal(0.5);
+    const look = async (): Promise<unknown> =>
+      looked.parse((await request(local.app).post(`/api/jobs/${id}/simulated-look`).send({ state, observe }).expect(200)).body).word;
+    expect(await look()).to.not.equal(word);
+    const at = { leads: { quantity: "volts", red: "BAT.+", black: "BAT.-" }, state, load: "", text: "12.6", instrument: "typed" };
+    const shown = { kind: "value", quantity: "volts", value: 12.6 };
+    for (let n = 0; n < 12; n++) await post(id, ["reading-taken", { ...at, shown }]).expect(201);
+    expect(await look()).to.equal(word);
   });
 
   it("is made of what is asked for, and says why it cannot be", async () => {

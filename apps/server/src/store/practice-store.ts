@@ -1,7 +1,7 @@
 import { and, desc, eq, ne, sql } from "drizzle-orm";
 import { practiceResult, type PracticeClass, type PracticeResult } from "@rheonom/contract/practice";
 import type { OpenStore } from "./open.ts";
-import { jobs, practiceResults } from "./schema.ts";
+import { events, jobs, practiceResults } from "./schema.ts";
 
 export interface PracticeStore {
   /** Keeps what a job came to, the first time that it is asked; gives what is kept. */
@@ -46,6 +46,7 @@ export function createPracticeStore({ db }: Pick<OpenStore, "db">): PracticeStor
           lastAt: jobs.lastAt,
           next: sql<string>`coalesce(${jobs.bench} ->> 'next', '')`,
           until: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'until', '')`,
+          isStopped: sql<boolean>`coalesce((select ${events.data} ->> 'running' = 'false' from ${events} where ${events.jobId} = ${jobs.id} and ${events.type} = 'clock-turned' order by ${events.position} desc limit 1), false)`,
         })
         .from(jobs)
         .where(and(sql`${jobs.hiddenTruth}->'world' is not null`, ne(jobs.stage, "closed")))

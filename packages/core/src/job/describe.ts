@@ -59,6 +59,8 @@ export function describeEvent(event: LogEntry): string {
       return `Practice job, advice ${event.data.advice === "asked" ? "on request" : event.data.advice}${event.data.speaker === "" ? "" : `; told by ${event.data.speaker}`}`;
     case "hint-given":
       return `Hint: ${event.data.text}`;
+    case "clock-turned":
+      return event.data.running ? "Clock started" : "Clock stopped";
     case "advice-asked":
       return `Advice asked for: ${event.data.on}`;
     case "presence-told":

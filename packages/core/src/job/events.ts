@@ -313,6 +313,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   practiceBodies[0].extend(envelope),
   practiceBodies[1].extend(envelope),
   practiceBodies[2].extend(envelope),
+  practiceBodies[3].extend(envelope),
 ]);
 export type JobEvent = z.infer<typeof jobEvent>;
 export type JobEventType = JobEvent["type"];

@@ -144,6 +144,10 @@ export interface PracticeView extends Readonly<EventOf<"practice-begun">["data"]
   readonly askedAt: number | undefined;
   /** What whoever teaches has said, in order. */
   readonly hints: readonly string[];
+  /** Whoever teaches has stopped the clock. */
+  readonly isStopped: boolean;
+  /** Ids of what was found while it stood. */
+  readonly untimed: readonly string[];
 }
 
 /** Entries of a log that found something, struck ones too. */
@@ -418,8 +422,14 @@ function countBelow(rising: readonly number[], limit: number): number {
   return count;
 }
 
+/** Entries of what was found. */
+const FINDS: ReadonlySet<JobEvent["type"]> = new Set(["reading-taken", "seen", "wiggled", "codes-read"]);
+
 function gather(g: Gathering, event: JobEvent): void {
   const stamp = { id: event.id, at: event.at, by: event.by };
+  const { practice } = g.head;
+  if (practice?.isStopped === true && FINDS.has(event.type))
+    g.head = { ...g.head, practice: { ...practice, untimed: [...practice.untimed, event.id] } };
   switch (event.type) {
     case "job-opened":
     case "complaint-changed":
@@ -460,11 +470,17 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "practice-begun":
       // As it was begun it is practised: nobody turns advice on later.
-      g.head = { ...g.head, practice: g.head.practice ?? { ...event.data, asked: 0, askedAt: undefined, hints: [] } };
+      g.head = {
+        ...g.head,
+        practice: g.head.practice ?? { ...event.data, asked: 0, askedAt: undefined, hints: [], isStopped: false, untimed: [] },
+      };
       return;
     case "hint-given":
       if (g.head.practice !== undefined)
         g.head = { ...g.head, practice: { ...g.head.practice, hints: [...g.head.practice.hints, event.data.text] } };
+      return;
+    case "clock-turned":
+      if (g.head.practice !== undefined) g.head = { ...g.head, practice: { ...g.head.practice, isStopped: !event.data.running } };
       return;
     case "advice-asked":
       if (g.head.practice !== undefined)

@@ -113,6 +113,7 @@ describe("fold", () => {
     log.add("practice-begun", { advice: "asked", clock: true, speaker: "the net mender" });
     log.add("advice-asked", { on: "next test" });
     log.add("hint-given", { text: "Where does the current come back?" });
+    log.add("clock-turned", { running: false });
     log.add("planned", { whose: "Inga", waits: "part", until: "2026-12-01" });
     log.add("codes-read", { scan: SCAN, state: fanOn });
     log.add("codes-cleared", { note: "" });

@@ -20,5 +20,7 @@ export const practiceBodies = [
   }),
   /** Whoever teaches says something; it counts like advice. */
   z.strictObject({ type: z.literal("hint-given"), data: z.strictObject({ text: z.string().trim().min(1).max(300) }) }),
+  /** Whoever teaches stops the clock, or lets it run on: what is found meanwhile takes no minutes. */
+  z.strictObject({ type: z.literal("clock-turned"), data: z.strictObject({ running: z.boolean() }) }),
   z.strictObject({ type: z.literal("advice-asked"), data: z.strictObject({ on: z.enum(ADVICE_ON) }) }),
 ] as const;

@@ -42,6 +42,14 @@ describe("a practice job in its log", () => {
     expect(tests).to.be.closeTo(atRest - 0.2, 1e-9);
     told();
     expect(minutesOfTests(fan, viewOf(log))).to.equal(tests);
+    // Nor does what is found while whoever teaches has stopped the clock.
+    log.add("practice-begun", { advice: "off", clock: true, speaker: "" });
+    log.add("clock-turned", { running: false });
+    log.read("0.02", "FAN.2", { state: fanOn });
+    expect(viewOf(log).practice).to.deep.include({ isStopped: true });
+    expect(minutesOfTests(fan, viewOf(log))).to.equal(tests);
+    log.add("clock-turned", { running: true });
+    expect(viewOf(log).practice).to.include({ isStopped: false });
     log.read("0.01", "FAN.2", { state: fanOn });
     expect(minutesOfTests(fan, viewOf(log))).to.be.above(tests);
   });

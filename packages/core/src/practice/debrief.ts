@@ -38,6 +38,8 @@ export interface Played {
   readonly truth: readonly Fault[];
   /** What is not as it should be beside it. */
   readonly beside?: readonly Fault[];
+  /** Entries that were found while the clock stood. */
+  readonly untimed?: ReadonlySet<string>;
 }
 
 /** What stood at a moment. Shares of the belief, 0 to 1. */
@@ -119,12 +121,13 @@ export function debriefOf(played: Played): Debrief {
   const beliefs: Diagnosis[] = [before];
   found.forEach((finding, i) => {
     const tests = testsOf(finding);
-    const minutes = tests.reduce((sum, test) => sum + clock(test), 0);
+    const worked = tests.reduce((sum, test) => sum + clock(test), 0);
+    const minutes = played.untimed?.has(finding.entry) === true ? 0 : worked;
     const [best] = before.next("at hand");
     const after = at(i + 1);
     const told = entropyOf(before) - entropyOf(after);
     const couldTell = Math.max(...tests.map((test) => expectedBitsOf(before, test) ?? Math.max(0, told)));
-    const isBetter = best !== undefined && best.bits / best.minutes > BETTER * (couldTell / Math.max(minutes, LEAST_MINUTES));
+    const isBetter = best !== undefined && best.bits / best.minutes > BETTER * (couldTell / Math.max(worked, LEAST_MINUTES));
     steps.push({
       ...momentOf(after, harness, truth),
       entry: finding.entry,

@@ -123,10 +123,15 @@ export function ClassPanel({ menu }: { menu: PracticeMenu }) {
 /** Rows of results that are shown; the table that is saved has all. */
 const SHOWN = 25;
 
-function AtWork({ open: { jobId, vehicle, words, by, stage, lastAt, until } }: { open: PracticeClass["open"][number] }) {
+function AtWork({ open: { jobId, vehicle, words, by, stage, lastAt, until, isStopped } }: { open: PracticeClass["open"][number] }) {
   const dispatch = useAppDispatch();
   const person = useAppSelector((s) => s.session.person);
   const [isHinting, setHinting] = useState(false);
+  const turnClock = (): void => {
+    if (person === "") return void toast("Say first who is working, at the top right.");
+    dispatch(record(jobId, { type: "clock-turned", data: { running: isStopped } }));
+    toast(isStopped ? `${by}’s clock runs again.` : `${by}’s clock stands: tests take no minutes until it runs again.`);
+  };
   const hint = (text: string): string | undefined => {
     if (person === "") return "Say first who is working, at the top right.";
     if (text.trim() === "") return "Say something, such as: where does the current come back?";
@@ -152,9 +157,14 @@ function AtWork({ open: { jobId, vehicle, words, by, stage, lastAt, until } }: {
         {isHinting ? (
           <OneLineForm label="Hint" words="Send" onSubmit={hint} />
         ) : (
-          <Button onPress={() => setHinting(true)} aria-label={`Hint for ${by}`}>
-            Hint
-          </Button>
+          <Row>
+            <Button onPress={() => setHinting(true)} aria-label={`Hint for ${by}`}>
+              Hint
+            </Button>
+            <Button onPress={turnClock} aria-label={`${isStopped ? "Start" : "Stop"} the clock of ${by}`}>
+              {isStopped ? "Start clock" : "Stop clock"}
+            </Button>
+          </Row>
         )}
       </td>
     </tr>

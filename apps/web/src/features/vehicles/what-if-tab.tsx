@@ -8,6 +8,7 @@ import { Field } from "../../ui/field.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
 import { Segmented } from "../../ui/segmented.tsx";
+import { Select } from "../../ui/select.tsx";
 import { useVehicle } from "./vehicle-context.ts";
 
 /** A vehicle with faults that are supposed, and a practice job for somebody with just these. */
@@ -28,6 +29,15 @@ const ADVICE = [
   { id: "on", text: "On" },
 ] as const;
 
+/** When what is supposed is there. */
+const THERE = [
+  { id: "always", text: "all the time", as: {} },
+  { id: "sometimes", text: "sometimes, and while its spot is moved", as: { presence: 0.4 } },
+  { id: "rarely", text: "rarely, and while its spot is moved", as: { presence: 0.1 } },
+  { id: "after 5", text: "after 5 min of tests", as: { afterMinutes: 5 } },
+  { id: "after 15", text: "after 15 min of tests", as: { afterMinutes: 15 } },
+] as const;
+
 interface AssignProps {
   readonly vehicle: string;
   readonly options: readonly string[];
@@ -42,11 +52,20 @@ function Assign({ vehicle, options, supposed, state, isNoticed }: AssignProps) {
   const [words, setWords] = useState("");
   const [whose, setWhose] = useState("");
   const [until, setUntil] = useState("");
+  const [there, setThere] = useState<string>(THERE[0].id);
   const [advice, setAdvice] = useState<(typeof ADVICE)[number]["id"]>("asked");
   const make = (): void =>
     begin({
       vehicle: { from: "shop", id: vehicle },
-      faults: { options: [...options], supposed: [...supposed], state, words, whose, until },
+      faults: {
+        options: [...options],
+        supposed: [...supposed],
+        state,
+        words,
+        whose,
+        until,
+        ...(THERE.find((t) => t.id === there)?.as ?? {}),
+      },
       advice,
     });
   return (
@@ -66,7 +85,10 @@ function Assign({ vehicle, options, supposed, state, isNoticed }: AssignProps) {
         <Field label="For whom" value={whose} onChange={setWhose} placeholder="a trainee’s name" maxLength={80} />
         <Field label="Until (2026-12-24)" value={until} onChange={setUntil} placeholder="any day" maxLength={10} />
       </Row>
-      <Segmented label="Advice" value={advice} onChange={setAdvice} options={ADVICE} />
+      <Row>
+        <Select label="The fault is there" inline value={there} onChange={setThere} options={THERE} />
+        <Segmented label="Advice" value={advice} onChange={setAdvice} options={ADVICE} />
+      </Row>
       <Row>
         <Button look="solid" isDisabled={isBusy || !isNoticed} onPress={make}>
           Make the job

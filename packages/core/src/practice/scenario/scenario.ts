@@ -391,6 +391,14 @@ function aloneOn(harness: Harness, target: string): VehicleState | undefined {
   return states.find((state) => worksIn(slice, target, state));
 }
 
+/** How a chosen fault is told and when it is there. `isLate`: not from the beginning. `words`: the customer's, where somebody wrote them. */
+export interface ChosenManner {
+  readonly seed: number;
+  readonly presence?: number;
+  readonly isLate?: boolean;
+  readonly words?: string | undefined;
+}
+
 /**
  * A scenario of faults that somebody chose, as they are noticed in a state; undefined where nobody would notice them in it. `words`: the customer's, where somebody wrote
  * them.
@@ -399,7 +407,7 @@ export function scenarioOf(
   harness: Harness,
   truth: readonly Truth[],
   state: VehicleState,
-  { seed, presence = 1, words }: { readonly seed: number; readonly presence?: number; readonly words?: string | undefined },
+  { seed, presence = 1, isLate = false, words }: ChosenManner,
 ): Scenario | undefined {
   const [first] = truth;
   const view = wholeView(harness, state);
@@ -408,16 +416,17 @@ export function scenarioOf(
   const driven = noticedIn(harness, view, state, faults);
   const complaint = driven === undefined ? scannedIn(harness, state, faults) : bySight(harness, driven);
   if (complaint === undefined) return undefined;
-  const family = familyOfChosen(harness, first, complaint, presence);
+  const comesAndGoes = presence < 1 || isLate;
+  const family = familyOfChosen(harness, first, complaint, comesAndGoes);
   const chance = chanceOf(seed + 1);
   const bits = bitsOf(harness, complaint);
   const minutes = minutesOf(harness, { state, observe: { kind: "look", at: first.fault.link } }, state, new Set());
   const twists: Twist[] = [
-    ...(presence < 1 ? (["intermittent"] as const) : []),
+    ...(comesAndGoes ? (["intermittent"] as const) : []),
     ...(truth.length > 1 ? (["two faults"] as const) : []),
     ...(complaint.by === "scan" ? (["no symptom but a lamp"] as const) : []),
   ];
-  const told = speechOf(harness, complaint, { presence, replaced: undefined, chatter: 0 }, chance);
+  const told = speechOf(harness, complaint, { presence, isLate, replaced: undefined, chatter: 0 }, chance);
   return {
     family,
     seed,
@@ -432,8 +441,8 @@ export function scenarioOf(
 }
 
 /** The family that a chosen fault belongs to, the most telling first. */
-function familyOfChosen(harness: Harness, { fault, severity }: Truth, { focus, state }: Complaint, presence: number): Family {
-  if (presence < 1) return "intermittent";
+function familyOfChosen(harness: Harness, { fault, severity }: Truth, { focus, state }: Complaint, comesAndGoes: boolean): Family {
+  if (comesAndGoes) return "intermittent";
   const ofParts = (["no crank", "charging", "misfire"] as const).find(
     (f) => PLANS[f].engine === state.engine && PLANS[f].targets(harness).some((t) => focus.includes(t)),
   );

@@ -91,6 +91,12 @@ export const NOW_AND_THEN = [
   "Some days not once, then {n} times in a morning.",
 ] as const;
 
+export const AFTER_A_WHILE = [
+  "At first nothing is wrong; it takes a while.",
+  "When I set off it is fine, and after a quarter of an hour there it is.",
+  "Cold it works. Leave it be for a bit and look again.",
+] as const;
+
 /** True and of no use. */
 export const BESIDE = [
   "The radio plays as it always did.",

@@ -3,7 +3,20 @@ import { deviceOf, lookupOf, type Harness } from "../../harness/index.ts";
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Complaint } from "../complaint.ts";
 import type { Chance } from "../truth.ts";
-import { BESIDE, DRAINED, GUESSES, HEARD, NO_START, NOW_AND_THEN, OF_KIND, ONLY_A_LAMP, SAYINGS, SPEAKERS, TRIED } from "./speech-words.ts";
+import {
+  AFTER_A_WHILE,
+  BESIDE,
+  DRAINED,
+  GUESSES,
+  HEARD,
+  NO_START,
+  NOW_AND_THEN,
+  OF_KIND,
+  ONLY_A_LAMP,
+  SAYINGS,
+  SPEAKERS,
+  TRIED,
+} from "./speech-words.ts";
 
 /** What is written into the complaint of a practice job. */
 export interface Told {
@@ -18,6 +31,8 @@ export interface Told {
 export interface Beside {
   /** Share of the time in which it is there, where it comes and goes. */
   readonly presence: number;
+  /** It is not there from the beginning. */
+  readonly isLate?: boolean;
   /** A part that somebody has replaced in vain. */
   readonly replaced: string | undefined;
   /** How much of what is said has nothing to do with it, 0 to 1. */
@@ -57,6 +72,7 @@ export function speechOf(harness: Harness, complaint: Complaint, beside: Beside,
         ? [from(DRAINED, chance)]
         : sayingsOf(harness, complaint, chance);
   if (beside.presence < 1) lines.push(from(NOW_AND_THEN, chance).replaceAll("{n}", from(["three", "four", "five"], chance)));
+  if (beside.isLate === true) lines.push(from(AFTER_A_WHILE, chance));
   if (chance() < 0.3 + 0.5 * beside.chatter) lines.splice(Math.floor(chance() * (lines.length + 1)), 0, from(BESIDE, chance));
   if (chance() < 0.6 * beside.chatter) lines.push(from(GUESSES, chance));
   const isCharging = complaint.focus.some((id) => kindOf(harness, id) === "alternator");
