@@ -46,7 +46,8 @@ export function createPracticeStore({ db }: Pick<OpenStore, "db">): PracticeStor
           lastAt: jobs.lastAt,
           next: sql<string>`coalesce(${jobs.bench} ->> 'next', '')`,
           until: sql<string>`coalesce(${jobs.digest} -> 'plan' ->> 'until', '')`,
-          isStopped: sql<boolean>`coalesce((select ${events.data} ->> 'running' = 'false' from ${events} where ${events.jobId} = ${jobs.id} and ${events.type} = 'clock-turned' order by ${events.position} desc limit 1), false)`,
+          // Named in full: within another query columns come without their table.
+          isStopped: sql<boolean>`coalesce((select e.data ->> 'running' = 'false' from ${events} e where e.job_id = ${jobs}.id and e.type = 'clock-turned' order by e.position desc limit 1), false)`,
         })
         .from(jobs)
         .where(and(sql`${jobs.hiddenTruth}->'world' is not null`, ne(jobs.stage, "closed")))
