@@ -155,6 +155,9 @@ export const debrief = z
   })
   .meta({ id: "Debrief" });
 export type DebriefShown = z.infer<typeof debrief>;
+/** How much of a debrief is worked out; 0 where none is asked for. */
+export const debriefProgress = z.object({ share }).meta({ id: "DebriefProgress" });
+export type DebriefProgress = z.infer<typeof debriefProgress>;
 
 /** What a practice job came to, as it is kept. */
 export const practiceResult = z.object({

@@ -16,7 +16,12 @@ const MOST_STEPS = 60;
 export type DebriefMade = DebriefShown & { readonly result?: PracticeResult };
 
 /** What a closed job on a simulated vehicle comes to; `weights`: what a class has set, otherwise the usual ones. Throws AppError no-stand-in, no-circuit, and practice-open while it may still be played: until then nobody is told what is wrong. */
-export function debriefJob(entries: readonly LogEntry[], { truth, world }: HiddenOrNone, weights?: Weights): DebriefMade {
+export function debriefJob(
+  entries: readonly LogEntry[],
+  { truth, world }: HiddenOrNone,
+  weights?: Weights,
+  onProgress?: (share: number) => void,
+): DebriefMade {
   const view = foldJob(entries);
   if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
   if (view.closed === undefined) throw new AppError("practice-open");
@@ -35,6 +40,7 @@ export function debriefJob(entries: readonly LogEntry[], { truth, world }: Hidde
   const asked = askedOfJob(harness, view, loadsOf(harness)[0]?.id ?? "", REST_STATE);
   const all = found.flat().slice(0, MOST_STEPS);
   const made = debriefOf({
+    onProgress,
     question: { ...asked, harness },
     told: rounds[0]!.filter(isTold),
     found: all,

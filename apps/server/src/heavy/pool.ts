@@ -34,7 +34,8 @@ interface Lane {
 const LANES = {
   quick: { seconds: 10, advice: "The circuit of this job may be too large for it.", queue: 32 },
   captures: { seconds: 60, advice: "Record a shorter time, or with the engine stopped.", queue: 4 },
-  debriefs: { seconds: 120, advice: "The circuit of this job may be too large for it.", queue: 4 },
+  // A class ends at the same time.
+  debriefs: { seconds: 120, advice: "The circuit of this job may be too large for it.", queue: 32 },
   /** A whole class begins in the same minute. */
   making: { seconds: 60, advice: "Choose a smaller vehicle or another family.", queue: 40 },
   slow: { seconds: 30, advice: "Print a part of it, or ask for the open data instead.", queue: 8 },

@@ -131,9 +131,9 @@ export const TASKS = {
     const trace = simulateCapture(entriesOf(log).events, hidden, ask, Math.random, workerEmit);
     return new Uint8Array(await zipped(writeTraceFile(trace), { level: 1 }));
   },
-  /** What a closed job on a simulated vehicle comes to, step by step. */
+  /** What a closed job on a simulated vehicle comes to, step by step. Tells the share that is worked out. */
   debrief: async (log: Uint8Array, hidden: HiddenOrNone, weights?: Weights): Promise<DebriefMade> =>
-    debriefJob(entriesOf(log).events, hidden, weights),
+    debriefJob(entriesOf(log).events, hidden, weights, workerEmit),
   /** A job to practise on with the fault that a repair was made for. */
   practiceOfRepair: async (notation: string, at: string, state: VehicleState, manner: PracticeManner, now: string): Promise<PracticeJob> =>
     Promise.resolve(practiceOfRepair(notation, at, state, manner, new Date(now))),

@@ -91,6 +91,7 @@ describe("the debrief of a practice job", () => {
     await post(id, ["reading-taken", reading], mend(wrong, "wire joined"), mend(right!, "part renewed")).expect(201);
     await post(id, ["job-closed", { safeToDrive: "yes", advice: "", withoutProof: "practice" }]).expect(201);
     const told = debrief.parse((await get(`/api/jobs/${id}/debrief`).expect(200)).body);
+    expect((await get(`/api/jobs/${id}/debrief/progress`).expect(200)).body).to.deep.equal({ share: 0 });
     expect(told.isFound).to.equal(true);
     expect(told.truth).to.have.length(truth!.length);
     expect(told.acts.map((a) => [a.at, a.isRight, a.after])).to.deep.equal([

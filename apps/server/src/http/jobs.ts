@@ -2,12 +2,14 @@ import { Router, type Response } from "express";
 import { z } from "zod";
 import { appendEvents, benchKept, capture, type CaptureProgress, event, simulate, simulateLook } from "@rheonom/contract/api";
 import { earlierQuery, jobQuery } from "@rheonom/contract/light";
+import type { DebriefProgress } from "@rheonom/contract/practice";
 import { TRACE_TYPE } from "@rheonom/contract/shop";
 import type { JobEvent } from "@rheonom/core/job";
 import { weightsFrom } from "@rheonom/core/practice";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
 import type { Store } from "../store/store.ts";
+import { createDebriefs } from "./debriefs.ts";
 import { readBody, readJobId, readQuery } from "./validate.ts";
 
 /** Clocks of devices differ; one that is further ahead is wrong, and so would be every order by time. */
@@ -20,6 +22,7 @@ const logQuery = z.object({ after: z.coerce.number().int().min(0).max(10_000_000
 /** Jobs and their logs. */
 export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
   const router = Router();
+  const debriefs = createDebriefs(heavy);
   const onTime = (events: readonly JobEvent[]): void => {
     const limit = now().getTime() + MOST_AHEAD_MS;
     for (const e of events)
@@ -52,11 +55,15 @@ export function jobRoutes(store: Store, heavy: Heavy, now: () => Date): Router {
     response.status(stored > 0 ? 201 : 200).json({ ids: events.map((e) => e.id), stored });
   });
   router.get("/jobs/:id/debrief", async (request, response) => {
-    const { log, ...hidden } = await store.readJobWithTruth(readJobId(request));
-    const { result, ...made } = await heavy.run("debrief", log, hidden, weightsFrom((await store.readShop()).points));
+    const id = readJobId(request);
+    const { log, ...hidden } = await store.readJobWithTruth(id);
+    const { result, ...made } = await debriefs.of(id, log, hidden, weightsFrom((await store.readShop()).points));
     // Where nothing can be stored now it is told all the same, and counted the next time.
     if (result !== undefined && store.mode().mode === "writable") await store.keepPracticeResult(result);
     response.json(made);
+  });
+  router.get("/jobs/:id/debrief/progress", (request, response) => {
+    response.json({ share: debriefs.share(readJobId(request)) } satisfies DebriefProgress);
   });
   /** Share of the recordings that are being made, by the name that their caller gave them. */
   const captures = new Map<string, number>();

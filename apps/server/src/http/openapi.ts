@@ -1,4 +1,4 @@
-import { debrief, drill, learning, practiceClass, practiceMenu, practising } from "@rheonom/contract/practice";
+import { debrief, debriefProgress, drill, learning, practiceClass, practiceMenu, practising } from "@rheonom/contract/practice";
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from "zod-openapi";
 import { z } from "zod";
 import {
@@ -180,6 +180,14 @@ const paths: ZodOpenApiPathsObject = {
         "What a closed job on a simulated vehicle comes to: what was wrong, and each step beside the belief of the engine. Refused while the job is open.",
       requestParams: jobPath,
       responses: { 200: { description: "The debrief", ...json(debrief) }, ...failures(400, 404, 409, 503) },
+    },
+  },
+  "/api/jobs/{id}/debrief/progress": {
+    get: {
+      operationId: "readDebriefProgress",
+      description: "How much of a debrief is worked out that somebody asked for; 0 where none is being worked out.",
+      requestParams: jobPath,
+      responses: { 200: { description: "The share", ...json(debriefProgress) }, ...failures(400) },
     },
   },
   "/api/jobs/{id}/simulated-capture/{as}": {

@@ -1,9 +1,11 @@
 import {
   debrief,
+  debriefProgress,
   drill,
   learning,
   practiceClass,
   practiceMenu,
+  type DebriefProgress,
   type DebriefShown,
   type DrillShown,
   type Learning,
@@ -11,6 +13,9 @@ import {
   type PracticeMenu,
 } from "@rheonom/contract/practice";
 import { api } from "./api.ts";
+
+/** How long a debrief may take, ms. */
+const DEBRIEF_MS = 300_000;
 
 /** What is asked about practice: apart from what the first screen fetches. */
 export const practiceApi = api.injectEndpoints({
@@ -33,10 +38,17 @@ export const practiceApi = api.injectEndpoints({
     }),
     /** `key`: entries of the log, so that it is asked for again when there are more. */
     debrief: build.query<DebriefShown, { readonly id: string; readonly key: number }>({
-      query: ({ id }) => `jobs/${id}/debrief`,
+      // A long job on a large vehicle takes a while, and others of a class may be ahead.
+      query: ({ id }) => ({ url: `jobs/${id}/debrief`, timeout: DEBRIEF_MS }),
       responseSchema: debrief,
+    }),
+    debriefProgress: build.query<DebriefProgress, string>({
+      query: (id) => `jobs/${id}/debrief/progress`,
+      responseSchema: debriefProgress,
+      keepUnusedDataFor: 0,
     }),
   }),
 });
 
-export const { useDebriefQuery, useDrillQuery, useLearningQuery, usePracticeClassQuery, usePracticeMenuQuery } = practiceApi;
+export const { useDebriefProgressQuery, useDebriefQuery, useDrillQuery, useLearningQuery, usePracticeClassQuery, usePracticeMenuQuery } =
+  practiceApi;

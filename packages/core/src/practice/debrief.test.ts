@@ -44,6 +44,18 @@ describe("a debrief", () => {
     expect(made.steps[0]!.best?.words).to.be.a("string");
     expect(made.lessons.join()).to.match(/[23] of 3 tests could tell nothing in that state/);
   });
+  it("tells how far it is, and takes no minutes for what was found while the clock stood", () => {
+    const evidence = [found(volts("BAT.+", "HTR.1")), found(volts("BAT.+", "SW3.2"))];
+    const [first] = findingsOf(evidence);
+    const shares: number[] = [];
+    const made = played(evidence, [], { untimed: new Set([first!.entry]), onProgress: (share) => shares.push(share) });
+    expect(made.steps[0]!.minutes).to.equal(0);
+    expect(made.steps[1]!.minutes).to.be.above(0);
+    expect(made.mine.minutes).to.equal(made.steps[1]!.minutes);
+    expect(shares).to.deep.equal([...shares].sort((a, b) => a - b));
+    expect(shares).to.have.length.above(3);
+    expect(Math.max(...shares)).to.be.below(1);
+  });
   it("counts what followed after it was proven", () => {
     const more = [found(volts("HTR.1")), found(volts("HTR.2")), found(volts("F7.1"))];
     const made = played(

@@ -40,6 +40,8 @@ export interface Played {
   readonly beside?: readonly Fault[];
   /** Entries that were found while the clock stood. */
   readonly untimed?: ReadonlySet<string>;
+  /** Told the share that is worked out. */
+  readonly onProgress?: ((share: number) => void) | undefined;
 }
 
 /** What stood at a moment. Shares of the belief, 0 to 1. */
@@ -101,6 +103,8 @@ export interface Debrief {
 const LEFT = 0.005;
 /** A test that tells so many times more in a minute is named as the better one. */
 const BETTER = 1.2;
+/** The steps take so much of the work, the plan the rest. */
+const STEPS_SHARE = 0.7;
 /** The plan takes no more tests than this. */
 const MOST_PLANNED = 40;
 const MOST_RULED_OUT = 6;
@@ -140,6 +144,7 @@ export function debriefOf(played: Played): Debrief {
     });
     before = after;
     beliefs.push(after);
+    played.onProgress?.((STEPS_SHARE * (i + 1)) / found.length);
   });
   const acts = played.acts.map((act): ActJudged => {
     const then = beliefs[Math.min(act.after, beliefs.length - 1)]!;
@@ -231,7 +236,7 @@ function ruledOut(before: Diagnosis, after: Diagnosis): readonly string[] {
  * The way of the first proposal each time, from the same complaint, on a vehicle with these faults. Where the complaint names no part, it begins with the finding that the job began
  * with. A look sees nothing, as on a simulated vehicle.
  */
-function planOf({ question, told, found, truth, beside = [] }: Played): Way | undefined {
+function planOf({ question, told, found, truth, beside = [], onProgress }: Played): Way | undefined {
   const { harness } = question;
   const clock = workClock(harness, question.state);
   const begun = told.length === 0 ? found.slice(0, 1) : [];
@@ -239,6 +244,7 @@ function planOf({ question, told, found, truth, beside = [] }: Played): Way | un
   let vehicleNow = evidence.at(-1)?.state ?? question.state;
   let minutes = begun.flatMap(testsOf).reduce((sum, test) => sum + clock(test), 0);
   for (let tests = begun.length; tests < MOST_PLANNED; tests++) {
+    onProgress?.(STEPS_SHARE + (1 - STEPS_SHARE) * (tests / (tests + 4)));
     const d = diagnose({ ...question, evidence, vehicleNow });
     if (d.enough?.yes === true) return { tests, minutes };
     const [next] = d.next();

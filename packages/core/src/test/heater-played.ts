@@ -1,6 +1,6 @@
 import { REST_STATE, type Fault, type VehicleState } from "../circuit/index.ts";
 import { DEFAULT_QUESTION, findingsOf, shownBy, type Evidence, type Observable } from "../diagnosis/index.ts";
-import { debriefOf, type Act, type Debrief } from "../practice/debrief.ts";
+import { debriefOf, type Act, type Debrief, type Played } from "../practice/debrief.ts";
 import { circuitOf } from "./circuits.ts";
 
 /** A cab heater on a long feed with 0.6 Ω in C5.2, as somebody worked on it. */
@@ -26,11 +26,12 @@ export const volts = (red: string, black = "BAT.-"): Observable => ({ kind: "vol
 const told: readonly Evidence[] = [
   { id: "c", state: heaterOn, observe: { kind: "part", part: "HTR" }, result: { kind: "word", word: "weak" }, source: "customer" },
 ];
-export const heaterPlayed = (evidence: readonly Evidence[], acts: readonly Act[]): Debrief =>
+export const heaterPlayed = (evidence: readonly Evidence[], acts: readonly Act[], more: Partial<Played> = {}): Debrief =>
   debriefOf({
     question: { ...DEFAULT_QUESTION, harness: heater, focus: ["HTR"], state: heaterOn },
     told,
     found: findingsOf(evidence),
     acts,
     truth: heaterFault,
+    ...more,
   });

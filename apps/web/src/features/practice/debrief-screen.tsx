@@ -4,7 +4,7 @@ import { CircleCheck, CircleX } from "lucide-react";
 import { styled } from "styled-components";
 import type { DebriefShown } from "@rheonom/contract/practice";
 import { formatMoney } from "@rheonom/core/repair";
-import { useDebriefQuery } from "../../api/practice-api.ts";
+import { useDebriefProgressQuery, useDebriefQuery } from "../../api/practice-api.ts";
 import { useShopQuery } from "../../api/shop-api.ts";
 import { failureOf } from "../../api/failure.ts";
 import { useBeginPractice } from "../../job/begin-practice.tsx";
@@ -68,7 +68,7 @@ export function DebriefScreen() {
           {failureOf(error).message}
         </Notice>
       ) : data === undefined || isFetching ? (
-        <p role="status">Going through the job step by step …</p>
+        <Underway jobId={job.id} />
       ) : (
         <>
           <DebriefOf debrief={data} />
@@ -76,6 +76,21 @@ export function DebriefScreen() {
         </>
       )}
     </Page>
+  );
+}
+
+/** How often it is asked how far a debrief is, ms. */
+const TOLD_EVERY_MS = 700;
+
+/** A debrief is being worked out. */
+function Underway({ jobId }: { jobId: string }) {
+  const { data } = useDebriefProgressQuery(jobId, { pollingInterval: TOLD_EVERY_MS });
+  const share = data?.share ?? 0;
+  return (
+    <>
+      <p role="status">Going through the job step by step …</p>
+      <progress aria-label="Debrief" max={1} value={share} /> <Faint>{percent(share)}</Faint>
+    </>
   );
 }
 
