@@ -232,6 +232,7 @@ describe("the debrief of a practice job", () => {
     const view = foldJob(jobLog.parse((await get(`/api/jobs/${id}`)).body).events)!;
     await post(first, ["clock-turned", { running: false }]).expect(201);
     const { open } = practiceClass.parse((await get("/api/practice/class").expect(200)).body);
+    expect(open.find((o) => o.jobId === first)?.by, "whose it is, whoever made the last entry").to.equal("Inga");
     expect([first, id].map((j) => open.find((o) => o.jobId === j)?.isStopped)).to.deep.equal([true, false]);
     expect(view.presence, "told as one that comes and goes").to.equal(0.5);
     const look = async (): Promise<unknown> =>

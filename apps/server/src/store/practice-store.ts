@@ -41,7 +41,8 @@ export function createPracticeStore({ db }: Pick<OpenStore, "db">): PracticeStor
           jobId: jobs.id,
           vehicle: jobs.vehicle,
           words: jobs.words,
-          by: sql<string>`coalesce(nullif(${jobs.whose}, ''), ${jobs.openedBy})`,
+          // Who made the last entry may be whoever teaches.
+          by: sql<string>`coalesce(nullif(${jobs.digest} -> 'plan' ->> 'whose', ''), ${jobs.openedBy})`,
           stage: jobs.stage,
           lastAt: jobs.lastAt,
           next: sql<string>`coalesce(${jobs.bench} ->> 'next', '')`,

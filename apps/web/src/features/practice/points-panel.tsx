@@ -18,6 +18,16 @@ const Fields = styled.div`
   gap: var(--s3);
 `;
 
+const Summary = styled.summary`
+  cursor: pointer;
+  min-height: var(--target);
+  align-content: center;
+  h2 {
+    display: inline;
+    margin-right: var(--s3);
+  }
+`;
+
 type Form = Record<string, string>;
 const formOf = (points: PracticeMenu["points"], of: "here" | "usual"): Form => Object.fromEntries(points.map((p) => [p.id, String(p[of])]));
 
@@ -39,35 +49,40 @@ export function PointsPanel({ points }: { points: PracticeMenu["points"] }) {
   };
   return (
     <Panel aria-label="Points">
-      <h2>Points</h2>
-      <FormStack onSubmit={(e) => void handleSubmit(save)(e)} noValidate>
-        <Fields>
-          {points.map((p) => (
-            <NumberInput
-              key={p.id}
-              control={control}
-              name={p.id}
-              label={p.words}
-              hint={`usually ${p.usual}`}
-              least={0}
-              most={100}
-              unit="points"
-            />
-          ))}
-        </Fields>
-        {failed === "" ? null : (
-          <Notice tone="danger" role="alert" title="Not saved">
-            {failed}
-          </Notice>
-        )}
-        <Row>
-          <Button type="submit" isDisabled={isLoading || sum <= 0}>
-            Save points
-          </Button>
-          <Button onPress={() => reset(formOf(points, "usual"))}>Usual points</Button>
-          <Faint>{sum <= 0 ? "Something has to count." : sum === 100 ? "100 in all." : `${sum} in all, taken as shares of 100.`}</Faint>
-        </Row>
-      </FormStack>
+      <details>
+        <Summary>
+          <h2>Points</h2>
+          <Faint>What counts in a score, and how much.</Faint>
+        </Summary>
+        <FormStack onSubmit={(e) => void handleSubmit(save)(e)} noValidate>
+          <Fields>
+            {points.map((p) => (
+              <NumberInput
+                key={p.id}
+                control={control}
+                name={p.id}
+                label={p.words}
+                hint={`usually ${p.usual}`}
+                least={0}
+                most={100}
+                unit="points"
+              />
+            ))}
+          </Fields>
+          {failed === "" ? null : (
+            <Notice tone="danger" role="alert" title="Not saved">
+              {failed}
+            </Notice>
+          )}
+          <Row>
+            <Button type="submit" isDisabled={isLoading || sum <= 0}>
+              Save points
+            </Button>
+            <Button onPress={() => reset(formOf(points, "usual"))}>Usual points</Button>
+            <Faint>{sum <= 0 ? "Something has to count." : sum === 100 ? "100 in all." : `${sum} in all, taken as shares of 100.`}</Faint>
+          </Row>
+        </FormStack>
+      </details>
     </Panel>
   );
 }
