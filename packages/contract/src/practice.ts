@@ -115,6 +115,7 @@ export const debrief = z
         told: z.number(),
         best: z.object({ words: z.string(), minutes: z.number(), bits: z.number() }).optional(),
         ruledOut: z.array(z.string()),
+        inState: z.boolean(),
       }),
     ),
     acts: z.array(
@@ -125,6 +126,8 @@ export const debrief = z
         isRight: z.boolean(),
         share,
         wasEnough: z.boolean(),
+        /** What was missing where it was likely enough all the same; "" otherwise. */
+        missing: z.string(),
         isNeedless: z.boolean(),
       }),
     ),

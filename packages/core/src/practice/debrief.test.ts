@@ -44,6 +44,16 @@ describe("a debrief", () => {
     expect(made.steps[0]!.best?.words).to.be.a("string");
     expect(made.lessons.join()).to.match(/[23] of 3 tests could tell nothing in that state/);
   });
+  it("tells what was all but sure from a guess, and a test that could only repeat from one in a state that proves nothing", () => {
+    const across = played([found(volts("C5.2a", "C5.2b"))], [{ at: "C5.2", isReplaced: false, after: 1 }]);
+    expect(across.acts[0]!.share).to.be.above(0.95);
+    expect(across.acts[0]!.missing).to.match(/^rests on one reading/);
+    expect(across.lessons[0]).to.match(/^C5\.2 was right and all but sure, yet not proven: rests on one reading/);
+    const again = played([found(volts("G6")), found(volts("G6")), found(volts("G6"))], []);
+    expect(again.lessons.join())
+      .to.match(/tests could only show what was known by then/)
+      .and.not.match(/in that state/);
+  });
   it("tells how far it is, and takes no minutes for what was found while the clock stood", () => {
     const evidence = [found(volts("BAT.+", "HTR.1")), found(volts("BAT.+", "SW3.2"))];
     const [first] = findingsOf(evidence);

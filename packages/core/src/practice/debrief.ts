@@ -1,4 +1,4 @@
-import type { Fault } from "../circuit/index.ts";
+import { stateKey, type Fault } from "../circuit/index.ts";
 import {
   diagnose,
   expectedBitsOf,
@@ -65,6 +65,8 @@ export interface DebriefStep extends Moment {
   /** What would have told more in a minute; undefined where nothing would. */
   readonly best: { readonly words: string; readonly minutes: number; readonly bits: number } | undefined;
   readonly ruledOut: readonly string[];
+  /** In the state in which the fault shows. */
+  readonly inState: boolean;
 }
 
 export interface ActJudged extends Act {
@@ -72,6 +74,8 @@ export interface ActJudged extends Act {
   /** What the evidence gave it when it was done. */
   readonly share: number;
   readonly wasEnough: boolean;
+  /** What was missing where the evidence gave it enough share all the same, in words; "" otherwise. */
+  readonly missing: string;
   /** A part was replaced where something in it or around it could have been mended. */
   readonly isNeedless: boolean;
 }
@@ -118,6 +122,7 @@ export function debriefOf(played: Played): Debrief {
     const evidence = found.slice(0, count).flatMap((f) => f.evidence);
     return diagnose({ ...question, evidence: [...told, ...evidence], vehicleNow: evidence.at(-1)?.state ?? question.state });
   };
+  const shows = stateKey(question.state);
   const clock = workClock(harness, question.state);
   let before = at(0);
   const start = momentOf(before, harness, truth);
@@ -141,6 +146,7 @@ export function debriefOf(played: Played): Debrief {
       told,
       best: isBetter ? { words: testWords(harness, best), minutes: best.minutes, bits: best.bits } : undefined,
       ruledOut: ruledOut(before, after),
+      inState: finding.evidence.some((e) => stateKey(e.state) === shows),
     });
     before = after;
     beliefs.push(after);
@@ -153,6 +159,7 @@ export function debriefOf(played: Played): Debrief {
       isRight: truth.some((f) => endsFault(harness, f, act.at)),
       share: shareOf(then, [act.at]),
       wasEnough: then.enough?.yes === true,
+      missing: missingFor(then, act.at),
       isNeedless: act.isReplaced && !truth.some((f) => endsFault(harness, f, act.at) && isOfPart(harness, f)),
     };
   });
@@ -164,6 +171,14 @@ export function debriefOf(played: Played): Debrief {
   const made = { start, steps, acts, mine, plan: planOf(played), provenAt, isFound, truths: truth.length, truthsFound };
   return { ...made, lessons: lessonsOf(made) };
 }
+
+/** What kept a repair that was likely enough from being proven. */
+function missingFor({ enough }: Diagnosis, at: string): string {
+  if (enough === undefined || !namesSame(enough.element, at) || enough.missing.some((m) => m.what === "belief")) return "";
+  return enough.missing[0]?.words ?? "";
+}
+/** A cavity or terminal is of the part that it is named after. */
+const namesSame = (p: string, q: string): boolean => p === q || p.startsWith(`${q}.`) || q.startsWith(`${p}.`);
 
 /** What was done for a finding, and what it showed. */
 function wordsOf(harness: Harness, { evidence }: Finding): Pick<DebriefStep, "words" | "result"> {
@@ -275,13 +290,21 @@ function lessonsOf({ steps, acts, mine, plan, provenAt, isFound }: Omit<Debrief,
   const early = acts.find((a) => a.isRight && !a.wasEnough);
   if (early !== undefined)
     lessons.push(
-      `${early.at} was right, but the evidence gave it ${Math.round(100 * early.share)} %: next time it may be another one. One reading that tells it from the rest is missing.`,
+      early.missing === ""
+        ? `${early.at} was right, but the evidence gave it ${Math.round(100 * early.share)} %: next time it may be another one. One reading that tells it from the rest is missing.`
+        : `${early.at} was right and all but sure, yet not proven: ${early.missing}.`,
     );
   // Once it is proven nothing can tell more; that is another lesson.
-  const idle = steps.slice(0, provenAt).filter((s) => s.couldTell < LEAST_BITS && s.told < LEAST_BITS);
+  const empty = steps.slice(0, provenAt).filter((s) => s.couldTell < LEAST_BITS && s.told < LEAST_BITS);
+  const idle = empty.filter((s) => !s.inState);
   if (idle.length > 0)
     lessons.push(
-      `${idle.length} of ${steps.length} tests could tell nothing in that state: bring about the state in which the fault shows, with current flowing, before measuring.`,
+      `${idle.length} of ${steps.length} tests could tell nothing in that state: set the state in which the fault shows, with current flowing, before measuring.`,
+    );
+  const known = empty.filter((s) => s.inState);
+  if (known.length > 0)
+    lessons.push(
+      `${known.length} of ${steps.length} tests could only show what was known by then, such as ${known[0]!.words}: ask what a test would rule out before the leads go there.`,
     );
   const beyond = provenAt === undefined ? [] : steps.slice(provenAt);
   if (beyond.length > 0)

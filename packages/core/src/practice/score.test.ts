@@ -44,6 +44,10 @@ describe("a score", () => {
     const lucky = scored([found(volts("BAT.+"))], [{ ...mended, after: 1 }]);
     expect(row(lucky, "found").points).to.equal(30);
     expect(row(lucky, "evidence")).to.include({ points: 0, why: "right, and not proven when it was repaired" });
+    // One good reading across it is no luck, and no proof yet.
+    const once = scored([found(volts("C5.2a", "C5.2b"))], [{ ...mended, after: 1 }]);
+    expect(row(once, "evidence").points).to.equal(6);
+    expect(row(once, "evidence").why).to.match(/^rests on one reading/);
   });
   it("counts ohms on a live circuit as harm, and a black lead on a point that nobody measured", () => {
     const live = scored([...proven(), found({ kind: "ohms", red: "F7.1", black: "BAT.-" })], [{ ...mended, after: 4 }]);

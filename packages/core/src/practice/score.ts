@@ -2,7 +2,7 @@ import type { Fault } from "../circuit/index.ts";
 import type { Evidence } from "../diagnosis/index.ts";
 import { batteryNegative, linksOf, lookupOf, partNameIn, type Harness } from "../harness/index.ts";
 import { predictReading } from "../instruments/index.ts";
-import type { Debrief } from "./debrief.ts";
+import type { ActJudged, Debrief } from "./debrief.ts";
 import { partPriceHours } from "./part-prices.ts";
 import { safetyOf } from "./safety.ts";
 
@@ -110,8 +110,9 @@ export function scoreOf(
       right.length === 0
         ? [0, "no right repair"]
         : [
-            right.filter((a) => a.wasEnough).length / right.length,
-            right.every((a) => a.wasEnough) ? "" : "right, and not proven when it was repaired",
+            // What was all but sure, and not confirmed, is no lucky guess.
+            right.reduce((s, a) => s + (a.wasEnough ? 1 : a.missing === "" ? 0 : UNCONFIRMED), 0) / right.length,
+            whyNotEnough(right),
           ],
     parts: [Math.max(0, 1 - parts.length / 2), parts.map((a) => a.at).join(", ")],
     harm: [harm.length === 0 ? 1 : 0, harm[0] ?? ""],
@@ -146,6 +147,13 @@ export function scoreOf(
   const replaced = acts.filter((a) => a.isReplaced).map((a) => a.at);
   const partsHours = replaced.reduce((s, at) => s + partPriceHours(harness, at), 0);
   return { rows, total, cost: { minutes: mine.minutes, parts: replaced, partsHours } };
+}
+
+/** Share of the points for evidence where a repair was all but sure. */
+const UNCONFIRMED = 0.6;
+function whyNotEnough(right: readonly ActJudged[]): string {
+  const early = right.find((a) => !a.wasEnough);
+  return early === undefined ? "" : early.missing === "" ? "right, and not proven when it was repaired" : early.missing;
 }
 
 /** What was done that a rule forbids, or that burns on the vehicle as it is, in words. */

@@ -209,11 +209,7 @@ function DebriefOf({ debrief }: { debrief: DebriefShown }) {
           <p key={`${a.at} ${a.after}`}>
             <strong>{a.at}</strong> {a.isReplaced ? "replaced" : "repaired"} after {a.after} {a.after === 1 ? "test" : "tests"}:{" "}
             {a.isRight ? "right" : "no cure"}. The evidence gave it {percent(a.share)}
-            {a.wasEnough
-              ? ", enough to act on."
-              : a.isRight
-                ? ", not enough: a lucky guess, or knowledge that the log does not show."
-                : "."}
+            {enoughWords(a)}
           </p>
         ))}
       </Panel>
@@ -261,6 +257,13 @@ function DebriefOf({ debrief }: { debrief: DebriefShown }) {
       </Panel>
     </>
   );
+}
+
+/** Whether the evidence was enough for a repair. */
+function enoughWords({ wasEnough, missing, isRight }: DebriefShown["acts"][number]): string {
+  if (wasEnough) return ", enough to act on.";
+  if (missing !== "") return `, not yet proven: ${missing}.`;
+  return isRight ? ", not enough: a lucky guess, or knowledge that the log does not show." : ".";
 }
 
 /** Two decimals, and no minus before nothing. */
