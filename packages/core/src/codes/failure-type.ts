@@ -87,5 +87,5 @@ export function failureWords(type: string): string {
   const known = TYPES[type.toUpperCase()];
   if (known !== undefined) return known;
   const group = GROUPS[type[0]!.toUpperCase()];
-  return group === undefined ? "of the maker’s own" : `${group}, of a kind not known here`;
+  return group === undefined ? "manufacturer-specific" : `${group}, of a kind not known here`;
 }

@@ -13,11 +13,23 @@ const run = { ...REST_STATE, key: "run" as const };
 const MODULES = ["ECM", "BCM", "TCM", "CLU"].map((id) => ({ id, answers: true }));
 const active = (code: string): CodeEntry => ({ module: "ECM", code, status: "active" });
 
-function asked(codes: readonly CodeEntry[], complaint: Partial<typeof COMPLAINT> = {}, source: "scan" | "typed" = "scan") {
+function asked(
+  codes: readonly CodeEntry[],
+  complaint: Partial<typeof COMPLAINT> = {},
+  source: "scan" | "typed" = "scan",
+  mute: readonly string[] = [],
+) {
   const log = new LogWriter();
   log.add("job-opened", { ...COMPLAINT, ...complaint });
   log.add("codes-read", {
-    scan: { format: "rheonom-scan", version: 1, takenAt: "2026-05-20T15:00:00.000Z", source, modules: MODULES, codes: [...codes] },
+    scan: {
+      format: "rheonom-scan",
+      version: 1,
+      takenAt: "2026-05-20T15:00:00.000Z",
+      source,
+      modules: MODULES.map((m) => ({ ...m, answers: !mute.includes(m.id) })),
+      codes: [...codes],
+    },
     state: run,
   });
   return questionOfJob(brigg, foldJob(log.events)!, "L1", REST_STATE);
@@ -29,6 +41,9 @@ describe("the question of a job", () => {
     expect(q.focus).to.have.members(["ECT", "IAT"]);
     expect(q.state.key).to.equal("run");
     expect(asked([]).focus).to.deep.equal(["L1"]);
+    // A module without a response is complained of where it gave none.
+    const silent = asked([], {}, "scan", ["TCM"]);
+    expect([silent.focus, silent.state.key]).to.deep.equal([["TCM"], "run"]);
   });
   it("counts the codes that a scan did not find against what would set them, and those of a typed list not", () => {
     const absent = (q: ReturnType<typeof asked>): readonly string[] =>

@@ -170,16 +170,18 @@ export function askedOfJob(harness: Harness, view: JobView, load: string, state:
   const link = linkOf(harness, load);
   const own = (link === undefined ? undefined : partOfLink(harness, link)?.id) ?? load;
   // A module that does not answer is a complaint of its own.
-  const asked = latestScan(view)?.data.scan;
-  const mute = asked === undefined ? [] : silentIn(asked);
+  const asked = latestScan(view)?.data;
+  const mute = asked === undefined ? [] : silentIn(asked.scan);
   const said = complainedParts(view);
   const lamps = view.complaint.warningLamps.flatMap((lamp) => partsOfLamp(harness, lamp));
   const told = [...new Set([...said, ...mute.filter((id) => lookupOf(harness).parts.has(id)), ...lamps])];
   // Where nobody complains of a part, the codes do.
   const focus = told.length > 0 ? told : partsOfCodes(harness, view);
+  // What a scan has found shows in the state in which modules were asked.
+  const scanned = said.length === 0 && focus.length > lamps.length ? asked?.state : undefined;
   return {
     focus: (focus.length > 0 ? focus : [own]).filter((id) => lookupOf(harness).parts.has(id)),
-    state: wrong[0]?.data.state ?? (told.length === 0 && focus.length > 0 ? latestScan(view)?.data.state : undefined) ?? state,
+    state: wrong[0]?.data.state ?? scanned ?? state,
     presence: view.presence,
     evidence: [...evidenceOf(view), ...absentCodes(harness, view)],
     circumstances: [...view.complaint.circumstances, ...(view.weighsCases ? (view.similar ?? []) : [])],

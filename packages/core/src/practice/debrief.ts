@@ -135,7 +135,9 @@ export function debriefOf(played: Played): Debrief {
     const [best] = before.next("at hand");
     const after = at(i + 1);
     const told = entropyOf(before) - entropyOf(after);
-    const couldTell = Math.max(...tests.map((test) => expectedBitsOf(before, test) ?? Math.max(0, told)));
+    // What all modules together may say is not gone through ahead: a scan could tell what it told.
+    const isScan = finding.evidence[0]?.source === "scan";
+    const couldTell = Math.max(...tests.map((test) => (isScan ? undefined : expectedBitsOf(before, test)) ?? Math.max(0, told)));
     const isBetter = best !== undefined && best.bits / best.minutes > BETTER * (couldTell / Math.max(worked, LEAST_MINUTES));
     steps.push({
       ...momentOf(after, harness, truth),

@@ -92,7 +92,7 @@ function wordsOf(harness: Harness | undefined, entry: CodeEntry): string {
   const own = harness === undefined ? undefined : codeText(harness, entry);
   const area =
     read.kind === "code"
-      ? `${read.code.system}${read.code.area === undefined ? "" : `: ${read.code.area}`}${read.code.meaning === "maker" ? ", the maker’s own" : ""}`
+      ? `${read.code.system}${read.code.area === undefined ? "" : `: ${read.code.area}`}${read.code.meaning === "maker" ? ", manufacturer-specific" : ""}`
       : "";
   return [own ?? area, entry.failureType === undefined ? "" : failureWords(entry.failureType)].filter(Boolean).join("; ");
 }

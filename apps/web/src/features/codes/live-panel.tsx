@@ -60,7 +60,7 @@ export function LivePanel({ link, harness, state, load, record }: LivePanelProps
                 )
           }
         >
-          {running ? "Stop reading" : `Read ${shown.length} values`}
+          {running ? "Stop reading" : `Read ${shown.length} ${shown.length === 1 ? "value" : "values"}`}
         </Button>
         {link.live === undefined || link.live.rounds < 2 ? null : (
           <Faint>{((1000 * (link.live.rounds - 1)) / Math.max(1, link.live.at)).toFixed(1)} readings a second</Faint>

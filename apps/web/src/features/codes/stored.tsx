@@ -28,7 +28,9 @@ export function Stored({ entry, harness }: { entry: CodeEntry; harness: Harness 
   );
   return (
     <Fold>
-      <summary>{values.length} values stored with it</summary>
+      <summary>
+        {values.length} {values.length === 1 ? "value" : "values"} stored with it
+      </summary>
       <ul>
         {values.map(([name, value]) => {
           const [id = "", unit = ""] = name.split(", ");

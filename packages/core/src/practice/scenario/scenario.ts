@@ -4,6 +4,7 @@ import {
   createOracle,
   hypothesisSpaceOf,
   minutesOf,
+  shownBy,
   stateInWhich,
   worksIn,
   type Circumstance,
@@ -134,12 +135,21 @@ function candidateAt(harness: Harness, plan: FamilyPlan, target: string, chance:
   for (let i = 0; i < (plan.by === "scan" ? MOST_SCANNED : MOST_TRIED) && pool.length > 0; i++) {
     const [truth] = pool.splice(drawn(pool, chance), 1);
     const complaint = complaintBy(harness, plan, around.slice, target, view, state, truth!.fault.faultAt(truth!.severity));
-    if (complaint === undefined) continue;
+    if (complaint === undefined || (state.engine === "idling" && !startsStill(harness, truth!))) continue;
     const bits = bitsOf(around.slice, complaint);
     const minutes = minutesOf(harness, { state, observe: { kind: "look", at: truth!.fault.link } }, state, new Set());
     return { truth: truth!, complaint, target, view, bits, minutes };
   }
   return undefined;
+}
+
+/** Whether the engine is still cranked with a fault: nobody complains of what an engine does that cannot have been started. */
+function startsStill(harness: Harness, { fault, severity }: Truth): boolean {
+  const [starter] = PLANS["no crank"].targets(harness);
+  const state = starter === undefined ? undefined : aroundOf(harness, starter).stateFor(PLANS["no crank"]);
+  if (starter === undefined || state === undefined) return true;
+  const shown = shownBy(harness, { state, observe: { kind: "part", part: starter } }, [fault.faultAt(severity)]);
+  return shown.kind !== "word" || shown.word !== "none";
 }
 
 /** Likely faults oftener than rare ones, though not by all that they are likelier: practice should meet the rare ones too. */
