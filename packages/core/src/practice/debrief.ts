@@ -14,10 +14,12 @@ import {
   type Evidence,
   type Finding,
   type Question,
-  type Result,
 } from "../diagnosis/index.ts";
 import { lookupOf, partNameIn, type Harness } from "../harness/index.ts";
 import { endsFault, placesOfFault } from "./fault-places.ts";
+import { peopleWhoErr } from "./people.ts";
+import { resultOf } from "./truth.ts";
+import { truthFrom } from "./truth-from.ts";
 
 /** What somebody did in the end, or thought to be the end. `after`: findings that stood before it. */
 export interface Act {
@@ -251,11 +253,12 @@ function ruledOut(before: Diagnosis, after: Diagnosis): readonly string[] {
 
 /**
  * The way of the first proposal each time, from the same complaint, on a vehicle with these faults. Where the complaint names no part, it begins with the finding that the job began
- * with. A look sees nothing, as on a simulated vehicle.
+ * with. A look sees what more people see than not, as on the simulated vehicle.
  */
 function planOf({ question, told, found, truth, beside = [], onProgress }: Played): Way | undefined {
   const { harness } = question;
   const clock = workClock(harness, question.state);
+  const truths = truth.map((f) => truthFrom(harness, f));
   const begun = told.length === 0 ? found.slice(0, 1) : [];
   let evidence = [...told, ...begun.flatMap((f) => f.evidence)];
   let vehicleNow = evidence.at(-1)?.state ?? question.state;
@@ -269,11 +272,16 @@ function planOf({ question, told, found, truth, beside = [], onProgress }: Playe
     const test = { state: next.state, observe: next.observe };
     minutes += clock(test);
     vehicleNow = next.state;
-    const result: Result = next.observe.kind === "look" ? { kind: "word", word: "nothing" } : shownBy(harness, test, [...truth, ...beside]);
+    const result = BY_HAND.has(next.observe.kind)
+      ? resultOf(harness, test, truths, true, () => 0.5, peopleWhoErr(1), beside)
+      : shownBy(harness, test, [...truth, ...beside]);
     evidence = [...evidence, { id: `plan ${tests}`, ...test, result, source: "technician" }];
   }
   return undefined;
 }
+
+/** What eyes and hands tell, not an instrument. */
+const BY_HAND: ReadonlySet<string> = new Set(["look", "wiggle", "swap"]);
 
 /** Minutes beyond the plan that are worth a word, as a share of it. */
 const MUCH_LONGER = 1.5;
