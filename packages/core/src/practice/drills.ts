@@ -205,7 +205,7 @@ function whatReads(harness: Harness, chance: Chance): Drill | undefined {
   return {
     kind: "what reads",
     skill: "sheet",
-    question: `${describeLink(harness, spot)} is open. What does a meter show at ${place} (${describePlace(harness, place)}) against battery negative, with ${stateWords(load.state)}?`,
+    question: `${sentence(describeLink(harness, spot))} is open. What does a meter show at ${place} (${describePlace(harness, place)}) against battery negative, with ${stateWords(load.state)}?`,
     choices: all.map((v) => ({
       text: `about ${formatVolts(v)}`,
       isRight: v === now,
@@ -247,3 +247,5 @@ function whatTheyShare(harness: Harness, chance: Chance): Drill | undefined {
     ],
   };
 }
+
+const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);

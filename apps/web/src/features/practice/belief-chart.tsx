@@ -53,6 +53,9 @@ export function BeliefChart({ debrief }: { debrief: DebriefShown }) {
         options={{
           animation: false,
           maintainAspectRatio: false,
+          // What stands at nothing or at all of it is drawn whole.
+          clip: false,
+          layout: { padding: 10 },
           parsing: false,
           scales: {
             x: {

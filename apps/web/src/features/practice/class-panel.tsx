@@ -91,16 +91,18 @@ export function ClassPanel({ menu }: { menu: PracticeMenu }) {
                   <tr key={r.jobId}>
                     <td>{r.by}</td>
                     <td>
-                      <Link to={`/jobs/${r.jobId}/debrief`}>{r.vehicle}</Link>
+                      <Link to={`/jobs/${r.jobId}/debrief`}>{menu.vehicles.find((v) => v.id === r.vehicle)?.name ?? r.vehicle}</Link>
                     </td>
                     <td>{r.family}</td>
                     <td>{r.isFound ? "found" : "not found"}</td>
                     <td className="n">{r.score}</td>
                     <td className="n">
-                      {r.tests} <Faint>{r.planTests === undefined ? "" : `/ ${r.planTests}`}</Faint>
+                      {r.tests}
+                      {r.planTests === undefined ? "" : ` / ${r.planTests}`}
                     </td>
                     <td className="n">
-                      {r.minutes.toFixed(0)} <Faint>{r.planMinutes === undefined ? "" : `/ ${r.planMinutes.toFixed(0)}`}</Faint>
+                      {r.minutes.toFixed(0)}
+                      {r.planMinutes === undefined ? "" : ` / ${r.planMinutes.toFixed(0)}`}
                     </td>
                   </tr>
                 ))}
@@ -157,7 +159,7 @@ function AtWork({ open: { jobId, vehicle, words, by, stage, lastAt, until, isSto
         {isHinting ? (
           <OneLineForm label="Hint" words="Send" onSubmit={hint} />
         ) : (
-          <Row>
+          <Row style={{ flexWrap: "nowrap" }}>
             <Button onPress={() => setHinting(true)} aria-label={`Hint for ${by}`}>
               Hint
             </Button>

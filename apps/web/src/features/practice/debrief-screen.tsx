@@ -106,10 +106,10 @@ function ScoreOf({ debrief: { score, world } }: { debrief: DebriefShown }) {
           {score.rows.map((r) => (
             <tr key={r.id}>
               <th scope="row">{r.words}</th>
-              <td>
+              <td style={{ whiteSpace: "nowrap" }}>
                 {r.points < 0 ? `−${-r.points}` : r.points} <Faint>{r.most === 0 ? "" : `of ${r.most}`}</Faint>
               </td>
-              <td>{r.why}</td>
+              <td style={{ width: "100%" }}>{r.why}</td>
             </tr>
           ))}
         </tbody>

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { NavLink, Outlet, useParams, useSearchParams } from "react-router";
+import { NavLink, Outlet, useLocation, useParams, useSearchParams } from "react-router";
 import { styled } from "styled-components";
 import { REST_STATE, type VehicleState } from "@rheonom/core/circuit";
 import { resolveVariant, type Harness } from "@rheonom/core/harness";
@@ -107,6 +107,7 @@ export function VehicleLayout() {
 function Shown({ id, version, versions, whole }: Pick<VehicleContext, "id" | "version" | "versions" | "whole">) {
   const [query, setQuery] = useSearchParams();
   const [choosing, setChoosing] = useState(false);
+  const hasOwnState = useLocation().pathname.endsWith("/what-if");
   const named = query.get("o");
   const options = useMemo(() => (named ?? "").split(",").filter(Boolean), [named]);
   const harness = useMemo(() => resolveVariant(whole, options), [whole, options]);
@@ -156,11 +157,15 @@ function Shown({ id, version, versions, whole }: Pick<VehicleContext, "id" | "ve
         <ScreenOnly as={Row}>
           {sound.busy ? <Faint role="status">computing …</Faint> : null}
           {!sound.busy && sound.value === undefined ? <Faint role="status">no steady state: something chatters</Faint> : null}
-          <Segmented label="Key" options={KEYS} value={key as "run"} onChange={(k) => ask({ key: k })} />
-          <Select label="Engine" inline options={ENGINES} value={engine as "idling"} onChange={(e) => ask({ engine: e })} />
-          <Toggle isSelected={allOn} onChange={(on) => ask({ on: on ? undefined : "none" })}>
-            switches on
-          </Toggle>
+          {hasOwnState ? null : (
+            <>
+              <Segmented label="Key" options={KEYS} value={key as "run"} onChange={(k) => ask({ key: k })} />
+              <Select label="Engine" inline options={ENGINES} value={engine as "idling"} onChange={(e) => ask({ engine: e })} />
+              <Toggle isSelected={allOn} onChange={(on) => ask({ on: on ? undefined : "none" })}>
+                switches on
+              </Toggle>
+            </>
+          )}
         </ScreenOnly>
       </Row>
       <Dialog title="What this vehicle has" isOpen={choosing} onClose={() => setChoosing(false)}>
