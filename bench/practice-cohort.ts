@@ -34,18 +34,23 @@ const testsFor = ({ slow }: World, shares: Shares, family: Family): number => {
 const meanTests = (world: World, shares: Shares): number =>
   FAMILIES.reduce((sum, f) => sum + testsFor(world, shares, f), 0) / FAMILIES.length;
 
-/** Days until the tests of a mean scenario have halved; at most so many. */
+/** Days until the tests of a mean scenario have halved, at most so many; and what is left of them after sixty. */
 function daysToHalf(
   world: World,
   seed: number,
   choose: (results: readonly PracticeResult[], now: Date, chance: () => number) => Family,
-): number {
+): { readonly days: number; readonly shareAfter60: number } {
   const chance = chanceOf(seed);
   const shares: Shares = new Map(SKILL_IDS.map((s) => [s, 0.5 * chance()]));
-  const wanted = meanTests(world, shares) / 2;
+  const begun = meanTests(world, shares);
+  let days = MOST_DAYS;
+  let shareAfter60 = 1;
   const results: PracticeResult[] = [];
   for (let day = 0; day < MOST_DAYS; day++) {
-    if (meanTests(world, shares) <= wanted) return day;
+    const share = meanTests(world, shares) / begun;
+    if (share <= 0.5 && days === MOST_DAYS) days = day;
+    if (day === 60) shareAfter60 = share;
+    if (days < MOST_DAYS && day > 60) break;
     const now = new Date(START + day * DAY_MS);
     const family = choose(results, now, chance);
     const grade = PLAN_TESTS / testsFor(world, shares, family);
@@ -69,20 +74,24 @@ function daysToHalf(
       shares.set(s, gain === undefined ? share * (1 - world.forgets) : share + gain * (1 - share));
     }
   }
-  return MOST_DAYS;
+  return { days, shareAfter60 };
 }
 
 const ways = {
   scheduler: (results: readonly PracticeResult[], now: Date): Family => nextFor(results, now).family!,
   random: (_: readonly PracticeResult[], __: Date, chance: () => number): Family => FAMILIES[Math.floor(chance() * FAMILIES.length)]!,
 };
-console.log("| world | order | scenarios to half of the tests: median | 10 % | 90 % |\n| --- | --- | --- | --- | --- |");
+console.log(
+  "| world | order | scenarios to half of the tests: median | 10 % | 90 % | tests left after 60, % |\n| --- | --- | --- | --- | --- | --- |",
+);
 for (const world of WORLDS)
   for (const [name, choose] of Object.entries(ways)) {
-    const days = Array.from({ length: TECHNICIANS }, (_, i) => daysToHalf(world, i + 1, choose)).sort((p, q) => p - q);
+    const all = Array.from({ length: TECHNICIANS }, (_, i) => daysToHalf(world, i + 1, choose));
+    const days = all.map((t) => t.days).sort((p, q) => p - q);
+    const left = all.reduce((sum, t) => sum + t.shareAfter60, 0) / all.length;
     const at = (share: number): string => {
       const day = days[Math.floor(share * (days.length - 1))]!;
       return day === MOST_DAYS ? `${MOST_DAYS} or more` : String(day);
     };
-    console.log(`| ${world.name} | ${name} | ${at(0.5)} | ${at(0.1)} | ${at(0.9)} |`);
+    console.log(`| ${world.name} | ${name} | ${at(0.5)} | ${at(0.1)} | ${at(0.9)} | ${(100 * left).toFixed(0)} |`);
   }

@@ -122,6 +122,9 @@ export function ClassPanel({ menu }: { menu: PracticeMenu }) {
   );
 }
 
+/** Characters of what the customer said that are shown. */
+const MOST_WORDS = 90;
+
 /** Rows of results that are shown; the table that is saved has all. */
 const SHOWN = 25;
 
@@ -151,7 +154,7 @@ function AtWork({ open: { jobId, vehicle, words, by, stage, lastAt, until, isSto
       <td>
         <Link to={`/jobs/${jobId}/trace`}>{vehicle}</Link>
         <br />
-        <Faint>{words.slice(0, 90)}</Faint>
+        <Faint>{words.length > MOST_WORDS ? `${words.slice(0, MOST_WORDS)} …` : words}</Faint>
       </td>
       <td>{stage}</td>
       <td>{lastAt === "" ? "–" : ago(lastAt)}</td>
