@@ -3,6 +3,7 @@ import type { RuleSet } from "../limits/index.ts";
 import type { Circumstance } from "../diagnosis/index.ts";
 import type { LogEntry, UnreadableEntry } from "./entry.ts";
 import type { ComplaintData, EventOf, JobEvent, TemporaryKind } from "./events.ts";
+import { findingsIn, practiceAfter, type PracticeView } from "./practice-fold.ts";
 
 export interface ReadingView {
   readonly id: string;
@@ -135,30 +136,6 @@ export interface EstimateView {
   readonly by: string;
   readonly data: EventOf<"estimate-made">["data"];
   readonly answer: { readonly at: string; readonly by: string; readonly data: EventOf<"estimate-answered">["data"] } | undefined;
-}
-
-/** How a job is practised, and how often advice was asked for. */
-export interface PracticeView extends Readonly<EventOf<"practice-begun">["data"]> {
-  readonly asked: number;
-  /** Findings that stood when it was asked for last; undefined before it was. */
-  readonly askedAt: number | undefined;
-  /** What whoever teaches has said, in order. */
-  readonly hints: readonly string[];
-  /** Whoever teaches has stopped the clock. */
-  readonly isStopped: boolean;
-  /** Ids of what was found while it stood. */
-  readonly untimed: readonly string[];
-}
-
-/** Entries of a log that found something, struck ones too. */
-export const findingsIn = (of: Readonly<Record<"readings" | "seen" | "wiggles" | "scans", readonly unknown[]>>): number =>
-  of.readings.length + of.seen.length + of.wiggles.length + of.scans.length;
-
-/** Whether the tool says what it thinks of a job: in practice only where advice is on, was asked for since the latest finding, or the job is closed. */
-export function isAdvised(view: JobView): boolean {
-  const { practice } = view;
-  if (practice === undefined || practice.advice === "on" || view.closed !== undefined) return true;
-  return practice.advice === "asked" && practice.askedAt === findingsIn(view);
 }
 
 export const STAGES = ["complaint", "circuit", "trace", "mend", "prove", "record"] as const;
@@ -422,14 +399,10 @@ function countBelow(rising: readonly number[], limit: number): number {
   return count;
 }
 
-/** Entries of what was found. */
-const FINDS: ReadonlySet<JobEvent["type"]> = new Set(["reading-taken", "seen", "wiggled", "codes-read"]);
-
 function gather(g: Gathering, event: JobEvent): void {
   const stamp = { id: event.id, at: event.at, by: event.by };
-  const { practice } = g.head;
-  if (practice?.isStopped === true && FINDS.has(event.type))
-    g.head = { ...g.head, practice: { ...practice, untimed: [...practice.untimed, event.id] } };
+  const practice = practiceAfter(g.head.practice, event, findingsIn(g));
+  if (practice !== g.head.practice) g.head = { ...g.head, practice };
   switch (event.type) {
     case "job-opened":
     case "complaint-changed":
@@ -469,22 +442,9 @@ function gather(g: Gathering, event: JobEvent): void {
       g.head = { ...g.head, customerRemoved: event.at };
       return;
     case "practice-begun":
-      // As it was begun it is practised: nobody turns advice on later.
-      g.head = {
-        ...g.head,
-        practice: g.head.practice ?? { ...event.data, asked: 0, askedAt: undefined, hints: [], isStopped: false, untimed: [] },
-      };
-      return;
     case "hint-given":
-      if (g.head.practice !== undefined)
-        g.head = { ...g.head, practice: { ...g.head.practice, hints: [...g.head.practice.hints, event.data.text] } };
-      return;
     case "clock-turned":
-      if (g.head.practice !== undefined) g.head = { ...g.head, practice: { ...g.head.practice, isStopped: !event.data.running } };
-      return;
     case "advice-asked":
-      if (g.head.practice !== undefined)
-        g.head = { ...g.head, practice: { ...g.head.practice, asked: g.head.practice.asked + 1, askedAt: findingsIn(g) } };
       return;
     case "presence-told":
       g.head = { ...g.head, presence: event.data.share };

@@ -1,7 +1,7 @@
 import { expect } from "chai";
 import { fanOn } from "../test/circuits.ts";
 import { fan, tracedJob, viewOf } from "../test/fan-job.ts";
-import { isAdvised } from "./fold.ts";
+import { isAdvised } from "./practice-fold.ts";
 import { minutesOfTests } from "./practice-minutes.ts";
 
 describe("a practice job in its log", () => {

@@ -62,7 +62,7 @@ const isNoticed = (c: Component): boolean => c.kind === "load" || (c.kind === "d
 const noticed = (harness: Harness): readonly string[] => harness.components.flatMap((c) => (isNoticed(c) ? [c.id] : []));
 
 const starters = (harness: Harness): readonly string[] => kindsOf(harness, ["starter"]);
-const any = (): boolean => true;
+const every = (): boolean => true;
 /** A wire, joint, cavity or ground: what carries current and does nothing else. */
 const isInWay = (harness: Harness, { link }: SupposedFault): boolean =>
   harness.wires.some((w) => w.id === link) || ["cavity", "joint", "ground"].includes(linkOf(harness, link)?.kind ?? "");
@@ -98,18 +98,18 @@ function isOnBus(harness: Harness, { link, other }: SupposedFault): boolean {
 }
 
 export const PLANS: Readonly<Record<Family, FamilyPlan>> = {
-  "no crank": { targets: starters, fits: any, by: "driver", engine: "cranking" },
+  "no crank": { targets: starters, fits: every, by: "driver", engine: "cranking" },
   "cranks, no start": {
     targets: (h) => [
       ...kindsOf(h, ["injector", "ignition"]),
       ...h.components.flatMap((c) => (/fuel pump$/i.test(c.label ?? "") && isNoticed(c) ? [c.id] : [])),
     ],
-    fits: any,
+    fits: every,
     by: "driver",
     engine: "cranking",
   },
-  charging: { targets: (h) => kindsOf(h, ["alternator"]), fits: any, by: "driver", engine: "idling" },
-  misfire: { targets: (h) => kindsOf(h, ["ignition", "injector"]), fits: any, by: "driver", engine: "idling" },
+  charging: { targets: (h) => kindsOf(h, ["alternator"]), fits: every, by: "driver", engine: "idling" },
+  misfire: { targets: (h) => kindsOf(h, ["ignition", "injector"]), fits: every, by: "driver", engine: "idling" },
   open: { targets: noticed, fits: (h, f) => f.effect === "open" && isInWay(h, f), by: "driver" },
   "high resistance": { targets: noticed, fits: (h, f) => f.effect === "series" && isInWay(h, f), by: "driver" },
   "bad ground": {
