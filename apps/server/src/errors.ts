@@ -49,6 +49,7 @@ export const ERRORS = {
     message: "On {vehicle} nothing of “{family}” would be noticed. Choose another family or another vehicle.",
   },
   "practice-family": { status: 400, message: "There is no family “{family}” of faults. Choose one of the list." },
+  "practice-tool": { status: 409, message: "In this practice job there is no {tool}. Find another way." },
   "practice-fault": {
     status: 400,
     message: "This circuit has no fault “{fault}”. It may be of another version of the wiring; choose it anew.",

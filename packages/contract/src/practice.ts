@@ -7,6 +7,9 @@ import { z } from "zod";
 export const practiceVehicle = z.strictObject({ from: z.enum(["bench", "shop"]), id: z.string().min(1).max(48) });
 export type PracticeVehicle = z.infer<typeof practiceVehicle>;
 export const ADVICE_GIVEN = ["off", "asked", "on"] as const;
+/** What a shop measures with. */
+export const TOOLS = ["meter", "clamp", "scope", "test lamp", "scan tool", "fused lead", "known-good parts"] as const;
+export type Tool = (typeof TOOLS)[number];
 /** Seeds go up to this. */
 const MOST_SEED = 2 ** 31;
 
@@ -54,6 +57,8 @@ export const practising = z
     advice: z.enum(ADVICE_GIVEN).default("on"),
     /** Minutes of work are shown. */
     clock: z.boolean().default(true),
+    /** What may not be used. */
+    without: z.array(z.enum(TOOLS)).max(TOOLS.length).default([]),
   })
   .meta({ id: "Practising" });
 export type Practising = z.input<typeof practising>;

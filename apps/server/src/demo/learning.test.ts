@@ -1,5 +1,6 @@
 import { expect } from "chai";
-import { ADVICE_GIVEN, practising, type PracticeResult } from "@rheonom/contract/practice";
+import { ADVICE_GIVEN, practising, TOOLS, type PracticeResult } from "@rheonom/contract/practice";
+import { INSTRUMENTS } from "@rheonom/core/diagnosis";
 import { ADVICE } from "@rheonom/core/job";
 import { familiesFor, FAMILIES, MOST_SEED, SKILL_IDS, SKILLS_OF } from "@rheonom/core/practice";
 import { learningOf, nextFor, ratingOf } from "./learning.ts";
@@ -22,8 +23,9 @@ const result = (day: number, family: string, grade: number, marks: PracticeResul
 });
 
 describe("what is learned", () => {
-  it("knows advice as the log does", () => {
+  it("knows advice and instruments as the log does", () => {
     expect(ADVICE_GIVEN).to.deep.equal(ADVICE);
+    expect(TOOLS).to.deep.equal(INSTRUMENTS);
     const ask = { by: "Inga", vehicle: { from: "bench", id: "rig-horn" } } as const;
     expect(practising.parse({ ...ask, seed: MOST_SEED }).seed).to.equal(MOST_SEED);
     expect(practising.safeParse({ ...ask, seed: MOST_SEED + 1 }).success).to.equal(false);

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import type { PracticeWorld } from "@rheonom/contract/api";
 import { readyFile, type DrillShown, type practising, type ReadyScenario } from "@rheonom/contract/practice";
 import { vehicleState, type VehicleState } from "@rheonom/core/circuit";
+import type { Instrument } from "@rheonom/core/diagnosis";
 import { catalogueOf } from "@rheonom/core/faults";
 import { harnessSchema, resolveVariant, type Harness } from "@rheonom/core/harness";
 import { EMPTY_COMPLAINT, jobEvent, type Advice, type JobEvent } from "@rheonom/core/job";
@@ -85,6 +86,8 @@ export interface PracticeManner {
   readonly by: string;
   readonly advice: Advice;
   readonly clock: boolean;
+  /** What may not be used. */
+  readonly without: readonly Instrument[];
 }
 
 /** Circuits that a thread keeps open. */
@@ -138,7 +141,15 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
   );
   const bodies = [
     { type: "job-opened", data: words },
-    { type: "practice-begun", data: { advice: manner.advice, clock: manner.clock, speaker: told.speaker } },
+    {
+      type: "practice-begun",
+      data: {
+        advice: manner.advice,
+        clock: manner.clock,
+        speaker: told.speaker,
+        ...(manner.without.length === 0 ? {} : { without: [...manner.without] }),
+      },
+    },
     {
       type: "circuit-set",
       data: {

@@ -1,10 +1,10 @@
 import { MOVED_FROM, type Capture, type PracticeWorld, type Simulate, type SimulateLook } from "@rheonom/contract/api";
 import type { Looked, Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
-import { inWords, isAt, resultWords } from "@rheonom/core/diagnosis";
+import { inWords, isAt, resultWords, toolsFor, type Instrument } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { displayText, predictReading, predictTraces, throughScope } from "@rheonom/core/instruments";
-import { foldJob, minutesOfTests, type JobView, type LogEntry } from "@rheonom/core/job";
+import { foldJob, minutesOfTests, observedBy, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import { chanceOf, endsFault, isMovedWith, peopleWhoErr, resultOf, truthFrom } from "@rheonom/core/practice";
 import type { Trace } from "@rheonom/core/waveform";
@@ -15,7 +15,7 @@ import { AppError } from "../errors.ts";
  * faulty part. `chance`: numbers from 0 to below 1 for what happens while something is moved. Throws AppError no-stand-in, no-circuit or place-unknown.
  */
 export function simulateReading(entries: readonly LogEntry[], hidden: HiddenOrNone, ask: Simulate, chance: () => number): Simulated {
-  const { harness, faults: left } = standInOf(entries, hidden, ask.moving);
+  const { harness, faults: left } = standInOf(entries, hidden, toolsFor({ state: ask.state, observe: observedBy(ask.leads) }), ask.moving);
   const faults = left.map((f) => moved(harness, f, ask.moving, chance));
   try {
     const reading = predictReading(harness, ask.state, faults, ask.leads);
@@ -60,7 +60,7 @@ export function simulateCapture(
   chance: () => number,
   onProgress?: (share: number) => void,
 ): Trace {
-  const { harness, faults } = standInOf(entries, hidden, moving);
+  const { harness, faults } = standInOf(entries, hidden, ["scope"], moving);
   const shaken = moving === undefined ? [] : faults.flatMap((f) => (f.kind === "series" && isAt(harness, f.link, moving) ? [f.link] : []));
   const recording = {
     seconds,
@@ -94,13 +94,21 @@ export interface HiddenOrNone {
   readonly world?: PracticeWorld | undefined;
 }
 
+/** Throws AppError practice-tool where one of them may not be used. */
+export function checkTools(view: JobView, tools: readonly Instrument[]): void {
+  const tool = tools.find((t) => view.practice?.without?.includes(t));
+  if (tool !== undefined) throw new AppError("practice-tool", { tool });
+}
+
 function standInOf(
   entries: readonly LogEntry[],
   hidden: HiddenOrNone,
+  tools: readonly Instrument[],
   moving?: string,
 ): { readonly harness: Harness; readonly faults: readonly Fault[] } {
   const view = foldJob(entries);
   if (hidden.truth === undefined || view === undefined) throw new AppError("no-stand-in");
+  checkTools(view, tools);
   const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
   if (harness === undefined) throw new AppError("no-circuit");
   return { harness, faults: faultsNow(view, harness, hidden, entries.length, moving) };
@@ -147,7 +155,7 @@ export function simulateLooking(
   { state, observe }: SimulateLook,
   chance: () => number,
 ): Looked {
-  const { harness, faults } = standInOf(entries, hidden);
+  const { harness, faults } = standInOf(entries, hidden, toolsFor({ state, observe }));
   const all = faults.map((f) => truthFrom(harness, f));
   try {
     const result = resultOf(harness, { state, observe }, all, true, chance, peopleWhoErr(1));

@@ -19,6 +19,7 @@ describe("heavy tasks", () => {
       harness: undefined,
       faults: truth,
       now: truth,
+      without: [],
       codesKept: false,
     });
     log.add("circuit-set", { notation: FAN });

@@ -11,6 +11,7 @@ import { readShelfFile, writeShelfFile } from "../bundle/shelf-file.ts";
 import { MOST_MEDIA_BYTES } from "../bundle/unpack.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
+import type { Instrument } from "@rheonom/core/diagnosis";
 import type { Weights } from "@rheonom/core/practice";
 import { writeTraceFile } from "@rheonom/core/waveform";
 import { debriefJob, type DebriefMade } from "../demo/debrief.ts";
@@ -153,6 +154,7 @@ export const TASKS = {
       harness,
       faults: isKnown ? faultsLeft(view, harness, hidden) : (hidden.truth ?? []),
       now: isKnown ? faultsNow(view, harness, hidden, entries.length, moving) : (hidden.truth ?? []),
+      without: view?.practice?.without ?? [],
       codesKept: view !== undefined && latest !== undefined && latest.clearsBefore >= view.clears,
     };
   },
@@ -176,6 +178,8 @@ export interface LineFacts {
   readonly faults: readonly Fault[];
   /** Those of them that are there at this point of the log. */
   readonly now: readonly Fault[];
+  /** What may not be used in a practice job. */
+  readonly without: readonly Instrument[];
   readonly codesKept: boolean;
 }
 

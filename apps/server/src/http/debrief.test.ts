@@ -4,12 +4,14 @@ import { debrief, learning, practiceClass, practiceMenu } from "@rheonom/contrac
 import { begun, looked } from "@rheonom/contract/light";
 import { catalogueOf } from "@rheonom/core/faults";
 import { placesOfFault } from "@rheonom/core/practice";
-import { foldJob } from "@rheonom/core/job";
+import { askedOfJob, foldJob } from "@rheonom/core/job";
 import { jobLog } from "@rheonom/contract/api";
 import { FAN, fanOn } from "../../../../packages/core/src/test/circuits.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import { COMPLAINT, LogWriter } from "../../../../packages/core/src/test/log.ts";
-import { localApp, type LocalApp } from "../test/local-app.ts";
+import type { AppError } from "../errors.ts";
+import { standInOf } from "../link/stand-in-of.ts";
+import { localApp, localHeavy, ROOT, type LocalApp } from "../test/local-app.ts";
 
 describe("the debrief of a practice job", () => {
   // One for all: two would make the same ids.
@@ -242,6 +244,39 @@ describe("the debrief of a practice job", () => {
     const shown = { kind: "value", quantity: "volts", value: 12.6 };
     for (let n = 0; n < 12; n++) await post(id, ["reading-taken", { ...at, shown }]).expect(201);
     expect(await look()).to.equal(word);
+  });
+
+  it("goes without what may not be used: no reading, no recording, no line to it", async () => {
+    const id = await begin({ without: ["clamp", "scope", "known-good parts"], seed: 3 });
+    const log0 = jobLog.parse((await get(`/api/jobs/${id}`)).body);
+    const view = foldJob(log0.events)!;
+    expect(view.practice?.without).to.deep.equal(["clamp", "scope", "known-good parts"]);
+    const harness = parseNotation(view.circuit!.notation).harness!;
+    const asked = askedOfJob(harness, view, "HRN", fanOn);
+    expect(asked.instruments).to.include("meter").and.not.include("clamp");
+    const { state } = view.seen.find((s) => s.data.wrong)!.data;
+    const ask = (path: string, body: object) => request(local.app).post(`/api/jobs/${id}/simulated-${path}`).send(body);
+    await ask("reading", { state, leads: { quantity: "volts", red: "BAT.+", black: "BAT.-" } }).expect(200);
+    const refused = await Promise.all([
+      ask("reading", { state, leads: { quantity: "amps", around: "W2" } }).expect(409),
+      ask("look", { state, observe: { kind: "swap", part: "HRN" } }).expect(409),
+      ask("capture?as=01890000-0000-7000-8000-000000000001", {
+        state,
+        probes: [{ at: { red: "BAT.+", black: "BAT.-" }, probe: 1 }],
+        seconds: 0.01,
+        rateHz: 1000,
+      }).expect(409),
+    ]);
+    expect(refused.map((r) => r.body.code)).to.deep.equal(["practice-tool", "practice-tool", "practice-tool"]);
+    expect(refused[0]!.body.message).to.contain("no clamp");
+    // Nor is a simulated scope started for it.
+    const parts = { store: local.store, heavy: localHeavy, root: ROOT, standIns: { of: () => expect.fail("was started") } as never };
+    const line = await standInOf(id, "scope", parts).catch((error: unknown) => error);
+    expect((line as AppError).code).to.equal("practice-tool");
+    await request(local.app)
+      .post("/api/practice")
+      .send({ by: "Inga", without: ["x-ray"] })
+      .expect(400);
   });
 
   it("is made of what is asked for, and says why it cannot be", async () => {

@@ -100,7 +100,7 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
   };
 
   const make = async (body: Wanted): Promise<Pick<PracticeJob, "events" | "hidden">> => {
-    const { by, advice, clock } = body;
+    const { by, advice, clock, without } = body;
     if (body.again !== undefined) {
       const { events, truth, world } = await closedJob(body.again.job);
       if (truth === undefined || world === undefined) throw new AppError("no-stand-in");
@@ -112,7 +112,7 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
       if (view.circuit === undefined || mend === undefined)
         throw new AppError("practice-nothing", { vehicle: "this job’s circuit", family: "its repair" });
       const state = view.seen.find((s) => s.struck === undefined && s.data.wrong)?.data.state ?? REST_STATE;
-      return heavy.run("practiceOfRepair", view.circuit.notation, mend.data.at, state, { by, advice, clock }, now().toISOString());
+      return heavy.run("practiceOfRepair", view.circuit.notation, mend.data.at, state, { by, advice, clock, without }, now().toISOString());
     }
     const { on, ask } = await plannedFor(body);
     return firstThat(on, (vehicle) =>
@@ -125,7 +125,7 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
           difficulty: ask.difficulty ?? USUAL_DIFFICULTY,
           seed: ask.seed ?? anySeed(Math.random),
         },
-        { by, advice, clock },
+        { by, advice, clock, without },
         now().toISOString(),
       ),
     );

@@ -1,3 +1,4 @@
+import type { Instrument } from "@rheonom/core/diagnosis";
 import { uuid7 } from "@rheonom/core/job";
 import { AppError } from "../errors.ts";
 import type { Heavy } from "../heavy/pool.ts";
@@ -18,11 +19,15 @@ export async function factsOf(jobId: string, { store, heavy }: Pick<StandInParts
   return heavy.run("lineFacts", log, hidden, moving);
 }
 
-/** The simulated vehicle of a job, or an instrument at it, started when it is first asked for. Rejects with AppError: no-stand-in, no-circuit, stand-in-late. */
+const TOOL_OF = { vehicle: "scan tool", meter: "meter", scope: "scope" } as const satisfies Record<StandInKind, Instrument>;
+
+/** The simulated vehicle of a job, or an instrument at it, started when it is first asked for. Rejects with AppError: no-stand-in, no-circuit, practice-tool, stand-in-late. */
 export async function standInOf(jobId: string, kind: StandInKind, parts: StandInParts): Promise<StandIn> {
   const { truth } = await parts.store.readJobWithTruth(jobId);
   if (truth === undefined) throw new AppError("no-stand-in");
-  const { harness, faults } = await factsOf(jobId, parts);
+  const { harness, faults, without } = await factsOf(jobId, parts);
+  const tool = TOOL_OF[kind];
+  if (without.includes(tool)) throw new AppError("practice-tool", { tool });
   if (harness === undefined) throw new AppError("no-circuit");
   return parts.standIns.of(`${jobId} ${kind}`, () => startStandIn(parts.root, harness, faults, kind));
 }

@@ -38,6 +38,7 @@ export type { Belief } from "./belief/belief.ts";
 export { believe } from "./belief/belief.ts";
 export type { CandidateTest, Instrument, TestKind } from "./effort/candidate-test.ts";
 export { INSTRUMENTS, lampFor, refusalsOfTest } from "./effort/candidate-test.ts";
+export { toolsFor } from "./effort/tools.ts";
 export { cautionsOf } from "./effort/cautions.ts";
 export { minutesOf, partsMadeAccessible, workClock } from "./effort/cost.ts";
 export type { Enough, Missing } from "./proof/enough.ts";

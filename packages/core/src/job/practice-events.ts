@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { INSTRUMENTS } from "../diagnosis/index.ts";
 
 /** Whether the tool proposes tests and ranks suspects: not at all, when it is asked (which is counted), or always. */
 export const ADVICE = ["off", "asked", "on"] as const;
@@ -16,6 +17,8 @@ export const practiceBodies = [
       clock: z.boolean(),
       /** Who speaks: "the fish courier". */
       speaker: z.string().trim().max(80),
+      /** What may not be used. */
+      without: z.array(z.enum(INSTRUMENTS)).max(INSTRUMENTS.length).optional(),
     }),
   }),
   /** Whoever teaches says something; it counts like advice. */

@@ -185,7 +185,7 @@ export function askedOfJob(harness: Harness, view: JobView, load: string, state:
     presence: view.presence,
     evidence: [...evidenceOf(view), ...absentCodes(harness, view)],
     circumstances: [...view.complaint.circumstances, ...(view.weighsCases ? (view.similar ?? []) : [])],
-    instruments: INSTRUMENTS,
+    instruments: INSTRUMENTS.filter((i) => view.practice?.without?.includes(i) !== true),
     vehicleNow: state,
   };
 }

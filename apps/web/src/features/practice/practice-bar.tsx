@@ -47,6 +47,7 @@ export function PracticeBar({ job, harness, record }: Pick<JobContext, "job" | "
       <strong>Practice</strong>
       {practice.speaker === "" ? null : <Faint>told by {practice.speaker}</Faint>}
       {minutes === undefined ? null : <Faint>{Math.round(minutes)} min of tests</Faint>}
+      {(practice.without ?? []).length === 0 ? null : <Faint>without {practice.without!.join(", ")}</Faint>}
       {practice.isStopped ? <strong role="status">Clock stopped</strong> : null}
       {practice.advice === "asked" && practice.asked > 0 ? <Faint>advice asked for {practice.asked} ×</Faint> : null}
       {practice.hints.length === 0 ? null : <strong role="status">Hint: {practice.hints.at(-1)}</strong>}

@@ -1,9 +1,10 @@
 import { useState } from "react";
 import type { VehicleState } from "@rheonom/core/circuit";
 import type { SupposedHere } from "@rheonom/core/practice";
+import { TOOLS, type Tool } from "@rheonom/contract/practice";
 import { WhatIf } from "../../explore/what-if.tsx";
 import { useBeginPractice } from "../../job/begin-practice.tsx";
-import { Button } from "../../ui/button.tsx";
+import { Button, Toggle } from "../../ui/button.tsx";
 import { Field } from "../../ui/field.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
 import { Notice } from "../../ui/notice.tsx";
@@ -52,6 +53,7 @@ function Assign({ vehicle, options, supposed, state, isNoticed }: AssignProps) {
   const [words, setWords] = useState("");
   const [whose, setWhose] = useState("");
   const [until, setUntil] = useState("");
+  const [without, setWithout] = useState<readonly Tool[]>([]);
   const [there, setThere] = useState<string>(THERE[0].id);
   const [advice, setAdvice] = useState<(typeof ADVICE)[number]["id"]>("asked");
   const make = (): void =>
@@ -67,6 +69,7 @@ function Assign({ vehicle, options, supposed, state, isNoticed }: AssignProps) {
         ...(THERE.find((t) => t.id === there)?.as ?? {}),
       },
       advice,
+      without: [...without],
     });
   return (
     <Panel aria-label="Make a practice job of it">
@@ -88,6 +91,18 @@ function Assign({ vehicle, options, supposed, state, isNoticed }: AssignProps) {
       <Row>
         <Select label="The fault is there" inline value={there} onChange={setThere} options={THERE} />
         <Segmented label="Advice" value={advice} onChange={setAdvice} options={ADVICE} />
+      </Row>
+      <Row role="group" aria-label="May not be used">
+        <strong>Without</strong>
+        {TOOLS.map((tool) => (
+          <Toggle
+            key={tool}
+            isSelected={without.includes(tool)}
+            onChange={(on) => setWithout(on ? [...without, tool] : without.filter((t) => t !== tool))}
+          >
+            {tool}
+          </Toggle>
+        ))}
       </Row>
       <Row>
         <Button look="solid" isDisabled={isBusy || !isNoticed} onPress={make}>
