@@ -36,6 +36,8 @@ export const POOR_BITS_PER_MINUTE = 0.8;
 
 /** Suspects of more than this may not be harmed by a test. */
 const NAMED = 0.05;
+/** Belief in what would put voltage between the leads of an ohmmeter, at most. */
+const MOST_LIVE = 0.02;
 
 /** What every test takes beside the work of the hands: reading what to do, and telling what came out. Minutes. */
 const HANDLING_MINUTES = 1.2;
@@ -84,6 +86,10 @@ export function rankTests(
     const put = c.state.bridged.filter((pair) => !setting.state.bridged.some((x) => x.join() === pair.join()));
     return put.length > 0 && ![undefined, ...named].every((h) => leadsHold(oracle, c, put, h === undefined ? h : belief.bestAt(h)));
   };
+  // Ohms prove nothing where there is voltage, and a suspect may be what puts it there.
+  const isLive = (c: CandidateTest, asked: readonly Hypothesis[]): boolean =>
+    oracle.predict(c, undefined).oscillating === true ||
+    asked.reduce((sum, h) => sum + (oracle.predict(c, belief.bestAt(h)).oscillating === true ? belief.posterior(h) : 0), 0) > MOST_LIVE;
   // A new state costs a solution for each case: only the heaviest are asked there.
   const few = heavy.slice(0, MOST_CASES_ANEW);
   const rate = (r: RankedTest): number => worthOf(r.bits, r.minutes);
@@ -91,6 +97,7 @@ export function rankTests(
   const rank = (list: readonly CandidateTest[], asked: readonly Hypothesis[], isAct = false): RankedTest[] => {
     const rough = [...new Map(list.map((c) => [testKey(c), c])).values()].flatMap((c): RankedTest[] => {
       if ((times.get(testKey(c)) ?? 0) >= 2 || !isSafe(oracle, c)) return [];
+      if (c.observe.kind === "ohms" && isLive(c, asked)) return [];
       if (blowsLead(c) || standsAt(oracle.space.harness, otherWires, c.observe)) return [];
       if (c.observe.kind === "look" && damaged.has(c.observe.at)) return [];
       if (c.observe.kind === "fuse" && isRashFuse(c.observe.at)) return [];
