@@ -21,6 +21,8 @@ export interface LinkParts extends StandInParts {
 const MOST_MESSAGE_BYTES = 100_000;
 /** How long vehicles may take to say that they are there, ms; the simulated one is at hand. */
 const FIND_MS = { network: 1500, simulated: 150 } as const;
+/** The simulated one is asked so often until it is found. */
+const MOST_TRIES = 40;
 /** Keeps a session that is not the default one from ending, ms. */
 const PRESENT_MS = 2000;
 
@@ -64,7 +66,9 @@ function serve(ws: WebSocket, jobId: string, parts: LinkParts): void {
     hangUp();
     if (target.kind === "simulated") {
       standIn = await standInOf(jobId, "vehicle", parts);
-      found = await findVehicles(standIn.host, standIn.port, FIND_MS.simulated);
+      // One that has just been started may still be busy with the drives before it came in.
+      for (let tries = 0; tries === 0 || (found.length === 0 && tries < MOST_TRIES); tries++)
+        found = await findVehicles(standIn.host, standIn.port, FIND_MS.simulated);
       await told({ do: "tell" });
     } else {
       standIn = undefined;

@@ -52,7 +52,9 @@ const Verdict = styled.p`
 export function DebriefScreen() {
   const { job } = useJobContext();
   const isClosed = job.view.closed !== undefined;
-  const { data, error, isFetching } = useDebriefQuery({ id: job.id, key: job.events.length }, { skip: !isClosed || !job.simulated });
+  // Closed for the server too: what waits to be sent it does not know.
+  const isKept = isClosed && job.unsaved.size === 0;
+  const { data, error, isFetching } = useDebriefQuery({ id: job.id, key: job.events.length }, { skip: !isKept || !job.simulated });
   return (
     <Page>
       <h1>Debrief</h1>
@@ -63,6 +65,8 @@ export function DebriefScreen() {
           What is wrong stays hidden while the job is open. Close it on <Link to={`/jobs/${job.id}/prove`}>Verify</Link>, verified or with a
           reason; then the debrief is here.
         </Notice>
+      ) : !isKept ? (
+        <p role="status">Waiting until the server has what was recorded …</p>
       ) : error !== undefined ? (
         <Notice tone="danger" role="alert">
           {failureOf(error).message}
