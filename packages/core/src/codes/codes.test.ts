@@ -82,7 +82,7 @@ describe("readCode", () => {
       "current out of range",
     ]);
     expect(failureWords("2B")).to.match(/signal.*not known/);
-    expect(failureWords("F0")).to.match(/maker/);
+    expect(failureWords("F0")).to.equal("manufacturer-specific");
   });
   it("reads the status byte bit by bit", () => {
     expect(bitsOf(0x2f)).to.deep.equal(["failed", "failedThisCycle", "pending", "confirmed", "failedSinceClear"]);
