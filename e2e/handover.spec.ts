@@ -23,7 +23,7 @@ test("a job is found on another device as it was left, and the board says what i
   // The board has more jobs by now than a page shows.
   await there.goto("/");
   await there.getByRole("textbox", { name: "Find" }).fill("horn is dead");
-  const row = there.getByRole("row", { name: /horn is dead/ });
+  const row = there.getByRole("row", { name: /Gritter.*horn is dead/ });
   await expect(row).toContainText((await next()).next);
 
   // Whose it is and what it waits for, in four taps.

@@ -225,7 +225,9 @@ function Choose({
       {at !== undefined ? (
         <Row style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
           <strong>{options.find((o) => o.id === at)?.text ?? at}</strong>
-          <Button style={{ flex: "none" }} onPress={() => setAt(undefined)}>Another place</Button>
+          <Button style={{ flex: "none" }} onPress={() => setAt(undefined)}>
+            Another place
+          </Button>
         </Row>
       ) : (
         <Combo
