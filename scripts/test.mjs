@@ -9,6 +9,8 @@ import { ensureBuild, ensureDependencies, fail, filesOf, isTest } from "./setup.
 const CHROMIUM = process.env.CHROMIUM_PATH ?? "/usr/bin/chromium";
 const isQuick = process.argv.includes("--quick");
 const totals = { passed: 0, failed: 0 };
+/** What failed, said once more at the end: whoever sees only the last page of a long run sees why. */
+const failures = [];
 const began = Date.now();
 const say = (text) => process.stdout.write(`\n== ${text} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
 
@@ -47,8 +49,15 @@ const check = (name, command) => async () => {
   else {
     totals.failed++;
     process.stdout.write(`FAILED: ${name}\n`);
+    failures.push(`${name}\n${output.trim().slice(-2000)}`);
   }
 };
+
+/** The part of a test runner's output that begins where its failures do, or its end if it names none: Mocha heads them by their number, Playwright numbers each. */
+function failuresIn(output) {
+  const at = [/^\s*\d+ failing\b/m, /^\s*1\) /m].map((head) => output.search(head)).find((found) => found >= 0) ?? -1;
+  return (at < 0 ? output.slice(-3000) : output.slice(at, at + 6000)).trim();
+}
 
 /** A check that counts its own tests; failing without a failed test (nothing ran, a crash) counts as one failure. */
 const counted = (name, command, count) => async () => {
@@ -57,7 +66,9 @@ const counted = (name, command, count) => async () => {
   say(name);
   process.stdout.write(output);
   totals.passed += passed;
-  totals.failed += failed + (failed === 0 && (code !== 0 || passed === 0) ? 1 : 0);
+  const isWhole = code === 0 && failed === 0 && passed > 0;
+  totals.failed += isWhole ? 0 : Math.max(1, failed);
+  if (!isWhole) failures.push(`${name}\n${failuresIn(output)}`);
 };
 
 /** Two cores: two at a time, in this order. */
@@ -172,6 +183,7 @@ else {
   )();
   rmSync(scratch, { recursive: true, force: true });
 }
+for (const failure of failures) process.stdout.write(`\nFAILED: ${failure}\n`);
 say("done");
 // Into a pipe it is written later than it is said: leaving at once would lose the end.
 process.stdout.write(`\n${totals.passed} passed, ${totals.failed} failed\n`, () => process.exit(totals.failed === 0 ? 0 : 1));
