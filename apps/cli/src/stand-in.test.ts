@@ -26,7 +26,7 @@ describe("rheonom stand-in", () => {
     const args = ["meter", "--harness", join(root, "demo/vehicles/rig-horn.circuit"), "--port", "0", "--json"];
     const ended = standInCommand(args, out, { write: (t) => (err.text += t) }, input);
     const heard = async (pattern: RegExp): Promise<RegExpExecArray> => {
-      for (let i = 0; i < 400; i++) {
+      for (let i = 0; i < 2400; i++) {
         const found = pattern.exec(said);
         if (found !== null) return found;
         await new Promise((later) => setTimeout(later, 25));

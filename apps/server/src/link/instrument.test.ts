@@ -143,7 +143,7 @@ describe("the line to an instrument", () => {
     });
     p.send({ type: "record", channels: [1, 2], seconds: 0.01, points: 1000 });
     const recorded = await p.next("recorded");
-    for (let i = 0; i < 100 && !Buffer.isBuffer(p.said.at(-1)); i++) await new Promise((done) => setTimeout(done, 20));
+    for (let i = 0; i < 1500 && !Buffer.isBuffer(p.said.at(-1)); i++) await new Promise((done) => setTimeout(done, 20));
     const packed = p.said.at(-1) as Buffer;
     expect(packed.length).to.equal(recorded.bytes);
     const read = readTraceFile(gunzipSync(packed));

@@ -97,9 +97,11 @@ describe("a tester at the simulated vehicle", () => {
       ];
       const rows: (readonly (number | null)[])[] = [];
       const live = readLive(client, wishes, 10, (_, values) => rows.push(values));
-      await sleep(1500);
+      const began = Date.now();
+      for (let i = 0; i < 600 && rows.length < 12; i++) await sleep(100);
       live.stop();
-      expect(rows.length).to.be.within(10, 17);
+      // No oftener than that; how often at the least is a matter of the machine.
+      expect(rows.length).to.be.within(12, 3 + (Date.now() - began) / 100);
       expect(rows.at(-1)![0]).to.be.closeTo(rows.at(-1)!.at(-2)!, 0.01);
       expect(rows.at(-1)!.at(-1)).to.equal(null);
       client.close();
@@ -178,10 +180,11 @@ describe("a tester at vehicles that do not do what they should", () => {
   it("stops when it is told to, and keeps what it has", async () => {
     const stop = new AbortController();
     const { port, server } = await byteVehicle((target, socket) => {
-      if (target === "1001") socket.write(said("1001", "59 02 FF"));
+      if (target !== "1001") return;
+      socket.write(said("1001", "59 02 FF"));
+      setTimeout(() => stop.abort(), 300);
     });
     const client = await connectVehicle({ host: "127.0.0.1", port });
-    setTimeout(() => stop.abort(), 300);
     const result = await scanVehicle(client, five, now, () => undefined, stop.signal);
     client.close();
     server.close();
@@ -191,10 +194,10 @@ describe("a tester at vehicles that do not do what they should", () => {
   it("waits for a module that asks for patience, and no longer than it promised", async () => {
     const { port, server } = await byteVehicle((_, socket) => {
       socket.write(said("1001", "7F 19 78"));
-      setTimeout(() => socket.write(said("1001", "59 02 FF 011800 2F")), 700);
+      setTimeout(() => socket.write(said("1001", "59 02 FF 011800 2F")), 2500);
     });
     const client = await connectVehicle({ host: "127.0.0.1", port });
-    const answer = await client.ask(0x1001, hex("19022F"), { timeoutMs: 300 });
+    const answer = await client.ask(0x1001, hex("19022F"), { timeoutMs: 2000 });
     client.close();
     server.close();
     expect(answer.kind === "answer" && Buffer.from(answer.bytes).toString("hex")).to.equal("5902ff0118002f");

@@ -149,7 +149,7 @@ const canMount =
         cwd: ROOT,
         env: { ...process.env, PORT: "0", RHEONOM_DATA: twin },
         encoding: "utf8",
-        timeout: 40_000,
+        timeout: 300_000,
       });
       return `${run.status} ${run.stderr}`;
     };

@@ -34,7 +34,7 @@ import { hasPostgres, startPostgres, type RunningPostgres } from "../test/postgr
     const logs = await Promise.all([entries(one, log.jobId), entries(two, log.jobId)]);
     expect(logs[0]).to.deep.equal(logs[1]);
     expect(logs[0]!.map((e) => e.id).sort()).to.deep.equal([log.events[0]!, ...notes, same].map((e) => e.id).sort());
-    for (let i = 0; i < 50 && heard.at(-1)?.[1] !== 82; i++) await new Promise((done) => setTimeout(done, 20));
+    for (let i = 0; i < 1500 && heard.at(-1)?.[1] !== 82; i++) await new Promise((done) => setTimeout(done, 20));
     expect(heard.at(-1)).to.deep.equal([log.jobId, 82]);
   });
 

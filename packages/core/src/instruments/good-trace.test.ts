@@ -99,7 +99,7 @@ describe("an ignition coil's control", () => {
     expect(said(h, idling, open, at("IC3.1"), recording)).to.match(
       /^- No pulses: it stands at 14\.\d+\sV\. Good: .*, high for 95 % of the time, 12 Hz\./,
     );
-  }).timeout(120_000);
+  });
 });
 
 describe("ripple at the battery", () => {

@@ -135,7 +135,7 @@ async function serial(form: Partial<SerialForm>, answer: (message: string, say: 
   const told: Told[] = [];
   const port = await openSerialPort(fake.port, { baudRate: 9600, pattern: "", ask: "", ...form }, (t) => told.push(t));
   const until = async (is: (t: Told) => boolean): Promise<Told> => {
-    for (let i = 0; i < 200; i++) {
+    for (let i = 0; i < 4000; i++) {
       const found = told.find(is);
       if (found !== undefined) return found;
       await new Promise((done) => setTimeout(done, 5));

@@ -27,14 +27,14 @@ describe("an answer at once", () => {
     expect(whole.isNarrow).to.equal(false);
     expect(whole.oracle.space.hypotheses.length).to.be.above(near.oracle.space.hypotheses.length);
     expect(answerFrom(whole, q, "none").misfit ?? "").not.to.match(/looked through/);
-  }).timeout(60_000);
+  });
 
   it("is the whole answer where what is near explains all", () => {
     const q = ask(van, ["L13"], BRAKING, [dark, shown(van, BRAKING, feed, [{ kind: "open", link: "W228" }])]);
     const near = diagnose({ ...q, isNear: true });
     expect(near.isNarrow).to.equal(false);
     expect(answerFrom(near, q, "none")).to.deep.equal(answerCase(q, "none"));
-  }).timeout(60_000);
+  });
 });
 
 describe("what is thought through ahead", () => {
@@ -52,7 +52,7 @@ describe("what is thought through ahead", () => {
     const found = shown(cold, on, { kind: "volts", red: "L4.2", black: "BAT.-" }, [{ kind: "open", link: "W31" }]);
     const after = (harness: Harness): unknown => answerCase({ ...question(harness), evidence: [...question(harness).evidence, found] });
     expect(after(warm)).to.deep.equal(after(cold));
-  }).timeout(60_000);
+  });
 
   it("is the test for which the leads were put on, where one is given", () => {
     const q = question(truck());
@@ -60,7 +60,7 @@ describe("what is thought through ahead", () => {
     const ahead = foreseen(q, diagnose(q), test);
     expect(ahead).not.to.deep.equal([]);
     for (const a of ahead) expect(a.evidence.at(-1)).to.deep.include(test);
-  }).timeout(30_000);
+  });
 
   it("begins with a good battery only as long as nothing was measured", () => {
     const harness = truck();
@@ -69,5 +69,5 @@ describe("what is thought through ahead", () => {
     expect(first.evidence.at(-1)!.result).to.have.property("value").that.is.within(24, 26);
     const measured = { ...q, evidence: [...q.evidence, shown(harness, on, { kind: "volts", red: "L4.1", black: "BAT.-" }, [])] };
     expect(firstMeasured(measured, diagnose(measured))).to.equal(undefined);
-  }).timeout(30_000);
+  });
 });

@@ -46,7 +46,7 @@ describe("the resistance that explains a drop", () => {
       expect(fault?.kind, `${id} ${ohms}`).to.equal("series");
       expect(fault?.kind === "series" ? fault.ohms / ohms : 0, `${id} ${ohms}`).to.be.within(0.98, 1.02);
     }
-  }).timeout(60_000);
+  });
 
   it("is an open where no resistance drops as much, and none where the least drops more", () => {
     const path = pathOf(van, BRAKING, "L13");
@@ -54,7 +54,7 @@ describe("the resistance that explains a drop", () => {
     const stretch = (dropVolts: number) => ({ from: at, to: at + 1, steps: [at], dropVolts, uncertaintyVolts: 0, readings: [] });
     expect(fitSeries(van, BRAKING, path, stretch(13), undefined)?.fault).to.deep.equal({ kind: "open", link: "W228" });
     expect(fitSeries(van, BRAKING, path, stretch(0.0001), undefined)).to.equal(undefined);
-  }).timeout(30_000);
+  });
 
   it("is the one that full solutions give where a part loses its pulses by it, which the factors do not see", () => {
     const pump = provingCircuit("pump-command");
@@ -81,7 +81,7 @@ describe("the resistance that explains a drop", () => {
         expect(Math.max(less, more), link.id).to.be.at.least(drop * 0.99);
       } else expect(inFull(1e8), link.id).to.be.at.most(drop);
     }
-  }).timeout(60_000);
+  });
 });
 
 describe("volts by a resistance in series", () => {
@@ -91,5 +91,5 @@ describe("volts by a resistance in series", () => {
     const at = path.steps.findIndex((s) => s.link.id === "W228");
     const { near, inFull } = voltsBySeries(van, idling, "W228", path.places[at]!, path.places[at + 1]!);
     for (const ohms of [0.01, 1, 30, 1e4, 1e7]) expect(near(ohms)).to.be.closeTo(inFull(ohms), 0.005);
-  }).timeout(60_000);
+  });
 });
