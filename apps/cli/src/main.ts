@@ -31,7 +31,7 @@ rheonom diagnose CASE.json [--why NAME]... [--json]
     Suspects with what speaks for and against them, what to measure next, and whether it is enough to act; with --why also why something is, or is not, among them.
 rheonom practise --auto --harness FILE (--fault ID [--severity N]... [--presence 0.3] | --all [--sample N]) [--options ...] [--seed N] [--json]
     A simulated technician who takes the first proposed test until there is enough to act; with --all over many faults, beside two rules of thumb.
-rheonom practise --generate --harness FILE [--options ...] [--family WORDS] [--difficulty 0.4] [--seed N] [--json]
+rheonom practise --generate --harness FILE [--options ...] [--family WORDS] [--difficulty 0.4] [--seed N] [--misdrawn] [--json]
     A scenario to practise on, with what its customer says and what is really wrong; the same of the same.
 rheonom practise --list | --check-all [--family WORDS] [--scenarios FILE.json] [--json]
     The scenarios that come with the app; --check-all makes each anew and lets the simulated technician play it, on all cores.

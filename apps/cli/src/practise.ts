@@ -20,6 +20,7 @@ const OPTIONS = {
   seed: { type: "string" },
   json: { type: "boolean" },
   generate: { type: "boolean" },
+  misdrawn: { type: "boolean" },
   list: { type: "boolean" },
   "check-all": { type: "boolean" },
   family: { type: "string" },

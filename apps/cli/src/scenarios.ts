@@ -4,7 +4,16 @@ import { dirname, join } from "node:path";
 import { z } from "zod";
 import { readyFile, type ReadyScenario } from "@rheonom/contract/practice";
 import type { Harness } from "@rheonom/core/harness";
-import { FAMILIES, isFamily, makeScenario, MOST_SEED, playScenario, type Family, type Scenario } from "@rheonom/core/practice";
+import {
+  FAMILIES,
+  isFamily,
+  makeScenario,
+  misdrawnWords,
+  MOST_SEED,
+  playScenario,
+  type Family,
+  type Scenario,
+} from "@rheonom/core/practice";
 import { readCircuit } from "./circuit-options.ts";
 import { readJson, UsageError, type Output } from "./usage.ts";
 
@@ -17,6 +26,7 @@ export interface ScenarioValues {
   readonly scenarios?: string | undefined;
   readonly part?: string | undefined;
   readonly json?: boolean | undefined;
+  readonly misdrawn?: boolean | undefined;
 }
 
 const LISTED = "demo/practice/scenarios.json";
@@ -30,12 +40,12 @@ export function generateCommand(values: ScenarioValues, out: Output, err: Output
   if (!(difficulty >= 0 && difficulty <= 1)) throw new UsageError("--difficulty is a number from 0 to 1.");
   const seed = Number(values.seed ?? "1");
   if (!Number.isInteger(seed) || seed < 0 || seed > MOST_SEED) throw new UsageError(`--seed is a whole number from 0 to ${MOST_SEED}.`);
-  const made = makeScenario(harness, { difficulty, seed, ...(family === undefined ? {} : { family }) });
+  const made = makeScenario(harness, { difficulty, seed, misdrawn: values.misdrawn, ...(family === undefined ? {} : { family }) });
   if (made === undefined) {
     err.write(`On ${harness.name} nothing of ${family ?? "any family"} would be noticed.\n`);
     return 1;
   }
-  out.write(values.json === true ? `${JSON.stringify(plain(made))}\n` : inWords(made));
+  out.write(values.json === true ? `${JSON.stringify(plain(made))}\n` : inWords(harness, made));
   return 0;
 }
 
@@ -51,16 +61,18 @@ const plain = (s: Scenario) => ({
   presence: s.presence,
   fault: s.truth.map((t) => ({ id: t.fault.id, severity: t.severity })),
   beside: s.beside,
+  ...(s.misdrawn === undefined ? {} : { misdrawn: s.misdrawn }),
   complaint: { by: s.complaint.by, focus: s.complaint.focus, state: s.complaint.state, evidence: s.complaint.evidence },
   told: s.told,
 });
 
-function inWords(s: Scenario): string {
+function inWords(harness: Harness, s: Scenario): string {
   const { told, difficulty: d } = s;
   return [
     `${s.family}, seed ${s.seed}, difficulty ${d.value.toFixed(2)} (${d.bits.toFixed(1)} bits, ${d.minutes.toFixed(0)} min to lay open${d.twists.length === 0 ? "" : `; ${d.twists.join(", ")}`})`,
     `${told.speaker}: “${told.words}” (${told.conditions})${told.triedBefore === "" ? "" : ` ${told.triedBefore}`}`,
     `It is: ${s.truth.map((t) => `${t.fault.words} (${t.fault.id}, ${t.severity})`).join(" and ")}${s.presence < 1 ? `, ${Math.round(100 * s.presence)} % of the time` : ""}`,
+    ...(s.misdrawn === undefined ? [] : [misdrawnWords(harness, s.misdrawn)]),
     "",
   ].join("\n");
 }
@@ -171,7 +183,7 @@ function checkSome(folder: string, listed: readonly ReadyScenario[], told: (c: C
 function checkOne(harness: Harness, s: ReadyScenario): Checked {
   const row = { id: s.id, family: s.family, tests: 0, minutes: 0 };
   if (!isFamily(s.family)) return { ...row, trouble: `there is no family "${s.family}"` };
-  const made = makeScenario(harness, { family: s.family, difficulty: s.difficulty, seed: s.seed });
+  const made = makeScenario(harness, { family: s.family, difficulty: s.difficulty, seed: s.seed, misdrawn: s.misdrawn });
   if (made === undefined) return { ...row, trouble: "nothing is noticed" };
   if (made.told.words !== s.words) return { ...row, trouble: `another scenario comes of this seed now: “${made.told.words}”` };
   const played = playScenario(harness, made);

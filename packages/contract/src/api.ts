@@ -135,6 +135,13 @@ export const practiceWorld = z.strictObject({
   presence: z.number().min(0).max(1),
   /** Minutes of tests after which the fault is there, where it is not from the beginning. */
   afterMinutes: z.number().min(0).optional(),
+  /** Where the diagram of the job is not as the vehicle is. */
+  misdrawn: z
+    .discriminatedUnion("kind", [
+      z.strictObject({ kind: z.literal("cavities"), connector: z.string(), cavities: z.tuple([z.string(), z.string()]).readonly() }),
+      z.strictObject({ kind: z.literal("colour"), wire: z.string(), colour: z.string() }),
+    ])
+    .optional(),
   /** Once more of a job that was debriefed: it counts for nothing. */
   again: z.boolean().optional(),
 });

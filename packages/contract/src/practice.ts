@@ -23,6 +23,8 @@ export const practising = z
     difficulty: z.number().min(0).max(1).optional(),
     /** The same seed makes the same job. */
     seed: z.number().int().min(0).max(MOST_SEED).optional(),
+    /** The diagram may be wrong in one place. */
+    misdrawn: z.boolean().default(false),
     /** One of those that come with the app. */
     ready: z.string().max(80).optional(),
     /** Faults that somebody chose, as they are noticed in a state; the vehicle must be said. */
@@ -71,6 +73,8 @@ export const readyScenario = z.object({
   family: z.string(),
   difficulty: z.number(),
   seed: z.number().int(),
+  /** Its diagram may be wrong in one place. */
+  misdrawn: z.boolean().optional(),
   /** What the simulated technician needed for it. */
   tests: z.number().int(),
   minutes: z.number(),
@@ -158,6 +162,7 @@ export const debrief = z
         presence: share,
         afterMinutes: z.number().optional(),
         beside: z.array(z.string()),
+        misdrawn: z.string().optional(),
       })
       .optional(),
   })

@@ -4,10 +4,21 @@ import { findingsOf, type Evidence } from "@rheonom/core/diagnosis";
 import { loadsOf } from "@rheonom/core/harness";
 import { askedOfJob, evidenceAfter, foldJob, openTray, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { debriefOf, faultWords, gradeOf, isFamily, marksOf, scoreOf, type Act, type Conduct, type Weights } from "@rheonom/core/practice";
+import {
+  debriefOf,
+  faultWords,
+  gradeOf,
+  isFamily,
+  marksOf,
+  misdrawnWords,
+  scoreOf,
+  type Act,
+  type Conduct,
+  type Weights,
+} from "@rheonom/core/practice";
 import { formatOhms } from "@rheonom/core/quantity";
 import { AppError } from "../errors.ts";
-import type { HiddenOrNone } from "./stand-in.ts";
+import { drawnFirst, vehicleOf, type HiddenOrNone } from "./stand-in.ts";
 
 /** Findings that are gone through at most; what came behind them is left out. */
 const MOST_STEPS = 60;
@@ -45,6 +56,7 @@ export function debriefJob(
     told: rounds[0]!.filter(isTold),
     found: all,
     beside: world?.beside ?? [],
+    vehicle: vehicleOf(entries, view, world) ?? harness,
     acts,
     truth,
     untimed: new Set(view.practice?.untimed),
@@ -90,6 +102,9 @@ export function debriefJob(
             presence: world.presence,
             ...(world.afterMinutes === undefined ? {} : { afterMinutes: world.afterMinutes }),
             beside: world.beside.map((f) => faultWords(f, formatOhms)),
+            ...(world.misdrawn === undefined
+              ? {}
+              : { misdrawn: misdrawnWords(drawnFirst(entries, view, world) ?? harness, world.misdrawn) }),
           },
         }),
     truth: truth.map((f) => faultWords(f, formatOhms)),

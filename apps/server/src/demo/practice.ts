@@ -119,7 +119,12 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
   const { harness, options } = harnessOf(on);
   const made =
     ask.faults === undefined
-      ? makeScenario(harness, { difficulty: ask.difficulty, seed: ask.seed, ...(family === undefined ? {} : { family }) })
+      ? makeScenario(harness, {
+          difficulty: ask.difficulty,
+          seed: ask.seed,
+          ...(family === undefined ? {} : { family }),
+          misdrawn: ask.misdrawn,
+        })
       : chosenScenario(harness, ask.faults, ask.seed);
   if (made === undefined) throw new AppError("practice-nothing", { vehicle: on.name, family: family ?? "any family" });
   const { told, complaint, presence, truth, beside } = made;
@@ -173,6 +178,7 @@ export function practiceJob(on: PracticeOn, ask: PracticeAsk, manner: PracticeMa
     beside: [...beside],
     presence,
     ...(afterMinutes === undefined ? {} : { afterMinutes }),
+    ...(made.misdrawn === undefined ? {} : { misdrawn: made.misdrawn }),
   };
   return {
     hidden: { truth: truth.map((t) => t.fault.faultAt(t.severity)), world },

@@ -1,12 +1,12 @@
 import { MOVED_FROM, type Capture, type PracticeWorld, type Simulate, type SimulateLook } from "@rheonom/contract/api";
 import type { Looked, Simulated } from "@rheonom/contract/light";
 import type { Fault } from "@rheonom/core/circuit";
-import { inWords, isAt, resultWords, toolsFor, type Instrument } from "@rheonom/core/diagnosis";
+import { coloursAt, inWords, isAt, resultWords, toolsFor, WIRE_COLOUR, type Instrument } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
 import { displayText, predictReading, predictTraces, throughScope } from "@rheonom/core/instruments";
 import { foldJob, minutesOfTests, observedBy, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
-import { chanceOf, endsFault, isMovedWith, peopleWhoErr, resultOf, truthFrom } from "@rheonom/core/practice";
+import { asBuilt, chanceOf, endsFault, isMovedWith, peopleWhoErr, resultOf, truthFrom } from "@rheonom/core/practice";
 import type { Trace } from "@rheonom/core/waveform";
 import { AppError } from "../errors.ts";
 
@@ -94,6 +94,19 @@ export interface HiddenOrNone {
   readonly world?: PracticeWorld | undefined;
 }
 
+/** The diagram that the simulated vehicle of a job was made by: of one to practise on the first, as what is changed in a diagram changes no vehicle. Undefined without a circuit. */
+export function drawnFirst(entries: readonly LogEntry[], view: JobView, world: PracticeWorld | undefined): Harness | undefined {
+  const first = entries.find((e) => e.type === "circuit-set");
+  const notation = world === undefined || first === undefined ? view.circuit?.notation : first.data.notation;
+  return notation === undefined ? undefined : parseNotation(notation).harness;
+}
+
+/** The simulated vehicle of a job: as drawn, but for the place where the diagram is wrong. */
+export function vehicleOf(entries: readonly LogEntry[], view: JobView, world: PracticeWorld | undefined): Harness | undefined {
+  const drawn = drawnFirst(entries, view, world);
+  return drawn === undefined ? undefined : asBuilt(drawn, world?.misdrawn);
+}
+
 /** Throws AppError practice-tool where one of them may not be used. */
 export function checkTools(view: JobView, tools: readonly Instrument[]): void {
   const tool = tools.find((t) => view.practice?.without?.includes(t));
@@ -105,13 +118,14 @@ function standInOf(
   hidden: HiddenOrNone,
   tools: readonly Instrument[],
   moving?: string,
-): { readonly harness: Harness; readonly faults: readonly Fault[] } {
+): { readonly harness: Harness; readonly faults: readonly Fault[]; readonly drawn: Harness } {
   const view = foldJob(entries);
   if (hidden.truth === undefined || view === undefined) throw new AppError("no-stand-in");
   checkTools(view, tools);
-  const harness = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+  const harness = vehicleOf(entries, view, hidden.world);
   if (harness === undefined) throw new AppError("no-circuit");
-  return { harness, faults: faultsNow(view, harness, hidden, entries.length, moving) };
+  const drawn = view.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+  return { harness, faults: faultsNow(view, harness, hidden, entries.length, moving), drawn: drawn ?? harness };
 }
 
 /** Those of the faults left that are there after so many entries of the log: what comes and goes may be away, but moving its spot brings it about. */
@@ -155,10 +169,18 @@ export function simulateLooking(
   { state, observe }: SimulateLook,
   chance: () => number,
 ): Looked {
-  const { harness, faults } = standInOf(entries, hidden, toolsFor({ state, observe }));
+  const { harness, faults, drawn } = standInOf(entries, hidden, toolsFor({ state, observe }));
+  const people = peopleWhoErr(1);
+  if (observe.kind === "check" && observe.what === WIRE_COLOUR) {
+    const isOther = coloursAt(drawn, observe.at).join() !== coloursAt(harness, observe.at).join();
+    return {
+      word: isOther && chance() >= people.colourMissed ? "otherwise" : "as it should be",
+      text: coloursAt(harness, observe.at).join(", "),
+    };
+  }
   const all = faults.map((f) => truthFrom(harness, f));
   try {
-    const result = resultOf(harness, { state, observe }, all, true, chance, peopleWhoErr(1));
+    const result = resultOf(harness, { state, observe }, all, true, chance, people);
     switch (result.kind) {
       case "word":
         return { word: result.word, text: inWords(resultWords(observe, result)) };

@@ -15,7 +15,15 @@ import type { Instrument } from "@rheonom/core/diagnosis";
 import type { Weights } from "@rheonom/core/practice";
 import { writeTraceFile } from "@rheonom/core/waveform";
 import { debriefJob, type DebriefMade } from "../demo/debrief.ts";
-import { faultsLeft, faultsNow, simulateCapture, simulateLooking, simulateReading, type HiddenOrNone } from "../demo/stand-in.ts";
+import {
+  faultsLeft,
+  faultsNow,
+  simulateCapture,
+  simulateLooking,
+  simulateReading,
+  vehicleOf,
+  type HiddenOrNone,
+} from "../demo/stand-in.ts";
 import type { DrillShown } from "@rheonom/contract/practice";
 import {
   drillOf,
@@ -148,7 +156,7 @@ export const TASKS = {
     const entries = entriesOf(log).events;
     const view = foldJob(entries);
     const latest = view === undefined ? undefined : latestScan(view);
-    const harness = view?.circuit === undefined ? undefined : parseNotation(view.circuit.notation).harness;
+    const harness = view === undefined ? undefined : vehicleOf(entries, view, hidden.world);
     const isKnown = view !== undefined && harness !== undefined;
     return {
       harness,

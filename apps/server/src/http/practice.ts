@@ -67,7 +67,7 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
 
   /** Vehicles to try in their order, and what to look for on them. */
   const plannedFor = async (body: Wanted): Promise<{ readonly on: readonly PracticeOn[]; readonly ask: Partial<PracticeAsk> }> => {
-    const { family, difficulty, seed, faults } = body;
+    const { family, difficulty, seed, faults, misdrawn } = body;
     if (body.ready !== undefined) {
       const chosen = ready.find((r) => r.id === body.ready);
       if (chosen === undefined) throw new AppError("practice-unknown", { id: body.ready });
@@ -89,12 +89,16 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
       };
       return {
         on: how === "elsewhere" ? benchWithout(world.vehicle) : [own],
-        ask: { family: world.family, difficulty: how === "harder" ? Math.min(1, world.difficulty + HARDER_BY) : world.difficulty },
+        ask: {
+          family: world.family,
+          difficulty: how === "harder" ? Math.min(1, world.difficulty + HARDER_BY) : world.difficulty,
+          misdrawn: world.misdrawn !== undefined,
+        },
       };
     }
     const ask: Partial<PracticeAsk> = body.next
       ? nextFor(await store.practiceResultsOf(body.by), now())
-      : { family, faults, ...(difficulty === undefined ? {} : { difficulty }), ...(seed === undefined ? {} : { seed }) };
+      : { family, faults, misdrawn, ...(difficulty === undefined ? {} : { difficulty }), ...(seed === undefined ? {} : { seed }) };
     if (body.vehicle !== undefined) return { on: [await vehicleOf(body.vehicle, faults?.options)], ask };
     return { on: body.next ? benchWithout(undefined) : [anyRig()], ask };
   };
@@ -122,6 +126,7 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
         {
           family: ask.family,
           faults: ask.faults,
+          misdrawn: ask.misdrawn,
           difficulty: ask.difficulty ?? USUAL_DIFFICULTY,
           seed: ask.seed ?? anySeed(Math.random),
         },

@@ -10,6 +10,7 @@ import {
   testsOf,
   workClock,
   testWords,
+  WIRE_COLOUR,
   type Diagnosis,
   type Evidence,
   type Finding,
@@ -17,6 +18,7 @@ import {
 } from "../diagnosis/index.ts";
 import { lookupOf, partNameIn, type Harness } from "../harness/index.ts";
 import { endsFault, placesOfFault } from "./fault-places.ts";
+import { otherColoursAt } from "./misdrawn.ts";
 import { peopleWhoErr } from "./people.ts";
 import { resultOf } from "./truth.ts";
 import { truthFrom } from "./truth-from.ts";
@@ -40,6 +42,8 @@ export interface Played {
   readonly truth: readonly Fault[];
   /** What is not as it should be beside it. */
   readonly beside?: readonly Fault[];
+  /** The vehicle as it is, where the diagram is not right everywhere. */
+  readonly vehicle?: Harness;
   /** Entries that were found while the clock stood. */
   readonly untimed?: ReadonlySet<string>;
   /** Told the share that is worked out. */
@@ -173,7 +177,19 @@ export function debriefOf(played: Played): Debrief {
   const truthsFound = truth.filter((f) => acts.some((a) => endsFault(harness, f, a.at))).length;
   const isFound = truthsFound === truth.length;
   const made = { start, steps, acts, mine, plan: planOf(played), provenAt, isFound, truths: truth.length, truthsFound };
-  return { ...made, lessons: lessonsOf(made) };
+  return { ...made, lessons: [...coloursMissed(played), ...lessonsOf(made)].slice(0, MOST_LESSONS) };
+}
+const MOST_LESSONS = 3;
+
+/** Readings at a wire of another colour than drawn, where nobody noted one. */
+function coloursMissed({ question: { harness }, found, vehicle = harness }: Played): readonly string[] {
+  const isNoted = found.some((f) => f.evidence.some((e) => e.observe.kind === "check" && e.observe.what === WIRE_COLOUR));
+  const places = isNoted ? [] : found.flatMap((f) => testsOf(f).flatMap((t) => otherColoursAt(harness, vehicle, t.observe)));
+  return places.length === 0
+    ? []
+    : [
+        `A lead stood at ${list([...new Set(places)])}, where the wire has another colour than drawn, and nobody noted it: compare the colour before a reading counts.`,
+      ];
 }
 
 /** What kept a repair that was likely enough from being proven. */
@@ -255,7 +271,7 @@ function ruledOut(before: Diagnosis, after: Diagnosis): readonly string[] {
  * The way of the first proposal each time, from the same complaint, on a vehicle with these faults. Where the complaint names no part, it begins with the finding that the job began
  * with. A look sees what more people see than not, as on the simulated vehicle.
  */
-function planOf({ question, told, found, truth, beside = [], onProgress }: Played): Way | undefined {
+function planOf({ question, told, found, truth, beside = [], vehicle = question.harness, onProgress }: Played): Way | undefined {
   const { harness } = question;
   const clock = workClock(harness, question.state);
   const truths = truth.map((f) => truthFrom(harness, f));
@@ -273,9 +289,16 @@ function planOf({ question, told, found, truth, beside = [], onProgress }: Playe
     minutes += clock(test);
     vehicleNow = next.state;
     const result = BY_HAND.has(next.observe.kind)
-      ? resultOf(harness, test, truths, true, () => 0.5, peopleWhoErr(1), beside)
-      : shownBy(harness, test, [...truth, ...beside]);
-    evidence = [...evidence, { id: `plan ${tests}`, ...test, result, source: "technician" }];
+      ? resultOf(vehicle, test, truths, true, () => 0.5, peopleWhoErr(1), beside)
+      : shownBy(vehicle, test, [...truth, ...beside]);
+    const colours = otherColoursAt(harness, vehicle, test.observe).map((at): Evidence => ({
+      id: `plan ${tests} ${at}`,
+      state: test.state,
+      observe: { kind: "check", at, what: WIRE_COLOUR },
+      result: { kind: "word", word: "otherwise" },
+      source: "technician",
+    }));
+    evidence = [...evidence, { id: `plan ${tests}`, ...test, result, source: "technician" }, ...colours];
   }
   return undefined;
 }
@@ -331,7 +354,7 @@ function lessonsOf({ steps, acts, mine, plan, provenAt, isFound }: Omit<Debrief,
     );
   if (!isFound && lessons.length === 0)
     lessons.push("It was not found: go on from the last step and measure what the leading suspects tell apart.");
-  return lessons.slice(0, 3);
+  return lessons;
 }
 
 const minutesWords = (minutes: number): string => `${minutes < 10 ? minutes.toFixed(1) : Math.round(minutes)} min`;

@@ -9,8 +9,6 @@ import {
   type Question,
   type Result,
   type Test,
-  colouredLeads,
-  coloursAt,
   INSTRUMENTS,
   workClock,
   WIRE_COLOUR,
@@ -19,6 +17,7 @@ import type { Fault, VehicleState } from "../circuit/index.ts";
 import { batteryNegative, batteryPositive, type Harness } from "../harness/index.ts";
 import { complaintOf, type Complaint } from "./complaint.ts";
 import type { Strategy } from "./baselines.ts";
+import { otherColoursAt } from "./misdrawn.ts";
 import { namedBy, peopleWhoErr, type People } from "./people.ts";
 import { safetyOf, type Safety } from "./safety.ts";
 import { resultOf, seenAt, type Chance, type Truth } from "./truth.ts";
@@ -117,8 +116,8 @@ export function practise(harness: Harness, truth: readonly Truth[], manner: Mann
         ...(presence < 1 ? { present: there } : {}),
       });
     // Whoever puts a lead into a plug sees what wire is there.
-    for (const at of colouredLeads(harness, test.observe)) {
-      if (coloursAt(harness, at).join() === coloursAt(vehicle, at).join() || chance() < people.colourMissed) continue;
+    for (const at of otherColoursAt(harness, vehicle, test.observe)) {
+      if (chance() < people.colourMissed) continue;
       evidence.push({
         id: `test ${evidence.length + 1}`,
         state: test.state,

@@ -124,7 +124,7 @@ function ScoreOf({ debrief: { score, world } }: { debrief: DebriefShown }) {
           ? "A demo job: its world has no figures of its own."
           : `World: ${world.family}, seed ${world.seed}, difficulty ${Math.round(100 * world.difficulty)} of 100${
               world.twists.length === 0 ? "" : ` (${world.twists.join(", ")})`
-            }, present ${Math.round(100 * world.presence)} % of the time${world.afterMinutes === undefined ? "" : ` after ${world.afterMinutes} min of tests`}${world.beside.length === 0 ? "" : `; beside it: ${world.beside.join("; ")}`}.`}
+            }, present ${Math.round(100 * world.presence)} % of the time${world.afterMinutes === undefined ? "" : ` after ${world.afterMinutes} min of tests`}${world.beside.length === 0 ? "" : `; beside it: ${world.beside.join("; ")}`}${world.misdrawn === undefined ? "" : `; ${world.misdrawn}`}.`}
       </Faint>
     </Panel>
   );

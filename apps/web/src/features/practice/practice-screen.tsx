@@ -79,6 +79,7 @@ function Chosen({ menu }: { menu: PracticeMenu }) {
   const advice: Advice = ADVICE_GIVEN.find((a) => a === params.get("advice")) ?? "asked";
   const of = params.get("of");
   const isTimed = params.get("clock") !== "off";
+  const misdrawn = params.get("diagram") === "doubtful";
   const chosen = menu.vehicles.find((v) => `${v.from} ${v.id}` === vehicle);
   const manner = { advice, clock: isTimed };
   const views = <Segmented label="Practice for" hideLabel value={view} onChange={(v) => set("view", v)} options={VIEWS} />;
@@ -123,6 +124,9 @@ function Chosen({ menu }: { menu: PracticeMenu }) {
           <Toggle isSelected={isTimed} onChange={(on) => set("clock", on ? "on" : "off")}>
             Show minutes
           </Toggle>
+          <Toggle isSelected={misdrawn} onChange={(on) => set("diagram", on ? "doubtful" : "right")}>
+            Diagram may be wrong
+          </Toggle>
           <Segmented
             label="Advice"
             value={advice}
@@ -139,6 +143,7 @@ function Chosen({ menu }: { menu: PracticeMenu }) {
                 ...(chosen === undefined ? {} : { vehicle: { from: chosen.from, id: chosen.id } }),
                 ...(family === ANY ? {} : { family }),
                 difficulty: level.value,
+                misdrawn,
                 ...manner,
               })
             }
@@ -214,6 +219,7 @@ function Ready({
                 <td>{r.name}</td>
                 <td>
                   <Said>{r.words}</Said>
+                  {r.misdrawn === true ? <Faint>The diagram may be wrong in one place.</Faint> : null}
                 </td>
                 <td>{r.tests}</td>
                 <td>

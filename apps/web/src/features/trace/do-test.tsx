@@ -55,7 +55,8 @@ export function DoTest({ test, hands, onTake }: { test: Test; hands: Hands; onTa
           Use these leads
         </Button>
       ) : null}
-      {ready
+      {/* On a simulated vehicle the colour is compared, behind the reading. */}
+      {ready && hands.look === undefined
         ? colouredLeads(hands.harness, o).map((at) => (
             <Button
               key={at}

@@ -23,6 +23,7 @@ import { identityOf } from "../../worker/identity.ts";
 import type { PathShown } from "../../worker/queries.ts";
 import { DrawingPane } from "./drawing-pane.tsx";
 import { LogList, ReadingsTable } from "./log-tables.tsx";
+import { LeadColours } from "./lead-colours.tsx";
 import { NextCard } from "./next-card.tsx";
 import { lookableParts, runsSound } from "./prepare.ts";
 import { ProcedurePanel } from "./procedure-panel.tsx";
@@ -160,6 +161,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         meter={bench.meter.meter}
         simulate={bench.simulate}
       />
+      <LeadColours bench={bench} />
       {bench.meter.turnToAmps === undefined ? null : (
         <Notice tone="caution" title="The meter is not on amps yet">
           <p>

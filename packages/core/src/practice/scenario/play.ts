@@ -1,5 +1,6 @@
 import type { Harness } from "../../harness/index.ts";
 import type { Complaint } from "../complaint.ts";
+import { asBuilt } from "../misdrawn.ts";
 import { practise, type Run } from "../technician.ts";
 import { chanceOf, type Truth } from "../truth.ts";
 import { complaintLeft, type Scenario } from "./scenario.ts";
@@ -18,12 +19,13 @@ export interface Played {
 /** Lets the simulated technician, who takes the first proposal each time, play a scenario to its end; the same from the same. */
 export function playScenario(harness: Harness, scenario: Scenario): Played {
   const { presence, beside, circumstances, seed } = scenario;
+  const vehicle = asBuilt(harness, scenario.misdrawn);
   const chance = chanceOf(seed + PLAYER);
   const runs: Run[] = [];
   let left: readonly Truth[] = scenario.truth;
   let complaint: Complaint | undefined = scenario.complaint;
   while (left.length > 0 && complaint !== undefined) {
-    const run = practise(harness, left, { chance, presence, complaint, beside, circumstances });
+    const run = practise(harness, left, { chance, presence, complaint, beside, circumstances, vehicle });
     if (run === undefined) break;
     runs.push(run);
     const isFound = (t: Truth): boolean => run.right && (t.fault.link === run.element || t.fault.other === run.element);

@@ -4,6 +4,7 @@ import type { Harness } from "../../harness/index.ts";
 import { symptomsIn } from "../../job/symptoms.ts";
 import { circuitOf } from "../../test/circuits.ts";
 import { vehicleOf } from "../../test/vehicles.ts";
+import { asBuilt, misdrawnWords } from "../misdrawn.ts";
 import { FAMILIES } from "./families.ts";
 import { playScenario } from "./play.ts";
 import { makeScenario, type Scenario } from "./scenario.ts";
@@ -25,6 +26,16 @@ const faultsOf = (s: Scenario) => [...s.truth.map((t) => t.fault.faultAt(t.sever
 const made = (harness: Harness, family: (typeof FAMILIES)[number], seed = 1, difficulty = 0.4) =>
   makeScenario(harness, { family, seed, difficulty });
 
+/** Three lamps of a trailer through one plug, wires of five colours. */
+const trailer = circuitOf(`
+BAT(12.6V) -- W1 RD 6mm2 0.8m -- S1
+S1 -- W2 RD 2mm2 1m -- F1(10A) -- W3 GY 1mm2 0.4m -- SW1(switch "light switch") -- W4 GY 1mm2 3m -- C1(connector ways=4).1 -- W5 GY 1mm2 4m -- LA1(lamp 10W "tail light") -- W6 WH 1mm2 0.4m -- S2
+S1 -- W7 RD 2mm2 1m -- F2(10A) -- W8 BK/RD 1mm2 0.4m -- SW2(switch "brake switch") -- W9 BK/RD 1mm2 3m -- C1.2 -- W10 BK/RD 1mm2 4m -- LA2(lamp 21W "stop light") -- W11 WH 1mm2 0.4m -- S2
+S1 -- W12 RD 2mm2 1m -- F3(10A) -- W13 GN 1mm2 0.4m -- SW3(switch "fog switch") -- W14 GN 1mm2 3m -- C1.3 -- W15 GN 1mm2 4m -- LA3(lamp 21W "fog light") -- W16 WH 1mm2 0.4m -- S2
+S2 -- W17 WH 2.5mm2 4m -- C1.4 -- W18 WH 2.5mm2 1m -- G2
+G1 -- W19 BK 25mm2 0.5m -- BAT
+`);
+
 describe("a scenario", () => {
   const gritter = vehicleOf("gritter");
   const all = [barge, gritter].flatMap((h) =>
@@ -35,6 +46,36 @@ describe("a scenario", () => {
     const twice = [1, 1, 2].map((seed) => JSON.stringify(made(barge, "high resistance", seed)));
     expect(twice[0]).to.equal(twice[1]);
     expect(twice[0]).to.not.equal(twice[2]);
+  });
+  it("has a diagram that is wrong in one place where it may be: the vehicle works as drawn, the fault shows as before, and it is found all the same", () => {
+    const all12 = Array.from({ length: 12 }, (_, i) =>
+      makeScenario(trailer, { family: "open", difficulty: 0.5, seed: i + 1, misdrawn: true })!,
+    );
+    const wrong = all12.filter((s) => s.misdrawn !== undefined);
+    expect(wrong.length).to.be.within(3, 11);
+    expect(new Set(wrong.map((s) => s.misdrawn!.kind))).to.deep.equal(new Set(["cavities", "colour"]));
+    expect(wrong.every((s) => s.difficulty.twists.includes("diagram wrong in one place"))).to.equal(true);
+    for (const s of wrong) {
+      const vehicle = asBuilt(trailer, s.misdrawn);
+      const tried: readonly (readonly [string[], Scenario["beside"]])[] = [
+        [[], []],
+        [["SW1", "SW2", "SW3"], []],
+        [[...s.complaint.state.on], faultsOf(s)],
+      ];
+      for (const [on, faults] of tried) {
+        const shown = (h: Harness) =>
+          JSON.stringify(
+            ["LA1", "LA2", "LA3"].map((part) =>
+              shownBy(h, { state: { ...s.complaint.state, on }, observe: { kind: "part", part } }, faults),
+            ),
+          );
+        expect(shown(vehicle), misdrawnWords(trailer, s.misdrawn!)).to.equal(shown(trailer));
+      }
+      expect(playScenario(trailer, s).solved, `seed ${s.seed}: ${misdrawnWords(trailer, s.misdrawn!)}`).to.equal(true);
+    }
+    expect(misdrawnWords(trailer, { kind: "colour", wire: "W9", colour: "TQ" })).to.equal(
+      "The diagram was wrong at W9: drawn BK/RD, on the vehicle TQ",
+    );
   });
   it("is made of most families, also for a circuit that nobody has seen before", () => {
     const families = new Set(all.filter(([h]) => h === barge).map(([, s]) => s.family));
@@ -120,5 +161,5 @@ describe("a scenario", () => {
     expect(played.solved).to.equal(true);
     expect(played.runs.length).to.be.within(1, 2);
     expect(playScenario(barge, made(barge, "short to ground")!).solved).to.equal(true);
-  }).timeout(60_000);
-}).timeout(120_000);
+  });
+});

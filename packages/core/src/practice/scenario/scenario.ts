@@ -13,6 +13,7 @@ import {
 import { catalogueOf, type SupposedFault } from "../../faults/index.ts";
 import { batteryOf, linkOf, lookupOf, sliceOf, withParts, type Harness } from "../../harness/index.ts";
 import { meteredIn, noticedIn, scannedIn, type Complaint } from "../complaint.ts";
+import { asBuilt, misdrawnNear, type Misdrawn } from "../misdrawn.ts";
 import { chanceOf, shuffled, type Chance, type Truth } from "../truth.ts";
 import { FAMILIES, PLANS, type Family, type FamilyPlan } from "./families.ts";
 import { speechOf, type Told } from "./speech.ts";
@@ -26,6 +27,8 @@ export interface ScenarioAsk {
   readonly difficulty: number;
   /** A whole number from 0. */
   readonly seed: number;
+  /** The diagram may be wrong in one place; now and then it is. */
+  readonly misdrawn?: boolean | undefined;
 }
 
 /** What makes a scenario hard, measured where it is measured. */
@@ -47,6 +50,7 @@ export const TWISTS = [
   "worn battery",
   "poor ground nearby",
   "no symptom but a lamp",
+  "diagram wrong in one place",
 ] as const;
 export type Twist = (typeof TWISTS)[number];
 
@@ -62,6 +66,8 @@ export interface Scenario {
   readonly circumstances: readonly Circumstance[];
   /** Share of the time in which it is there. */
   readonly presence: number;
+  /** Where the diagram is not right. */
+  readonly misdrawn: Misdrawn | undefined;
   readonly difficulty: Difficulty;
 }
 
@@ -222,7 +228,7 @@ function twist(
   family: Family,
   c: Candidate,
   others: readonly Candidate[],
-  { difficulty, seed }: ScenarioAsk,
+  { difficulty, seed, misdrawn: mayLie = false }: ScenarioAsk,
   chance: Chance,
 ): Scenario {
   const faultsNow = [c.truth.fault.faultAt(c.truth.severity)];
@@ -267,6 +273,8 @@ function twist(
     twists.push(t);
   }
   const told = speechOf(harness, complaint, { presence, replaced, chatter: difficulty }, chance);
+  const misdrawn = mayLie ? misdrawnAt(harness, c, truth, beside, seed) : undefined;
+  if (misdrawn !== undefined) twists.push("diagram wrong in one place");
   const value = valueOf(c.bits, c.minutes, twists);
   return {
     family,
@@ -277,8 +285,27 @@ function twist(
     told,
     circumstances,
     presence,
+    misdrawn,
     difficulty: { bits: c.bits, minutes: c.minutes, twists, value },
   };
+}
+
+/** How often a diagram that may be wrong is. */
+const LIES_SHARE = 0.6;
+/** Chance of its own: what is drawn for it moves nothing else. */
+const DIAGRAM = 104_729;
+
+/** Where the diagram around the complaint is wrong; undefined where it is right, or where the fault would be noticed otherwise then. */
+function misdrawnAt(harness: Harness, c: Candidate, truth: readonly Truth[], beside: readonly Fault[], seed: number): Misdrawn | undefined {
+  if (chanceOf(seed + DIAGRAM)() >= LIES_SHARE) return undefined;
+  const found = misdrawnNear(harness, sliceOf(harness, [c.target], { sharers: false }).harness, truth, seed + DIAGRAM + 1);
+  const vehicle = asBuilt(harness, found);
+  const faults = [...truth.map((t) => t.fault.faultAt(t.severity)), ...beside];
+  const shown = (on: Harness): string => {
+    const view = wholeView(on, c.complaint.state);
+    return JSON.stringify(view === undefined ? undefined : noticedIn(on, view, c.complaint.state, faults)?.evidence);
+  };
+  return found !== undefined && shown(harness) === shown(vehicle) ? found : undefined;
 }
 
 /** An easy one has nothing beside it. */
@@ -295,6 +322,7 @@ const TWIST_COUNTS: Readonly<Record<Twist, number>> = {
   "worn battery": 0.1,
   "poor ground nearby": 0.1,
   "no symptom but a lamp": 0.1,
+  "diagram wrong in one place": 0.15,
 };
 const valueOf = (bits: number, minutes: number, twists: readonly Twist[]): number =>
   Math.min(
@@ -446,6 +474,7 @@ export function scenarioOf(
     told: words === undefined || words === "" ? told : { ...told, words },
     circumstances: [],
     presence,
+    misdrawn: undefined,
     difficulty: { bits, minutes, twists, value: valueOf(bits, minutes, twists) },
   };
 }
