@@ -139,10 +139,22 @@ test("a fault is supposed on a vehicle by pointing, and becomes a practice job f
   await expect(differs).toContainText(/tail light, (left|right): /, { timeout: 30_000 });
   await make.getByRole("textbox", { name: "For whom" }).fill("Eilif Storr");
   await make.getByRole("textbox", { name: "Until" }).fill("2026-12-24");
+  await make.getByRole("button", { name: /Fault present/ }).click();
+  await page.getByRole("option", { name: /^sometimes/ }).click();
+  for (const tool of ["meter", "fused lead", "test lamp", "scan tool"]) await make.getByRole("button", { name: tool, exact: true }).click();
+  await make.getByRole("button", { name: "test lamp", exact: true }).click();
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id)).toEqual([]);
   await make.getByRole("button", { name: "Make the job" }).click();
   await expect(page.getByLabel("In the customer’s words")).toHaveValue(/tail light/i, { timeout: 30_000 });
+  await expect(page.getByRole("complementary", { name: "Practice job" })).toContainText("without meter, fused lead, scan tool");
+  // The meter is refused; what comes and goes is asked for with every finding.
+  await page.getByRole("link", { name: "Trace" }).click();
+  await page.getByRole("textbox", { name: "Black lead" }).fill("BAT.-");
+  await page.getByRole("textbox", { name: "Red lead" }).fill("BAT.+");
+  await page.getByRole("button", { name: "Let the simulated vehicle answer" }).click();
+  await expect(page.getByRole("form", { name: "Reading" })).toContainText(/no meter/);
+  await expect(page.getByText("Fault now")).toBeVisible();
   await page.goto("/practice?view=class");
   await expect(
     page.getByRole("table", { name: "Open practice jobs" }).getByRole("row", { name: /Eilif Storr until 2026-12-24/ }),
@@ -185,4 +197,26 @@ test("a question of a minute is answered, and the circuit says why", async ({ pa
   await drill.getByRole("button", { name: "Next question" }).click();
   await expect(drill.getByLabel("Right")).toHaveCount(0);
   await expect(choices).toHaveCount(4, { timeout: 30_000 });
+});
+
+test("a diagram that is wrong in one place is told from its colour, and by the debrief", async ({ page }) => {
+  test.setTimeout(120_000);
+  await workAs(page, "Eilif Storr");
+  await page.goto("/practice?vehicle=bench%20rig-screen&level=medium");
+  const row = page.getByRole("row", { name: /The diagram may be wrong in one place/ }).first();
+  await row.getByRole("button", { name: /^Start/ }).click();
+  await expect(page).toHaveURL(/complaint/, { timeout: 30_000 });
+  await page.getByRole("link", { name: "Trace" }).click();
+  await page.getByRole("textbox", { name: "Black lead" }).fill("BAT.-");
+  await page.getByRole("textbox", { name: "Red lead" }).fill("C1.1a");
+  await page.getByRole("button", { name: "Let the simulated vehicle answer" }).click();
+  const colours = page.getByLabel("Wire colours");
+  await expect(colours).toContainText(/C1\.1a drawn [A-Z]{2}/);
+  await colours.getByRole("button", { name: "Compare colour" }).click();
+  // One look of ten misses another colour.
+  await expect(colours).toContainText(/as drawn|another colour on the vehicle/);
+  await page.getByRole("tab", { name: /^Log/ }).click();
+  await expect(page.getByText(/wire colour as drawn, at C1\.1a: (as it should be|otherwise)/)).toBeVisible();
+  await page.getByRole("button", { name: /Give up/ }).click();
+  await expect(page.getByText(/The diagram was wrong at/)).toBeVisible({ timeout: 60_000 });
 });

@@ -89,7 +89,7 @@ function Assign({ vehicle, options, supposed, state, isNoticed }: AssignProps) {
         <Field label="Until (2026-12-24)" value={until} onChange={setUntil} placeholder="any day" maxLength={10} />
       </Row>
       <Row>
-        <Select label="The fault is there" inline value={there} onChange={setThere} options={THERE} />
+        <Select label="Fault present" inline value={there} onChange={setThere} options={THERE} />
         <Segmented label="Advice" value={advice} onChange={setAdvice} options={ADVICE} />
       </Row>
       <Row role="group" aria-label="May not be used">
