@@ -271,7 +271,7 @@ describe("the debrief of a practice job", () => {
       );
     const told = (on: Harness) =>
       leads.map((l) => {
-        const shown = predictReading(on, state, truth!, l);
+        const shown = predictReading(on, state, [...truth!, ...world!.beside], l);
         return shown.kind === "value" ? displayText("volts", shown.value) : shown.kind;
       });
     expect(told(vehicle), "the two can be told apart").to.not.deep.equal(told(drawn));
