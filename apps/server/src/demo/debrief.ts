@@ -5,7 +5,7 @@ import { loadsOf } from "@rheonom/core/harness";
 import { askedOfJob, evidenceAfter, foldJob, openTray, type JobView, type LogEntry } from "@rheonom/core/job";
 import { parseNotation } from "@rheonom/core/notation";
 import {
-  debriefOf,
+  debriefFrom,
   faultWords,
   gradeOf,
   isFamily,
@@ -14,6 +14,9 @@ import {
   scoreOf,
   type Act,
   type Conduct,
+  type Played,
+  type Walked,
+  type Way,
   type Weights,
 } from "@rheonom/core/practice";
 import { formatOhms } from "@rheonom/core/quantity";
@@ -26,13 +29,8 @@ const MOST_STEPS = 60;
 /** A debrief with what is kept of it, where the job was made to practise on. */
 export type DebriefMade = DebriefShown & { readonly result?: PracticeResult };
 
-/** What a closed job on a simulated vehicle comes to; `weights`: what a class has set, otherwise the usual ones. Throws AppError no-stand-in, no-circuit, and practice-open while it may still be played: until then nobody is told what is wrong. */
-export function debriefJob(
-  entries: readonly LogEntry[],
-  { truth, world }: HiddenOrNone,
-  weights?: Weights,
-  onProgress?: (share: number) => void,
-): DebriefMade {
+/** A closed job on a simulated vehicle as it was played, for what is worked out of it. Throws AppError no-stand-in, no-circuit, and practice-open while it may still be played: until then nobody is told what is wrong. */
+export function playedJob(entries: readonly LogEntry[], { truth, world }: HiddenOrNone, onProgress?: (share: number) => void): Played {
   const view = foldJob(entries);
   if (truth === undefined || view === undefined) throw new AppError("no-stand-in");
   if (view.closed === undefined) throw new AppError("practice-open");
@@ -48,23 +46,36 @@ export function debriefJob(
     isReplaced: m.data.method === "part renewed",
     after: found.slice(0, i + 1).reduce((sum, r) => sum + r.length, 0),
   }));
-  const asked = askedOfJob(harness, view, loadsOf(harness)[0]?.id ?? "", REST_STATE);
-  const all = found.flat().slice(0, MOST_STEPS);
-  const made = debriefOf({
+  return {
     onProgress,
-    question: { ...asked, harness },
+    question: { ...askedOfJob(harness, view, loadsOf(harness)[0]?.id ?? "", REST_STATE), harness },
     told: rounds[0]!.filter(isTold),
-    found: all,
+    found: found.flat().slice(0, MOST_STEPS),
     beside: world?.beside ?? [],
     vehicle: vehicleOf(entries, view, world) ?? harness,
     acts,
     truth,
     untimed: new Set(view.practice?.untimed),
-  });
+  };
+}
+
+/** What a closed job comes to, of its two halves; `weights`: what a class has set, otherwise the usual ones. Throws what `playedJob` does. */
+export function debriefJob(
+  entries: readonly LogEntry[],
+  hidden: HiddenOrNone,
+  { walked, plan }: { readonly walked: Walked; readonly plan: Way | undefined },
+  weights?: Weights,
+): DebriefMade {
+  const { world } = hidden;
+  const played = playedJob(entries, hidden);
+  const { truth, found } = played;
+  const { harness } = played.question;
+  const view = foldJob(entries)!;
+  const made = debriefFrom(played, walked, plan);
   const score = scoreOf(
     harness,
     made,
-    all.flatMap((f) => f.evidence),
+    found.flatMap((f) => f.evidence),
     [...truth, ...(world?.beside ?? [])],
     conductOf(view),
     weights,
@@ -74,8 +85,8 @@ export function debriefJob(
       ? undefined
       : {
           jobId: view.id,
-          by: view.closed.by,
-          at: view.closed.at,
+          by: view.closed!.by,
+          at: view.closed!.at,
           vehicle: world.vehicle,
           family: world.family,
           difficulty: world.difficulty,

@@ -34,7 +34,8 @@ interface Lane {
 const LANES = {
   quick: { seconds: 10, advice: "The circuit of this job may be too large for it.", queue: 32 },
   captures: { seconds: 60, advice: "Record a shorter time, or with the engine stopped.", queue: 4 },
-  // A class ends at the same time.
+  // A class ends at the same time. Its two halves are worked out beside each other.
+  plans: { seconds: 120, advice: "The circuit of this job may be too large for it.", queue: 32 },
   debriefs: { seconds: 120, advice: "The circuit of this job may be too large for it.", queue: 32 },
   /** A whole class begins in the same minute. */
   making: { seconds: 60, advice: "Choose a smaller vehicle or another family.", queue: 40 },
@@ -58,7 +59,10 @@ const LANE_OF: Record<keyof Tasks, keyof typeof LANES> = {
   practice: "making",
   practiceOfRepair: "making",
   drill: "making",
-  debrief: "debriefs",
+  // Behind no other walk: the first of a class does not wait for the last.
+  debrief: "quick",
+  debriefWalk: "debriefs",
+  debriefPlan: "plans",
 };
 /** Memory of one thread, MB; a task that needs more is ended with its thread. */
 const MOST_MB = 256;

@@ -12,9 +12,9 @@ import { MOST_MEDIA_BYTES } from "../bundle/unpack.ts";
 import { readBundle, writeBundle, type BundleRead } from "../bundle/bundle.ts";
 import { parseNotation } from "@rheonom/core/notation";
 import type { Instrument } from "@rheonom/core/diagnosis";
-import type { Weights } from "@rheonom/core/practice";
+import { planOf, walkOf, type Walked, type Way, type Weights } from "@rheonom/core/practice";
 import { writeTraceFile } from "@rheonom/core/waveform";
-import { debriefJob, type DebriefMade } from "../demo/debrief.ts";
+import { debriefJob, playedJob, type DebriefMade } from "../demo/debrief.ts";
 import {
   faultsLeft,
   faultsNow,
@@ -140,9 +140,19 @@ export const TASKS = {
     const trace = simulateCapture(entriesOf(log).events, hidden, ask, Math.random, workerEmit);
     return new Uint8Array(await zipped(writeTraceFile(trace), { level: 1 }));
   },
-  /** What a closed job on a simulated vehicle comes to, step by step. Tells the share that is worked out. */
-  debrief: async (log: Uint8Array, hidden: HiddenOrNone, weights?: Weights): Promise<DebriefMade> =>
-    debriefJob(entriesOf(log).events, hidden, weights, workerEmit),
+  /** A closed job on a simulated vehicle, step by step. Tells the share that is worked out. */
+  debriefWalk: async (log: Uint8Array, hidden: HiddenOrNone): Promise<Walked> =>
+    walkOf(playedJob(entriesOf(log).events, hidden, workerEmit)),
+  /** The way of the first proposals that it is held against. Tells the share that is worked out. */
+  debriefPlan: async (log: Uint8Array, hidden: HiddenOrNone): Promise<Way | undefined> =>
+    planOf(playedJob(entriesOf(log).events, hidden, workerEmit)),
+  /** What both come to. */
+  debrief: async (
+    log: Uint8Array,
+    hidden: HiddenOrNone,
+    halves: { readonly walked: Walked; readonly plan: Way | undefined },
+    weights?: Weights,
+  ): Promise<DebriefMade> => debriefJob(entriesOf(log).events, hidden, halves, weights),
   /** A job to practise on with the fault that a repair was made for. */
   practiceOfRepair: async (notation: string, at: string, state: VehicleState, manner: PracticeManner, now: string): Promise<PracticeJob> =>
     Promise.resolve(practiceOfRepair(notation, at, state, manner, new Date(now))),

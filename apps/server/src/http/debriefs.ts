@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto";
-import type { Weights } from "@rheonom/core/practice";
+import { STEPS_SHARE, type Weights } from "@rheonom/core/practice";
 import { lastUsed } from "@rheonom/core/quantity";
 import type { DebriefMade } from "../demo/debrief.ts";
 import type { HiddenOrNone } from "../demo/stand-in.ts";
-import type { Heavy } from "../heavy/pool.ts";
+import type { Heavy, Waiting } from "../heavy/pool.ts";
 
 export interface Debriefs {
   /** Works one out, or gives the one of the same log. Rejects with what the task rejects with. */
@@ -24,14 +24,19 @@ export function createDebriefs(heavy: Heavy): Debriefs {
     of: (jobId, log, hidden, weights) => {
       const key = createHash("sha256").update(log).update(JSON.stringify(weights)).digest("hex");
       return lastUsed(made, key, MOST_KEPT, () => {
-        const asked = heavy.runWhile(
-          { signal: new AbortController().signal, onTold: (share) => void shares.set(jobId, Number(share)) },
-          "debrief",
-          log,
-          hidden,
-          weights,
-        );
-        const whole = asked.then((debrief) => debrief!);
+        const halves = { walk: 0, plan: 0 };
+        const waiting = (half: keyof typeof halves): Waiting => ({
+          signal: new AbortController().signal,
+          onTold: (share) => {
+            halves[half] = Number(share);
+            shares.set(jobId, STEPS_SHARE * halves.walk + (1 - STEPS_SHARE) * halves.plan);
+          },
+        });
+        const both = Promise.all([
+          heavy.runWhile(waiting("walk"), "debriefWalk", log, hidden),
+          heavy.runWhile(waiting("plan"), "debriefPlan", log, hidden),
+        ]);
+        const whole = both.then(([walked, plan]) => heavy.run("debrief", log, hidden, { walked: walked!, plan }, weights));
         whole
           .finally(() => shares.delete(jobId))
           .catch(() => {

@@ -114,13 +114,30 @@ const LEFT = 0.005;
 /** A test that tells so many times more in a minute is named as the better one. */
 const BETTER = 1.2;
 /** The steps take so much of the work, the plan the rest. */
-const STEPS_SHARE = 0.7;
+export const STEPS_SHARE = 0.7;
 /** The plan takes no more tests than this. */
 const MOST_PLANNED = 40;
 const MOST_RULED_OUT = 6;
 
-/** Goes through a job step by step with the belief of the engine at each. */
+/** A job gone through, without what it is held against. */
+export type Walked = Omit<Debrief, "plan" | "lessons">;
+
+/** Goes through a job step by step with the belief of the engine at each, and holds it against the way of the first proposals. */
 export function debriefOf(played: Played): Debrief {
+  const { onProgress } = played;
+  const walked = walkOf({ ...played, onProgress: (share) => onProgress?.(STEPS_SHARE * share) });
+  return debriefFrom(played, walked, planOf({ ...played, onProgress: (share) => onProgress?.(STEPS_SHARE + (1 - STEPS_SHARE) * share) }));
+}
+
+/** The same of its two halves, each of which may be worked out by itself. */
+export function debriefFrom(played: Played, walked: Walked, plan: Way | undefined): Debrief {
+  const made = { ...walked, plan };
+  return { ...made, lessons: [...coloursMissed(played), ...lessonsOf(made)].slice(0, MOST_LESSONS) };
+}
+const MOST_LESSONS = 3;
+
+/** Each step of a job with the belief of the engine, and what was done in the end. */
+export function walkOf(played: Played): Walked {
   const { question, told, found, truth } = played;
   const { harness } = question;
   // How the vehicle stands after so many findings decides what the next test costs.
@@ -158,7 +175,7 @@ export function debriefOf(played: Played): Debrief {
     });
     before = after;
     beliefs.push(after);
-    played.onProgress?.((STEPS_SHARE * (i + 1)) / found.length);
+    played.onProgress?.((i + 1) / found.length);
   });
   const acts = played.acts.map((act): ActJudged => {
     const then = beliefs[Math.min(act.after, beliefs.length - 1)]!;
@@ -176,10 +193,8 @@ export function debriefOf(played: Played): Debrief {
   const mine = { tests: steps.length, minutes: steps.reduce((sum, s) => sum + s.minutes, 0) };
   const truthsFound = truth.filter((f) => acts.some((a) => endsFault(harness, f, a.at))).length;
   const isFound = truthsFound === truth.length;
-  const made = { start, steps, acts, mine, plan: planOf(played), provenAt, isFound, truths: truth.length, truthsFound };
-  return { ...made, lessons: [...coloursMissed(played), ...lessonsOf(made)].slice(0, MOST_LESSONS) };
+  return { start, steps, acts, mine, provenAt, isFound, truths: truth.length, truthsFound };
 }
-const MOST_LESSONS = 3;
 
 /** Readings at a wire of another colour than drawn, where nobody noted one. */
 function coloursMissed({ question: { harness }, found, vehicle = harness }: Played): readonly string[] {
@@ -271,7 +286,7 @@ function ruledOut(before: Diagnosis, after: Diagnosis): readonly string[] {
  * The way of the first proposal each time, from the same complaint, on a vehicle with these faults. Where the complaint names no part, it begins with the finding that the job began
  * with. A look sees what more people see than not, as on the simulated vehicle.
  */
-function planOf({ question, told, found, truth, beside = [], vehicle = question.harness, onProgress }: Played): Way | undefined {
+export function planOf({ question, told, found, truth, beside = [], vehicle = question.harness, onProgress }: Played): Way | undefined {
   const { harness } = question;
   const clock = workClock(harness, question.state);
   const truths = truth.map((f) => truthFrom(harness, f));
@@ -280,7 +295,7 @@ function planOf({ question, told, found, truth, beside = [], vehicle = question.
   let vehicleNow = evidence.at(-1)?.state ?? question.state;
   let minutes = begun.flatMap(testsOf).reduce((sum, test) => sum + clock(test), 0);
   for (let tests = begun.length; tests < MOST_PLANNED; tests++) {
-    onProgress?.(STEPS_SHARE + (1 - STEPS_SHARE) * (tests / (tests + 4)));
+    onProgress?.(tests / (tests + 4));
     const d = diagnose({ ...question, evidence, vehicleNow });
     if (d.enough?.yes === true) return { tests, minutes };
     const [next] = d.next();

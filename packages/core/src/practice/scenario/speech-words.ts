@@ -60,7 +60,10 @@ export const OF_KIND: Readonly<Record<string, Partial<Record<ResultWord, readonl
     weak: ["It starts badly in the morning, {it} {is} weak."],
   },
   ignition: {
-    none: ["It misfires and shakes, {it} {is} dead by the look of the plugs.", "It does not run on all cylinders; what is missing belongs to {it}."],
+    none: [
+      "It misfires and shakes, {it} {is} dead by the look of the plugs.",
+      "It does not run on all cylinders; what is missing belongs to {it}.",
+    ],
     weak: ["It misfires under load: {it} {is} weak, I should say."],
   },
 };
