@@ -44,6 +44,7 @@ export function playedJob(entries: readonly LogEntry[], { truth, world }: Hidden
   const acts = mends.map((m, i): Act => ({
     at: m.data.at,
     isReplaced: m.data.method === "part renewed",
+    fault: m.data.fault,
     after: found.slice(0, i + 1).reduce((sum, r) => sum + r.length, 0),
   }));
   return {

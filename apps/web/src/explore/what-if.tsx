@@ -4,11 +4,12 @@ import { X } from "lucide-react";
 import { styled } from "styled-components";
 import { REST_STATE, type VehicleState } from "@rheonom/core/circuit";
 import { inWords } from "@rheonom/core/diagnosis";
-import { describePlace, linksOf, describeLink, partNameIn, type Harness } from "@rheonom/core/harness";
+import { describePlace, linksOf, describeLink, loadsOf, partNameIn, type Harness } from "@rheonom/core/harness";
 import type { FaultChoice, SupposedHere, WhatIf as Supposed } from "@rheonom/core/practice";
 import { formatAmps, formatOhms, formatVolts } from "@rheonom/core/quantity";
 import { NO_SUSPECTS } from "@rheonom/drawing/slice";
 import { drawnPart } from "../drawing/drawn-part.ts";
+import { StaircaseView } from "../drawing/staircase-view.tsx";
 import { SliceView } from "../drawing/slice-view.tsx";
 import { StateBar } from "../job/state-bar.tsx";
 import { Button } from "../ui/button.tsx";
@@ -156,6 +157,9 @@ export function WhatIf({ harness, state: first, after }: WhatIfProps) {
         ) : (
           <Differences harness={harness} shown={shown} />
         )}
+        {shown === undefined || drawn === undefined ? null : (
+          <Path harness={harness} state={state} supposed={supposed} loads={loadsNear(harness, drawn.harness, shown)} />
+        )}
         {shown === undefined || after === undefined
           ? null
           : after(supposed, state, shown.parts.length + shown.codes.length + shown.silent.length > 0)}
@@ -262,9 +266,52 @@ function Choose({
   );
 }
 
+/** Loads that the path may be shown of: first those that do otherwise with it, then those of the drawing. */
+function loadsNear(harness: Harness, drawn: Harness, { parts }: Supposed): readonly string[] {
+  const all = loadsOf(harness).map((l) => l.id);
+  const isOf = (load: string, part: string): boolean => partNameIn(load) === part;
+  const changed = parts.flatMap(({ part }) => all.filter((l) => isOf(l, part)));
+  return [...new Set([...changed, ...all.filter((l) => drawn.components.some((c) => isOf(l, c.id)))])];
+}
+
+/** The way from battery positive through a load and back, a good one and with what is supposed. */
+function Path({
+  harness,
+  state,
+  supposed,
+  loads,
+}: {
+  harness: Harness;
+  state: VehicleState;
+  supposed: readonly SupposedHere[];
+  loads: readonly string[];
+}) {
+  const [chosen, setChosen] = useState<string | undefined>(undefined);
+  const load = chosen !== undefined && loads.includes(chosen) ? chosen : loads[0];
+  const path = useQuery("supposePath", harness, load === undefined ? undefined : { state, supposed, load }).value;
+  if (load === undefined || path === undefined) return null;
+  return (
+    <Panel aria-label="The path with what is supposed">
+      <Row>
+        <Select
+          label="Load"
+          inline
+          value={load}
+          onChange={setChosen}
+          options={loads.map((id) => ({ id, text: partWords(harness, partNameIn(id)) }))}
+        />
+        <Faint>Dashed: a good one.</Faint>
+      </Row>
+      <StaircaseView harness={harness} trace={path} height={200} scale="ends" selected={undefined} />
+    </Panel>
+  );
+}
+
 function Differences({ harness, shown }: { harness: Harness; shown: Supposed }) {
-  const { parts, volts, amps, blown, codes, silent } = shown;
+  const { parts, volts, amps, blown, codes, silent, live } = shown;
   const nothing = parts.length + volts.length + amps.length + codes.length + silent.length === 0;
+  const told = (value: number | undefined, unit: string): string =>
+    value === undefined ? "no response" : unit === "V" ? formatVolts(value) : `${value.toFixed(0)} ${unit}`;
   const v = (value: number | undefined): string => (value === undefined ? "floats" : formatVolts(value));
   const links = useMemo(() => new Map(linksOf(harness).map((l) => [l.id as string, l])), [harness]);
   return (
@@ -287,6 +334,16 @@ function Differences({ harness, shown }: { harness: Harness; shown: Supposed }) 
         label="Voltages against battery negative"
         of="Point"
         rows={volts.slice(0, SHOWN).map((x) => ({ id: x.place, words: describePlace(harness, x.place), good: v(x.good), now: v(x.now) }))}
+      />
+      <Beside
+        label="Live data"
+        of="Module"
+        rows={live.slice(0, SHOWN_LIVE).map((x) => ({
+          id: x.module,
+          words: x.name,
+          good: told(x.good, x.unit),
+          now: told(x.now, x.unit),
+        }))}
       />
       <Beside
         label="Currents"
@@ -327,7 +384,7 @@ function Beside({
       </thead>
       <tbody>
         {rows.map((r) => (
-          <tr key={r.id}>
+          <tr key={`${r.id} ${r.words}`}>
             <td>
               <strong>{r.id}</strong> <Faint>{r.words}</Faint>
             </td>
@@ -341,5 +398,6 @@ function Beside({
 }
 
 /** Rows that are shown. */
-const SHOWN = 14;
+const SHOWN = 10;
 const SHOWN_AMPS = 6;
+const SHOWN_LIVE = 8;

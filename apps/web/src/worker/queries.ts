@@ -63,7 +63,7 @@ import {
 import type { RuleSet } from "@rheonom/core/limits";
 import type { GoodTrace } from "@rheonom/core/waveform";
 import { repairPlan, type PlanQuestion, type RepairPlan } from "@rheonom/core/repair";
-import { faultsAt, faultsNamed, whatIfOf, type FaultChoice, type SupposedHere, type WhatIf } from "@rheonom/core/practice";
+import { faultsAt, faultsNamed, pathWith, whatIfOf, type FaultChoice, type SupposedHere, type WhatIf } from "@rheonom/core/practice";
 import { parseNotation, readTables, type ParseResult, type TableFile, type TablesRead } from "@rheonom/core/notation";
 import {
   findPins,
@@ -255,6 +255,14 @@ export const HARNESS_QUERIES = {
   ): WhatIf | undefined {
     const faults = faultsNamed(harness, supposed);
     return faults === undefined ? undefined : whatIfOf(harness, state, faults);
+  },
+  /** The path of a load with faults that are supposed. */
+  supposePath(
+    harness: Harness,
+    { state, supposed, load }: { readonly state: VehicleState; readonly supposed: readonly SupposedHere[]; readonly load: string },
+  ): PathJudgement | undefined {
+    const faults = faultsNamed(harness, supposed);
+    return faults === undefined ? undefined : pathWith(harness, state, load, faults);
   },
   /** What each of these probes would show with faults that are supposed, V; none where the circuit has no answer. */
   whatIf(

@@ -17,6 +17,7 @@ export type { Role, Triage, Triaged, TriageAsk } from "./triage.ts";
 export { codeText, monitorsOf, monitorsOfCode, partsOf, silentIn, triage } from "./triage.ts";
 export type { Actuator, AddressedModule, LiveValue } from "./values.ts";
 export { actuatorsOf, addressedModules, emissionsModule, ENTITY_ADDRESS, liveValuesOf } from "./values.ts";
+export type { LiveUnit } from "./identifiers.ts";
 export { COMMON_IDENTIFIERS, fromRaw, isLiveIdentifier, LIVE_IDENTIFIERS, liveNameOf, liveUnitOf, toRaw } from "./identifiers.ts";
 export type { ReadinessEntry } from "./readiness.ts";
 export { readyMonitors } from "./readiness.ts";

@@ -63,6 +63,7 @@ export { buildReport, report as reportSchema } from "./report.ts";
 export type { Fact } from "./repair-words.ts";
 export {
   damageWords,
+  faultSaid,
   driveWords,
   estimateAnswer,
   estimateRows,

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { DAMAGE_KINDS, estimateSchema, JOINT_METHODS, REMEDIES } from "../repair/index.ts";
+import { DAMAGE_KINDS, estimateSchema, FAULT_TYPES, JOINT_METHODS, REMEDIES } from "../repair/index.ts";
 
 const words = (max: number): z.ZodString => z.string().trim().min(1).max(max);
 const text = (max: number): z.ZodDefault<z.ZodString> => z.string().trim().max(max).default("");
@@ -28,6 +28,8 @@ const joint = z.strictObject({
 /** What a repair says beside where, found, cause and done. All of it may be left out. */
 export const mendDetails = {
   damage: damage.optional(),
+  /** What was wrong as it was measured; of a resistance how many Ω, where somebody worked that out. */
+  fault: z.strictObject({ type: z.enum(FAULT_TYPES), ohms: z.number().min(0).max(1e7).optional() }).optional(),
   joint: joint.optional(),
   /** The stud to which a ground was led anew. */
   groundTo: z.string().trim().max(40).optional(),

@@ -1,3 +1,4 @@
+import { formatOhms } from "../quantity/index.ts";
 import { formatMoney, totalsOf, type Estimate } from "../repair/index.ts";
 import type { EventOf } from "./events.ts";
 import type { Report } from "./report.ts";
@@ -34,6 +35,10 @@ export const damageWords = ({ kind, segment, fromEndM, remedy }: DamageSaid): st
     ...(remedy === undefined || remedy === null ? [] : [remedy]),
   ].join("; ");
 
+/** "high resistance, 1.2 Ω". */
+export const faultSaid = ({ type, ohms }: { readonly type: string; readonly ohms?: number | null | undefined }): string =>
+  ohms === undefined || ohms === null ? type : `${type}, ${formatOhms(ohms)}`;
+
 /** A row of a report: what it is, and what it says; rows that say nothing are left out where they are shown. */
 export type Fact = readonly [label: string, text: string];
 
@@ -49,6 +54,7 @@ export function mendFacts(m: Report["mends"][number], time: (at: string) => stri
   const nicked = m.neighbours.filter((n) => n.verdict !== "sound");
   return [
     ["Place", m.place],
+    ["Fault", m.fault === null ? "" : faultSaid(m.fault)],
     ["Damage", m.damage === null ? "" : damageWords(m.damage)],
     ["Found", m.found],
     ["Cause", m.cause],

@@ -3,7 +3,7 @@ import { describeState, stateKey, vehicleState } from "../circuit/index.ts";
 import { type Harness, harnessSchema } from "../harness/index.ts";
 import { leadsSchema as leads, predictReading } from "../instruments/index.ts";
 import { RULE_SETS } from "../limits/index.ts";
-import { DAMAGE_KINDS, estimateSchema, JOINT_METHODS, REMEDIES, totalsOf } from "../repair/index.ts";
+import { DAMAGE_KINDS, estimateSchema, FAULT_TYPES, JOINT_METHODS, REMEDIES, totalsOf } from "../repair/index.ts";
 import { CAUTION_FOOTER, cautionsOfJob } from "./cautions.ts";
 import { complaintData, FOUND_KINDS, MEND_METHODS, TEMPORARY_KINDS } from "./events.ts";
 import type { JobView, MendView, ReadingView, TraceView } from "./fold.ts";
@@ -73,6 +73,10 @@ export const report = z.object({
         .object({ kind: z.enum(DAMAGE_KINDS), segment: z.string(), fromEndM: z.number().nullable(), remedy: z.enum(REMEDIES).nullable() })
         .nullable()
         .describe("Kind of damage, where along the loom, and what took its cause away"),
+      fault: z
+        .object({ type: z.enum(FAULT_TYPES), ohms: z.number().nullable() })
+        .nullable()
+        .describe("What was wrong as it was measured, with its resistance, Ω"),
       joint: z
         .object({
           way: z.enum(["find", "overlay"]),
@@ -328,10 +332,11 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
   };
 }
 
-function mendDetailsOf(view: JobView, { data: { at, damage, joint, groundTo, override } }: MendView) {
+function mendDetailsOf(view: JobView, { data: { at, damage, fault, joint, groundTo, override } }: MendView) {
   const beside = view.neighbours.find((n) => n.of === at);
   return {
     damage: damage === undefined ? null : { ...damage, fromEndM: damage.fromEndM ?? null, remedy: damage.remedy ?? null },
+    fault: fault === undefined ? null : { ...fault, ohms: fault.ohms ?? null },
     joint: joint === undefined ? null : { ...joint, areaMm2: joint.areaMm2 ?? null, lengthM: joint.lengthM ?? null },
     groundTo: groundTo ?? null,
     override: override ?? null,

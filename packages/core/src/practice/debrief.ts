@@ -18,6 +18,7 @@ import {
 } from "../diagnosis/index.ts";
 import { lookupOf, partNameIn, type Harness } from "../harness/index.ts";
 import { endsFault, placesOfFault } from "./fault-places.ts";
+import { judgedFault, type FaultJudged, type FaultSaid } from "./fault-type.ts";
 import { otherColoursAt } from "./misdrawn.ts";
 import { peopleWhoErr } from "./people.ts";
 import { resultOf } from "./truth.ts";
@@ -28,6 +29,8 @@ export interface Act {
   readonly at: string;
   readonly isReplaced: boolean;
   readonly after: number;
+  /** What was wrong, in the words of whoever repaired it. */
+  readonly fault?: FaultSaid | undefined;
 }
 
 /** A job as it was worked, from the complaint on. */
@@ -77,6 +80,8 @@ export interface DebriefStep extends Moment {
 
 export interface ActJudged extends Act {
   readonly isRight: boolean;
+  /** What was said of the fault where it lies: type and resistance; undefined where nothing was said. */
+  readonly said: FaultJudged | undefined;
   /** What the evidence gave it when it was done. */
   readonly share: number;
   readonly wasEnough: boolean;
@@ -182,6 +187,11 @@ export function walkOf(played: Played): Walked {
     return {
       ...act,
       isRight: truth.some((f) => endsFault(harness, f, act.at)),
+      said: judgedFault(
+        harness,
+        truth.filter((f) => endsFault(harness, f, act.at)),
+        act.fault,
+      ),
       share: shareOf(then, [act.at]),
       wasEnough: then.enough?.yes === true,
       missing: missingFor(then, act.at),

@@ -1,9 +1,11 @@
 import { expect } from "chai";
 import type { Evidence } from "../diagnosis/index.ts";
+import type { Fault } from "../circuit/index.ts";
 import { catalogueOf } from "../faults/index.ts";
 import { foundOnHeater as found, heater, heaterFault as truth, heaterPlayed as played, volts } from "../test/heater-played.ts";
 import type { Act } from "./debrief.ts";
 import { scoreOf, USUAL_WEIGHTS, weightsBy, type Conduct, type Score, type Weights } from "./score.ts";
+import { typesOf } from "./fault-type.ts";
 import { truthFrom } from "./truth-from.ts";
 
 const GOOD: Conduct = { isVerified: true, leftOnVehicle: 0, isRecorded: true, asked: 0 };
@@ -11,7 +13,7 @@ const scored = (evidence: readonly Evidence[], acts: readonly Act[], conduct: Co
   scoreOf(heater, played(evidence, acts), evidence, truth, conduct, weights);
 const proven = () => [found(volts("BAT.+", "HTR.1")), found(volts("BAT.+", "SW3.2")), found(volts("C5.2a", "C5.2b"))];
 const row = (s: Score, id: string) => s.rows.find((r) => r.id === id)!;
-const mended: Act = { at: "C5.2", isReplaced: false, after: 3 };
+const mended: Act = { at: "C5.2", isReplaced: false, after: 3, fault: { type: "high resistance", ohms: 0.5 } };
 
 describe("a score", () => {
   it("is all of it for good work, and says nothing against it", () => {
@@ -58,6 +60,22 @@ describe("a score", () => {
     // Once that point was measured itself, it is known.
     const known = [found(volts("HTR.2")), ...loose];
     expect(row(scored(known, [{ ...mended, after: 5 }]), "reference").points).to.equal(5);
+  });
+  it("tells the place from what is wrong there: 24 of 30, its type 4.5, its resistance within half a decade 1.5", () => {
+    const found = (fault: Act["fault"]) => {
+      const { points, why } = row(scored(proven(), [{ ...mended, fault }]), "found");
+      return [points, why];
+    };
+    expect(found(undefined)).to.deep.equal([24, "fault type not stated on Repair"]);
+    expect(found({ type: "open circuit" })).to.deep.equal([24, "another type of fault"]);
+    expect(found({ type: "high resistance" })).to.deep.equal([28.5, "its resistance was not stated, or is another one"]);
+    expect(found({ type: "high resistance", ohms: 6 })[0]).to.equal(28.5);
+    expect(found({ type: "high resistance", ohms: 0.2 })).to.deep.equal([30, ""]);
+    const types = (fault: Fault) => typesOf(heater, fault);
+    expect(types({ kind: "open", link: "W3" })).to.deep.equal(["open circuit"]);
+    expect(types({ kind: "open", link: "HTR" })).to.include("defective part");
+    expect(types({ kind: "settings", component: "F7", settings: { ratingAmps: 5 } })).to.deep.equal(["wrong rating"]);
+    expect(types({ kind: "across", from: "C5.2a", to: "W5.1", ohms: 5 } as Fault)).to.deep.equal(["short between wires"]);
   });
   it("takes off for advice, ten at most, and weighs as it is told to", () => {
     const asked = scored(proven(), [mended], { ...GOOD, asked: 3 });

@@ -3,6 +3,7 @@ import type { Evidence } from "../diagnosis/index.ts";
 import { batteryNegative, linksOf, lookupOf, partNameIn, type Harness } from "../harness/index.ts";
 import { predictReading } from "../instruments/index.ts";
 import type { ActJudged, Debrief } from "./debrief.ts";
+import type { FaultJudged } from "./fault-type.ts";
 import { partPriceHours } from "./part-prices.ts";
 import { safetyOf } from "./safety.ts";
 
@@ -93,7 +94,10 @@ export function scoreOf(
   const harm = harmsOf(harness, found, faults);
   const references = unknownReferences(harness, found);
   const shares: Readonly<Record<Scored, readonly [share: number, why: string]>> = {
-    found: [truths === 0 ? 0 : truthsFound / truths, isFound ? "" : truthsFound === 0 ? "not found" : `${truthsFound} of ${truths} found`],
+    found:
+      truths === 0
+        ? [0, "not found"]
+        : foundShare(right, truthsFound / truths, isFound ? "" : truthsFound === 0 ? "not found" : `${truthsFound} of ${truths} found`),
     remedy:
       right.length === 0
         ? [0, "nothing that ends it was done"]
@@ -147,6 +151,29 @@ export function scoreOf(
   const replaced = acts.filter((a) => a.isReplaced).map((a) => a.at);
   const partsHours = replaced.reduce((s, at) => s + partPriceHours(harness, at), 0);
   return { rows, total, cost: { minutes: mine.minutes, parts: replaced, partsHours } };
+}
+
+/** Of the points for what was found, these are for what is wrong there: its type, and of a resistance its ohms. */
+const TYPE_SHARE = 0.15;
+const DEGREE_SHARE = 0.05;
+
+/** Where it lies is most of it; what it is there the rest. */
+function foundShare(right: readonly ActJudged[], places: number, why: string): readonly [number, string] {
+  const said = right.map((a) => a.said);
+  const share = (of: (s: FaultJudged | undefined) => boolean): number =>
+    said.length === 0 ? 0 : said.filter((s) => of(s)).length / said.length;
+  const types = share((s) => s?.isType === true);
+  const degrees = share((s) => s?.isType === true && (!s.hasDegree || s.isDegree));
+  const missing =
+    said.length === 0 || degrees === 1
+      ? ""
+      : said.some((s) => s === undefined)
+        ? "fault type not stated on Repair"
+        : types < 1
+          ? "another type of fault"
+          : "its resistance was not stated, or is another one";
+  const parts = 1 - TYPE_SHARE - DEGREE_SHARE + TYPE_SHARE * types + DEGREE_SHARE * degrees;
+  return [places * parts, [why, missing].filter((w) => w !== "").join("; ")];
 }
 
 /** Share of the points for evidence where a repair was all but sure. */

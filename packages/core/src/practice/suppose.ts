@@ -1,6 +1,8 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
+import { addressedModules, liveValuesOf, type LiveUnit } from "../codes/index.ts";
+import { buildStaircase, type PathJudgement } from "../diagnosis/index.ts";
 import { catalogueOf } from "../faults/index.ts";
-import { partNameIn, type Harness } from "../harness/index.ts";
+import { moduleGround, moduleSupply, partNameIn, type Harness } from "../harness/index.ts";
 import { predictAll, scanAll, type Prediction } from "../instruments/index.ts";
 import { changesIn, type PartChange } from "./complaint.ts";
 import { blownIn } from "./truth.ts";
@@ -52,12 +54,24 @@ export interface WhatIf {
   /** Codes and silent modules that a good vehicle does not have. */
   readonly codes: readonly string[];
   readonly silent: readonly string[];
+  /** Values that modules tell a scan tool where they differ; undefined from a module that does not respond. */
+  readonly live: readonly LiveChange[];
   readonly now: Prediction;
+}
+
+/** A live value of a module on a good vehicle and on this one, in its unit. */
+export interface LiveChange {
+  readonly module: string;
+  readonly name: string;
+  readonly unit: LiveUnit;
+  readonly good: number;
+  readonly now: number | undefined;
 }
 
 /** Differences below these are not told. */
 const LEAST_VOLTS = 0.05;
 const LEAST_AMPS = 0.02;
+const LEAST_LIVE: Readonly<Record<LiveUnit, number>> = { V: 0.05, "°C": 1, "%": 1 };
 const MOST_TOLD = 40;
 
 /** Supposes faults in a state. Undefined where the circuit has no answer, with or without them. */
@@ -78,13 +92,55 @@ export function whatIfOf(harness: Harness, state: VehicleState, faults: readonly
     .filter((a) => off(a.good, a.now) >= LEAST_AMPS)
     .sort((p, q) => off(q.good, q.now) - off(p.good, p.now));
   const [sound, scan] = [scanAll(harness, state, []), scanAll(harness, state, faults)];
+  const silent = scan.silent.filter((m) => !sound.silent.includes(m));
   return {
     parts: changesIn(harness, view, faults) ?? [],
     volts: volts.slice(0, MOST_TOLD),
     amps: amps.slice(0, MOST_TOLD),
     blown: blownIn(harness, state, faults),
     codes: scan.codes.filter((c) => !sound.codes.includes(c)),
-    silent: scan.silent.filter((m) => !sound.silent.includes(m)),
+    silent,
+    live: liveChanges(harness, good, now, sound.silent, scan.silent),
     now,
+  };
+}
+
+function liveChanges(
+  harness: Harness,
+  good: Prediction,
+  now: Prediction,
+  silentGood: readonly string[],
+  silentNow: readonly string[],
+): readonly LiveChange[] {
+  const modules = addressedModules(harness).filter((m) => !silentGood.includes(m.id));
+  return modules.flatMap(({ id }) =>
+    liveValuesOf(harness, id).flatMap(({ module, name, unit, pin, wants, fromVolts }): readonly LiveChange[] => {
+      // What a module wants of its outputs goes by its rules, not by a voltage.
+      if (wants !== undefined) return [];
+      const told = ({ volts }: Prediction): number => {
+        const ground = volts.get(moduleGround(module)) ?? NaN;
+        const supply = (volts.get(moduleSupply(module)) ?? NaN) - ground;
+        return pin === "~supply" ? supply : fromVolts((volts.get(`${module}.${pin}` as never) ?? NaN) - ground, supply);
+      };
+      const [was, is] = [told(good), silentNow.includes(module) ? undefined : told(now)];
+      if (!Number.isFinite(was) || (is !== undefined && !(Math.abs(is - was) >= LEAST_LIVE[unit]))) return [];
+      return [{ module, name, unit, good: was, now: is }];
+    }),
+  );
+}
+
+/** The path of a load with these faults, as the picture of a path shows one: the good volts, and those with them. Undefined where there is none. Throws RangeError for what is no load. */
+export function pathWith(harness: Harness, state: VehicleState, load: string, faults: readonly Fault[]): PathJudgement | undefined {
+  const staircase = buildStaircase(harness, state, load, "usual");
+  const now = predictAll(harness, state, faults);
+  if (staircase.kind !== "staircase" || !("volts" in now)) return undefined;
+  return {
+    staircase,
+    measuredVolts: staircase.places.map(() => undefined),
+    stretches: [],
+    referenceNotes: [],
+    conflicts: [],
+    batteryVolts: undefined,
+    explainedVolts: staircase.places.map((p) => now.volts.get(p)),
   };
 }

@@ -14,6 +14,18 @@ export const DAMAGE_KINDS = [
 ] as const;
 export type DamageKind = (typeof DAMAGE_KINDS)[number];
 
+/** What was wrong, as it was measured. */
+export const FAULT_TYPES = [
+  "open circuit",
+  "high resistance",
+  "short to ground",
+  "short to supply",
+  "short between wires",
+  "defective part",
+  "wrong rating",
+] as const;
+export type FaultType = (typeof FAULT_TYPES)[number];
+
 /** What takes the cause away, so that the damage does not come back. */
 export const REMEDIES = [
   "edge guarded",

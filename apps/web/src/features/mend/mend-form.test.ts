@@ -29,6 +29,12 @@ describe("the form of a repair", () => {
     expect(mendOf({ ...EMPTY_MEND, method: "ground overlaid", groundTo: "G4" }).groundTo).to.equal("G4");
     expect(mendOf({ ...EMPTY_MEND, method: "part renewed", override: "customer insists" }).override).to.equal("customer insists");
   });
+  it("keeps what was wrong, and ohms of a resistance alone", () => {
+    const form = { ...EMPTY_MEND, at: "C5.2", found: "green", fault: "high resistance", ohms: "0,6" };
+    expect(mendOf(form).fault).to.deep.equal({ type: "high resistance", ohms: 0.6 });
+    expect(mendOf({ ...form, fault: "open circuit" }).fault).to.deep.equal({ type: "open circuit" });
+    expect(mendOf({ ...form, fault: "" }).fault).to.equal(undefined);
+  });
   it("reads numbers with point or comma, and says what is wrong with others", () => {
     expect([typedNumber(""), typedNumber("0,5"), typedNumber("2.5")]).to.deep.equal([undefined, 0.5, 2.5]);
     expect(numberProblem("", 0, 10, "m")).to.equal(true);

@@ -1,6 +1,6 @@
 import { MEND_METHODS, METHOD_WORDS, type EventOf } from "@rheonom/core/job";
 import { typedNumber } from "../../job/typed-number.ts";
-import { DAMAGE_KINDS, JOINT_METHODS, REMEDIES, type RepairWay } from "@rheonom/core/repair";
+import { DAMAGE_KINDS, FAULT_TYPES, JOINT_METHODS, REMEDIES, type RepairWay } from "@rheonom/core/repair";
 
 /** A repair as its form holds it: everything is text until it is saved. */
 export interface MendForm {
@@ -9,6 +9,9 @@ export interface MendForm {
   readonly cause: string;
   readonly method: MendData["method"];
   readonly done: string;
+  /** What was wrong as it was measured; "" where nobody says. */
+  readonly fault: string;
+  readonly ohms: string;
   readonly damage: string;
   readonly segment: string;
   readonly fromEnd: string;
@@ -30,6 +33,8 @@ export const EMPTY_MEND: MendForm = {
   cause: "",
   method: "contact cleaned",
   done: "",
+  fault: "",
+  ohms: "",
   damage: "",
   segment: "",
   fromEnd: "",
@@ -70,6 +75,8 @@ const kept = (text: string): number | undefined => {
 export function mendOf(form: MendForm): MendData {
   const method = oneOf(MEND_METHODS, form.method) ?? "other";
   const damage = oneOf(DAMAGE_KINDS, form.damage);
+  const fault = oneOf(FAULT_TYPES, form.fault);
+  const ohms = fault === "high resistance" ? kept(form.ohms) : undefined;
   const remedy = oneOf(REMEDIES, form.remedy);
   const joint = oneOf(JOINT_METHODS, form.joint);
   const [fromEndM, areaMm2, lengthM] = [kept(form.fromEnd), kept(form.area), kept(form.length)];
@@ -79,6 +86,7 @@ export function mendOf(form: MendForm): MendData {
     cause: form.cause.trim(),
     method,
     done: form.done.trim() === "" ? sentence(METHOD_WORDS[method]) : form.done.trim(),
+    ...(fault === undefined ? {} : { fault: { type: fault, ...(ohms === undefined ? {} : { ohms }) } }),
     ...(damage === undefined
       ? {}
       : {

@@ -4,7 +4,7 @@ import { Controller } from "react-hook-form";
 import { useNavigate, useSearchParams } from "react-router";
 import { partNameIn, type Harness } from "@rheonom/core/harness";
 import { cautionsFor, isAdvised, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
-import { checkFuse, type RepairPlan } from "@rheonom/core/repair";
+import { checkFuse, FAULT_TYPES, type RepairPlan } from "@rheonom/core/repair";
 import { Cautions } from "../../job/cautions.tsx";
 import { typedNumber } from "../../job/typed-number.ts";
 import { NumberInput } from "../../job/number-input.tsx";
@@ -145,6 +145,18 @@ export function MendScreen() {
                     />
                   )}
                 />
+              </Pair>
+              <Pair>
+                <Select
+                  label="Fault type"
+                  value={form.fault === "" ? undefined : form.fault}
+                  placeholder="not stated"
+                  onChange={(fault) => set({ fault })}
+                  options={FAULT_TYPES.map((id) => ({ id: id as string, text: id }))}
+                />
+                {form.fault === "high resistance" ? (
+                  <NumberInput control={control} name="ohms" label="Resistance, Ω" placeholder="1.2" least={0} most={10_000_000} unit="Ω" />
+                ) : null}
               </Pair>
               <DamageFields plan={plan} form={form} control={control} set={set} />
               {fuse === undefined ? null : (

@@ -1,5 +1,5 @@
 import { format } from "date-fns";
-import { damageWords, METHOD_WORDS } from "@rheonom/core/job";
+import { damageWords, faultSaid, METHOD_WORDS } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
 import { Faint, Panel, Row } from "../../ui/layout.tsx";
@@ -16,6 +16,7 @@ export function MendsMade() {
         <Row key={m.id} style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
           <p>
             <strong>{m.data.at}</strong>, {METHOD_WORDS[m.data.method]}
+            {m.data.fault === undefined ? "" : `, ${faultSaid(m.data.fault)}`}
             {m.data.damage === undefined ? "" : `, ${damageWords(m.data.damage)}`}. {m.data.found} {m.data.done}
             {m.data.override === undefined ? "" : ` Without proof, because ${m.data.override}.`}{" "}
             <Faint>
