@@ -146,6 +146,9 @@ export function WhatIf({ harness, state: first, after }: WhatIfProps) {
         )}
       </Stack>
       <Stack>
+        {shown === undefined || drawn === undefined ? null : (
+          <Path harness={harness} state={state} supposed={supposed} loads={loadsNear(harness, drawn.harness, shown)} />
+        )}
         {supposed.length === 0 ? (
           <Panel>
             <p>Choose a wire, cavity, ground or part, and what happens to it. Then the vehicle with it stands here beside a good one.</p>
@@ -156,9 +159,6 @@ export function WhatIf({ harness, state: first, after }: WhatIfProps) {
           <Notice tone="caution">The circuit has no answer with that in this state. Choose another state or degree.</Notice>
         ) : (
           <Differences harness={harness} shown={shown} />
-        )}
-        {shown === undefined || drawn === undefined ? null : (
-          <Path harness={harness} state={state} supposed={supposed} loads={loadsNear(harness, drawn.harness, shown)} />
         )}
         {shown === undefined || after === undefined
           ? null
@@ -302,7 +302,7 @@ function Path({
         />
         <Faint>Dashed: a good one.</Faint>
       </Row>
-      <StaircaseView harness={harness} trace={path} height={200} scale="ends" selected={undefined} />
+      <StaircaseView harness={harness} trace={path} height={180} scale="ends" selected={undefined} />
     </Panel>
   );
 }
