@@ -27,7 +27,7 @@ export { minutesInLog } from "./work-time.ts";
 export { pairPictures } from "./pictures.ts";
 export type { PracticeView } from "./practice-fold.ts";
 export { isAdvised } from "./practice-fold.ts";
-export { minutesOfTests } from "./practice-minutes.ts";
+export { minutesOfTests, minutesWorked } from "./practice-minutes.ts";
 export type { Advice } from "./practice-events.ts";
 export { ADVICE } from "./practice-events.ts";
 export { DRIVE_OUTCOMES, ESTIMATE_ANSWERS, FINDING_OUTCOMES, NEIGHBOUR_VERDICTS } from "./repair-events.ts";

@@ -2,7 +2,7 @@ import { expect } from "chai";
 import { fanOn } from "../test/circuits.ts";
 import { fan, tracedJob, viewOf } from "../test/fan-job.ts";
 import { isAdvised } from "./practice-fold.ts";
-import { minutesOfTests } from "./practice-minutes.ts";
+import { minutesOfTests, minutesWorked } from "./practice-minutes.ts";
 
 describe("a practice job in its log", () => {
   it("is advised on request alone, until the next finding, and once it is closed", () => {
@@ -52,5 +52,14 @@ describe("a practice job in its log", () => {
     expect(viewOf(log).practice).to.include({ isStopped: false });
     log.read("0.01", "FAN.2", { state: fanOn });
     expect(minutesOfTests(fan, viewOf(log))).to.be.above(tests);
+    // What is measured behind the repair verifies it.
+    const before = minutesWorked(fan, viewOf(log));
+    expect(before.verifying).to.equal(0);
+    log.add("mend-made", { at: "W5", found: "broken", cause: "", method: "wire joined", done: "joined" });
+    log.read("12.1", "FAN.1", { state: fanOn });
+    const after = minutesWorked(fan, viewOf(log));
+    expect(after.tests).to.equal(before.tests);
+    expect(after.verifying).to.be.within(0.3, 3);
+    expect(minutesOfTests(fan, viewOf(log))).to.equal(after.tests + after.verifying);
   });
 });

@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import { GraduationCap } from "lucide-react";
 import { styled } from "styled-components";
-import { minutesOfTests, openTray } from "@rheonom/core/job";
+import { minutesWorked, openTray } from "@rheonom/core/job";
 import type { JobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
 import { Faint } from "../../ui/layout.tsx";
@@ -32,7 +32,7 @@ export function PracticeBar({ job, harness, record }: Pick<JobContext, "job" | "
   const { view } = job;
   const { practice } = view;
   const minutes = useMemo(
-    () => (harness === undefined || practice?.clock !== true ? undefined : minutesOfTests(harness, view)),
+    () => (harness === undefined || practice?.clock !== true ? undefined : minutesWorked(harness, view)),
     [harness, practice, view],
   );
   if (practice === undefined) return null;
@@ -46,7 +46,12 @@ export function PracticeBar({ job, harness, record }: Pick<JobContext, "job" | "
       <GraduationCap size={18} aria-hidden />
       <strong>Practice</strong>
       {practice.speaker === "" ? null : <Faint>told by {practice.speaker}</Faint>}
-      {minutes === undefined ? null : <Faint>{Math.round(minutes)} min of tests</Faint>}
+      {minutes === undefined ? null : (
+        <Faint>
+          {Math.round(minutes.tests)} min of tests
+          {minutes.verifying === 0 ? "" : `, ${Math.round(minutes.verifying)} min verifying`}
+        </Faint>
+      )}
       {(practice.without ?? []).length === 0 ? null : <Faint>without {practice.without!.join(", ")}</Faint>}
       {practice.isStopped ? <strong role="status">Clock stopped</strong> : null}
       {practice.advice === "asked" && practice.asked > 0 ? <Faint>advice asked for {practice.asked} ×</Faint> : null}
