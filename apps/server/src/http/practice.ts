@@ -6,7 +6,7 @@ import { practising, type PracticeClass, type PracticeMenu, type PracticeVehicle
 import { REST_STATE } from "@rheonom/core/circuit";
 import { foldJob } from "@rheonom/core/job";
 import { writeCsv } from "@rheonom/core/notation";
-import { FAMILIES, MOST_SEED, SCORED, SCORED_IDS, shuffled, weightsFrom } from "@rheonom/core/practice";
+import { ADVICE_COSTS, FAMILIES, MOST_SEED, SCORED, SCORED_IDS, shuffled, weightsFrom } from "@rheonom/core/practice";
 import type { JobLog } from "@rheonom/contract/api";
 import { beginningOf } from "../demo/again.ts";
 import { learningOf, nextFor } from "../demo/learning.ts";
@@ -193,7 +193,10 @@ export function practiceRoutes(store: Store, heavy: Heavy, root: string, now: ()
 
 const pointsHere = (set: ShopSettings["points"]): PracticeMenu["points"] => {
   const here = weightsFrom(set);
-  return SCORED_IDS.map((id) => ({ id, words: SCORED[id].words, usual: SCORED[id].most, here: here[id] }));
+  return [
+    ...SCORED_IDS.map((id) => ({ id, words: SCORED[id].words, usual: SCORED[id].most, here: here[id] })),
+    { id: "advice", words: "Off for each request for advice or hint, five times at most", usual: ADVICE_COSTS, here: here.advice },
+  ];
 };
 
 const RESULT_COLUMNS = [

@@ -21,7 +21,7 @@ export type { Act, ActJudged, Debrief, DebriefStep, Moment, Played, Walked, Way 
 export { debriefFrom, debriefOf, planOf, STEPS_SHARE, walkOf } from "./debrief.ts";
 export { endsFault, faultWords, placesOfFault } from "./fault-places.ts";
 export type { Conduct, Score, Scored, ScoreRow, Weights } from "./score.ts";
-export { scoreOf, SCORED, SCORED_IDS, weightsBy, weightsFrom } from "./score.ts";
+export { ADVICE_COSTS, scoreOf, SCORED, SCORED_IDS, weightsBy, weightsFrom } from "./score.ts";
 export type { Family } from "./scenario/families.ts";
 export { FAMILIES, isFamily } from "./scenario/families.ts";
 export type { Difficulty, Scenario, ScenarioAsk, Twist } from "./scenario/scenario.ts";

@@ -4,7 +4,7 @@ import type { Fault } from "../circuit/index.ts";
 import { catalogueOf } from "../faults/index.ts";
 import { foundOnHeater as found, heater, heaterFault as truth, heaterPlayed as played, volts } from "../test/heater-played.ts";
 import type { Act } from "./debrief.ts";
-import { scoreOf, USUAL_WEIGHTS, weightsBy, type Conduct, type Score, type Weights } from "./score.ts";
+import { scoreOf, SCORED_IDS, USUAL_WEIGHTS, weightsBy, weightsFrom, type Conduct, type Score, type Weights } from "./score.ts";
 import { typesOf } from "./fault-type.ts";
 import { truthFrom } from "./truth-from.ts";
 
@@ -84,6 +84,13 @@ describe("a score", () => {
     const few = weightsBy((id) => (id === "found" ? 1 : id === "proof" ? 3 : 0));
     const only = scored(proven(), [mended], { ...GOOD, isVerified: false }, few);
     expect(only.total).to.equal(25);
+    const dear = weightsFrom({ advice: 7 });
+    expect(row(scored(proven(), [mended], { ...GOOD, asked: 2 }, dear), "advice").points).to.equal(-14);
+    expect(dear.found).to.equal(30);
+    const free = scored(proven(), [mended], { ...GOOD, asked: 2 }, weightsFrom({ advice: 0 }));
+    expect(free.rows.some((r) => r.id === "advice")).to.equal(false);
+    // Where nothing is left to count, the usual does.
+    expect(weightsFrom({ ...Object.fromEntries(SCORED_IDS.map((id) => [id, 0])), advice: 3 })).to.deep.equal(USUAL_WEIGHTS);
   });
 });
 

@@ -22,9 +22,13 @@ export const SCORED = {
 } as const;
 export type Scored = keyof typeof SCORED;
 export const SCORED_IDS = Object.keys(SCORED) as Scored[];
-export type Weights = Readonly<Record<Scored, number>>;
+/** How much each counts, and what each request for advice takes off. */
+export type Weights = Readonly<Record<Scored | "advice", number>>;
+/** Points off for each time that advice was asked for, and how often at most. */
+export const ADVICE_COSTS = 2;
+const MOST_ADVICES = 5;
 /** Weights by what counts. */
-export const weightsBy = (of: (id: Scored) => number): Weights => ({
+export const weightsBy = (of: (id: Scored) => number, advice: number = ADVICE_COSTS): Weights => ({
   found: of("found"),
   remedy: of("remedy"),
   minutes: of("minutes"),
@@ -35,17 +39,14 @@ export const weightsBy = (of: (id: Scored) => number): Weights => ({
   proof: of("proof"),
   putBack: of("putBack"),
   record: of("record"),
+  advice,
 });
 export const USUAL_WEIGHTS: Weights = weightsBy((id) => SCORED[id].most);
 /** The usual weights but for those that were set; what nothing is left of does not count. */
 export function weightsFrom(set: Readonly<Record<string, number>> | undefined): Weights {
-  const weights = weightsBy((id) => set?.[id] ?? SCORED[id].most);
-  return Object.values(weights).some((w) => w > 0) ? weights : USUAL_WEIGHTS;
+  const weights = weightsBy((id) => set?.[id] ?? SCORED[id].most, set?.advice);
+  return SCORED_IDS.some((id) => weights[id] > 0) ? weights : USUAL_WEIGHTS;
 }
-
-/** Points off for each time that advice was asked for, and at most. */
-const ADVICE_COSTS = 2;
-const MOST_ADVICE_COSTS = 10;
 
 /** What a job's log tells beside its findings. */
 export interface Conduct {
@@ -87,7 +88,7 @@ export function scoreOf(
   weights: Weights = USUAL_WEIGHTS,
 ): Score {
   const { acts, mine, plan, isFound, truths, truthsFound } = debrief;
-  const sum = Object.values(weights).reduce((s, w) => s + w, 0);
+  const sum = SCORED_IDS.reduce((s, id) => s + weights[id], 0);
   const right = acts.filter((a) => a.isRight);
   const vain = acts.filter((a) => !a.isRight);
   const parts = vain.filter((a) => a.isReplaced);
@@ -139,11 +140,11 @@ export function scoreOf(
       why: share >= 1 ? "" : why,
     };
   });
-  if (conduct.asked > 0)
+  if (conduct.asked > 0 && weights.advice > 0)
     rows.push({
       id: "advice",
       words: "Advice and hints",
-      points: -Math.min(MOST_ADVICE_COSTS, ADVICE_COSTS * conduct.asked),
+      points: -weights.advice * Math.min(MOST_ADVICES, conduct.asked),
       most: 0,
       why: conduct.asked === 1 ? "once" : `${conduct.asked} times`,
     });

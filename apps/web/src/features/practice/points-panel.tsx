@@ -39,7 +39,8 @@ export function PointsPanel({ points }: { points: PracticeMenu["points"] }) {
   const [failed, setFailed] = useState("");
   const form = watch();
   const number = (id: string): number => Math.round(typedNumber(form[id] ?? "") ?? 0);
-  const sum = points.reduce((s, p) => s + number(p.id), 0);
+  // What is taken off is none of what counts.
+  const sum = points.reduce((s, p) => s + (p.id === "advice" ? 0 : number(p.id)), 0);
   const save = async (): Promise<void> => {
     setFailed("");
     if (shop === undefined) return setFailed("The shop’s settings are not there yet. Try again.");
