@@ -160,7 +160,8 @@ export function walkOf(played: Played): Walked {
     const tests = testsOf(finding);
     const worked = tests.reduce((sum, test) => sum + clock(test), 0);
     const minutes = played.untimed?.has(finding.entry) === true ? 0 : worked;
-    const [best] = before.next("at hand");
+    // Once it is proven there is nothing better to do.
+    const [best] = before.enough?.yes === true ? [] : before.next("at hand");
     const after = at(i + 1);
     const told = entropyOf(before) - entropyOf(after);
     // What all modules together may say is not gone through ahead: a scan could tell what it told.
