@@ -84,7 +84,8 @@ describe("the debrief of a practice job", () => {
     const [right] = placesOfFault(harness, truth![0]!);
     const wrong = harness.wires.find((w) => !placesOfFault(harness, truth![0]!).includes(w.id) && !right!.startsWith(w.id))!.id;
     const { state } = view.seen.find((s) => s.data.wrong)!.data;
-    const mend = (at: string, method: string) => ["mend-made", { at, found: "x", cause: "", method, done: "x" }] as const;
+    const fault = { type: "open circuit" };
+    const mend = (at: string, method: string) => ["mend-made", { at, found: "x", cause: "", method, done: "x", fault }] as const;
     const reading = {
       leads: { quantity: "volts", red: "BAT.+", black: "BAT.-" },
       state,
