@@ -41,8 +41,11 @@ export function StaircaseView({ harness, trace, height, scale, selected, onPick 
     () => drawStaircase(harness, trace, { width, height, scale, selected }),
     [harness, trace, width, height, scale, selected],
   );
+  // Where it is wider than its room, and nothing in it takes the focus, the arrow keys move it.
+  const scrolls =
+    onPick === undefined && scene.width > width ? ({ tabIndex: 0, role: "region", "aria-label": "Voltages along the path" } as const) : {};
   return (
-    <Scroll ref={box}>
+    <Scroll ref={box} {...scrolls}>
       <SceneView scene={scene} {...(onPick === undefined ? {} : { onPick })} />
     </Scroll>
   );
