@@ -1,5 +1,5 @@
-import { COMMON_IDENTIFIERS, liveValuesOf, toRaw, type LiveValue } from "@rheonom/core/codes";
-import { type Harness, lookupOf, moduleGround, moduleSupply } from "@rheonom/core/harness";
+import { COMMON_IDENTIFIERS, liveValuesOf, toldFrom, toRaw, type LiveValue } from "@rheonom/core/codes";
+import { type Harness, lookupOf, moduleGround } from "@rheonom/core/harness";
 import { createWriter, fromAscii } from "@rheonom/protocol/bytes";
 import { PIDS } from "@rheonom/protocol/obd";
 import type { Snapshot, World } from "./world.ts";
@@ -12,14 +12,14 @@ export interface Identity {
 
 /** A value as the module sees it, in its unit. */
 export const seenBy = (now: Snapshot, v: LiveValue): number => {
-  const ground = now.volts(moduleGround(v.module));
   if (v.wants !== undefined) {
+    const ground = now.volts(moduleGround(v.module));
     const { key, engine, inputs } = now.state;
     const volts = (pin: string): number => now.volts(`${v.module}.${pin}`) - ground;
     const pulses = (pin: string): boolean => !now.untold.has(`${v.module}.${pin}`);
     return now.awake.has(v.module) && v.wants({ volts, pulses, key, engine, input: inputs?.[v.module] ?? 0 }) ? 100 : 0;
   }
-  return v.fromVolts(now.volts(`${v.module}.${v.pin}`) - ground, now.volts(moduleSupply(v.module)) - ground);
+  return toldFrom(v, now.volts);
 };
 
 /** Two bytes of a value under its identifier; undefined when the module has nothing there. */

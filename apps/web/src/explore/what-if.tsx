@@ -309,7 +309,7 @@ function Path({
 
 function Differences({ harness, shown }: { harness: Harness; shown: Supposed }) {
   const { parts, volts, amps, blown, codes, silent, live } = shown;
-  const nothing = parts.length + volts.length + amps.length + codes.length + silent.length === 0;
+  const nothing = parts.length + volts.length + amps.length + codes.length + silent.length + live.length === 0;
   const told = (value: number | undefined, unit: string): string =>
     value === undefined ? "no response" : unit === "V" ? formatVolts(value) : `${value.toFixed(0)} ${unit}`;
   const v = (value: number | undefined): string => (value === undefined ? "floats" : formatVolts(value));

@@ -16,7 +16,7 @@ export {
 export type { Role, Triage, Triaged, TriageAsk } from "./triage.ts";
 export { codeText, monitorsOf, monitorsOfCode, partsOf, silentIn, triage } from "./triage.ts";
 export type { Actuator, AddressedModule, LiveValue } from "./values.ts";
-export { actuatorsOf, addressedModules, emissionsModule, ENTITY_ADDRESS, liveValuesOf } from "./values.ts";
+export { actuatorsOf, addressedModules, emissionsModule, ENTITY_ADDRESS, liveValuesOf, toldFrom } from "./values.ts";
 export type { LiveUnit } from "./identifiers.ts";
 export { COMMON_IDENTIFIERS, fromRaw, isLiveIdentifier, LIVE_IDENTIFIERS, liveNameOf, liveUnitOf, toRaw } from "./identifiers.ts";
 export type { ReadinessEntry } from "./readiness.ts";

@@ -1,5 +1,5 @@
 import { ntcCelsius, wantsOn, type Decision, type PinSettings } from "../devices/index.ts";
-import { lookupOf, netAt, partOfPlace, settingsAs, type Device, type Harness } from "../harness/index.ts";
+import { lookupOf, moduleGround, moduleSupply, netAt, partOfPlace, settingsAs, type Device, type Harness } from "../harness/index.ts";
 import { LIVE_IDENTIFIERS, type LiveUnit } from "./identifiers.ts";
 
 /** A module as a tester addresses it. */
@@ -42,6 +42,12 @@ export interface LiveValue {
   readonly wants?: (by: Decision) => boolean;
   /** Parts behind an output, directly or through a relay. */
   readonly works?: readonly string[];
+}
+
+/** What a module tells for it, of the volts at places against one point: an output that is wanted on has none of these. */
+export function toldFrom(v: LiveValue, volts: (place: string) => number): number {
+  const ground = volts(moduleGround(v.module));
+  return v.fromVolts(volts(`${v.module}.${v.pin}`) - ground, volts(moduleSupply(v.module)) - ground);
 }
 
 const pinsOf = (part: Device): readonly (readonly [string, PinSettings])[] => Object.entries(settingsAs(part, "module")?.pins ?? {});

@@ -1,8 +1,8 @@
 import type { Fault, VehicleState } from "../circuit/index.ts";
-import { addressedModules, liveValuesOf, type LiveUnit } from "../codes/index.ts";
+import { addressedModules, liveValuesOf, toldFrom, type LiveUnit } from "../codes/index.ts";
 import { buildStaircase, type PathJudgement } from "../diagnosis/index.ts";
 import { catalogueOf } from "../faults/index.ts";
-import { moduleGround, moduleSupply, partNameIn, type Harness } from "../harness/index.ts";
+import { partNameIn, type Harness } from "../harness/index.ts";
 import { predictAll, scanAll, type Prediction } from "../instruments/index.ts";
 import { changesIn, type PartChange } from "./complaint.ts";
 import { blownIn } from "./truth.ts";
@@ -114,14 +114,11 @@ function liveChanges(
 ): readonly LiveChange[] {
   const modules = addressedModules(harness).filter((m) => !silentGood.includes(m.id));
   return modules.flatMap(({ id }) =>
-    liveValuesOf(harness, id).flatMap(({ module, name, unit, pin, wants, fromVolts }): readonly LiveChange[] => {
+    liveValuesOf(harness, id).flatMap((value): readonly LiveChange[] => {
+      const { module, name, unit } = value;
       // What a module wants of its outputs goes by its rules, not by a voltage.
-      if (wants !== undefined) return [];
-      const told = ({ volts }: Prediction): number => {
-        const ground = volts.get(moduleGround(module)) ?? NaN;
-        const supply = (volts.get(moduleSupply(module)) ?? NaN) - ground;
-        return pin === "~supply" ? supply : fromVolts((volts.get(`${module}.${pin}` as never) ?? NaN) - ground, supply);
-      };
+      if (value.wants !== undefined) return [];
+      const told = ({ volts }: Prediction): number => toldFrom(value, (place) => volts.get(place as never) ?? NaN);
       const [was, is] = [told(good), silentNow.includes(module) ? undefined : told(now)];
       if (!Number.isFinite(was) || (is !== undefined && !(Math.abs(is - was) >= LEAST_LIVE[unit]))) return [];
       return [{ module, name, unit, good: was, now: is }];
