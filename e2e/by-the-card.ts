@@ -101,6 +101,8 @@ export async function followCard(page: Page, hands: Hands, faults: readonly Faul
 export async function repair(page: Page, hands: Hands, did: string): Promise<void> {
   await hands.do(page.getByRole("region", { name: "Next test" }).getByRole("link", { name: "Go to Repair" }).click());
   await expect(page.getByRole("textbox", { name: "Where" })).not.toHaveValue("", { timeout: 20_000 });
+  // What the finding is called is filled in with it.
+  await expect(page.getByRole("button", { name: /Fault type/ })).not.toContainText("not stated");
   if (did !== "") await hands.do(page.getByRole("textbox", { name: "Done" }).fill(did));
   await hands.do(page.getByRole("button", { name: "Save repair" }).click());
   await expect(page.getByRole("heading", { name: "Verify", exact: true })).toBeVisible();

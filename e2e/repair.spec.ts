@@ -81,6 +81,11 @@ test("a part is withheld until it is proven, or signed for; the drive and a chan
   await page.getByLabel("Where", { exact: true }).fill("F7");
   await page.getByLabel("Fuse found fitted, A").fill("40");
   await expect(page.getByText(/F7: 40 A fitted, 25 A drawn. The wires behind it are not protected/)).toBeVisible();
+  // Nor does a larger one go in unsaid.
+  await page.getByRole("button", { name: /How/ }).click();
+  await page.getByRole("option", { name: "fuse replaced" }).click();
+  await page.getByLabel("Fuse put in, A").fill("30");
+  await expect(page.getByRole("alert").getByText(/F7: 30 A in place of 25 A. The wires behind it are not protected/)).toBeVisible();
   await page.getByLabel("Where", { exact: true }).fill("HTR");
   await page.getByRole("button", { name: /How/ }).click();
   await page.getByRole("option", { name: "part replaced" }).click();

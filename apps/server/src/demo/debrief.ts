@@ -45,6 +45,7 @@ export function playedJob(entries: readonly LogEntry[], { truth, world }: Hidden
     at: m.data.at,
     isReplaced: m.data.method === "part renewed",
     fault: m.data.fault,
+    fuseAmps: m.data.fuseAmps,
     after: found.slice(0, i + 1).reduce((sum, r) => sum + r.length, 0),
   }));
   return {
@@ -135,6 +136,7 @@ function conductOf(view: JobView): Conduct {
     isVerified: mends.length > 0 && view.closed?.data.withoutProof === "",
     leftOnVehicle: openTray(view).length,
     isRecorded: mends.length > 0 && mends.every((m) => m.data.cause !== ""),
+    cranked: view.practice?.cranked.length ?? 0,
     asked: (view.practice?.asked ?? 0) + (view.practice?.hints.length ?? 0),
   };
 }

@@ -1,10 +1,18 @@
 import { useEffect, useRef, useState } from "react";
 import { styled } from "styled-components";
 import { TriangleAlert } from "lucide-react";
-import { CAUTION_FOOTER, type Caution } from "@rheonom/core/job";
+import { CAUTION_FOOTER, isCranking, type Caution } from "@rheonom/core/job";
+import { Button } from "../ui/button.tsx";
 import { keepItem, readLike } from "./kept.ts";
 
+const Beside = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--s2);
+  align-items: start;
+`;
 const Box = styled.details`
+  flex: 1 1 16rem;
   background: var(--caution-soft);
   color: var(--caution);
   border: 1px solid var(--caution-line);
@@ -49,10 +57,12 @@ export interface CautionsProps {
   readonly job?: string;
   /** How often the act was done; cautions fold by themselves once it was done under them. */
   readonly done?: number;
+  /** Says that the engine may turn; left out once somebody has, or where nobody can. */
+  readonly onClear?: (() => void) | undefined;
 }
 
 /** The cautions of the act at hand: open the first time in a job, one line once they were folded or the act was done. */
-export function Cautions({ cautions, job = "", done = 0 }: CautionsProps) {
+export function Cautions({ cautions, job = "", done = 0, onClear }: CautionsProps) {
   const [, redraw] = useState(0);
   const key = [job, ...cautions.map((c) => c.id)].join("+");
   const under = useRef({ key, done });
@@ -64,19 +74,23 @@ export function Cautions({ cautions, job = "", done = 0 }: CautionsProps) {
     redraw((n) => n + 1);
   }, [key, done, cautions.length]);
   if (cautions.length === 0) return null;
+  const isToClear = onClear !== undefined && cautions.some(isCranking);
   return (
-    <Box
-      key={key}
-      open={!isRead(key)}
-      onToggle={(e) => {
-        fold(key, !e.currentTarget.open);
-        redraw((n) => n + 1);
-      }}
-    >
-      <summary>
-        <TriangleAlert size={18} aria-hidden /> {cautions.map((c) => c.title).join(" · ")}
-      </summary>
-      <p>{[...cautions.map((c) => c.text), CAUTION_FOOTER].join(" ")}</p>
-    </Box>
+    <Beside>
+      <Box
+        key={key}
+        open={!isRead(key)}
+        onToggle={(e) => {
+          fold(key, !e.currentTarget.open);
+          redraw((n) => n + 1);
+        }}
+      >
+        <summary>
+          <TriangleAlert size={18} aria-hidden /> {cautions.map((c) => c.title).join(" · ")}
+        </summary>
+        <p>{[...cautions.map((c) => c.text), CAUTION_FOOTER].join(" ")}</p>
+      </Box>
+      {isToClear ? <Button onPress={onClear}>Clear to crank</Button> : null}
+    </Beside>
   );
 }

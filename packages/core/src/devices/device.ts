@@ -46,18 +46,20 @@ export type Harm =
   | { readonly kind: "settings"; readonly change: (severity: number) => Readonly<Record<string, unknown>> };
 
 /** What a failure mode does to the circuit. */
-export type ModeEffect =
-  | "open"
-  | "series"
-  | "shorted inside"
+export const MODE_EFFECTS = [
+  "open",
+  "series",
+  "shorted inside",
   /** A contact or driver that no longer opens. */
-  | "stuck closed"
+  "stuck closed",
   /** One that no longer closes. */
-  | "stuck open"
+  "stuck open",
   /** It holds or pulls down a line on which others live: a bus, a reference. */
-  | "holds"
+  "holds",
   /** Something else than it should be: drifted, weak, dead inside, of the wrong rating. */
-  | "setting";
+  "setting",
+] as const;
+export type ModeEffect = (typeof MODE_EFFECTS)[number];
 
 export interface FailureMode {
   /** Stable and short: "coil open". */

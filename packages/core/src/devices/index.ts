@@ -10,6 +10,7 @@ export { batterySettings, batterySource } from "./battery.ts";
 export { chargeable, leadAcid, leastUnderLoad, restCharge, restVolts } from "./lead-acid.ts";
 export { ntcCelsius, ntcOhms } from "./ntc.ts";
 export { coilEnergyJ, dwellS } from "./ignition-coil.ts";
+export { MODE_EFFECTS } from "./device.ts";
 export type {
   DeviceKind,
   DeviceWay,

@@ -1,17 +1,19 @@
-import type { FailureMode, ModeEffect } from "../devices/index.ts";
+import { MODE_EFFECTS, type FailureMode, type ModeEffect } from "../devices/index.ts";
 import { unreachable } from "../quantity/index.ts";
 
 /** What a supposed fault does to the circuit, whatever the trade calls it. Set where the catalogue makes the fault. */
-export type FaultEffect =
-  | ModeEffect
-  | "short to ground"
-  | "short to feed"
+export const FAULT_EFFECTS = [
+  ...MODE_EFFECTS,
+  "short to ground",
+  "short to feed",
   /** Two wires chafed through to each other. */
-  | "short to wire"
+  "short to wire",
   /** Water between two cavities. */
-  | "water bridge"
+  "water bridge",
   /** Not the vehicle but the measuring: a lead, the black lead's place, the lamp. */
-  | "lead";
+  "lead",
+] as const;
+export type FaultEffect = (typeof FAULT_EFFECTS)[number];
 
 /** What a failure mode of a device does: what the device says of it, else what its harm says by itself. */
 export function effectOf({ effect, harm }: FailureMode): ModeEffect {

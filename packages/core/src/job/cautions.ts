@@ -81,12 +81,17 @@ export type RiskyAct =
 /** Load current from which a bad joint gets hot within minutes, A. */
 const HOT_AMPS = 10;
 
+/** Whether the engine is cranked. */
+export const turnsEngine = (state: VehicleState): boolean => state.engine === "cranking" || state.key === "crank";
+/** Whether a caution is the one that somebody answers before the engine turns. */
+export const isCranking = (caution: Caution): boolean => caution.id === CAUTIONS.cranking.id;
+
 /** The cautions that belong to an act, most serious first. */
 export function cautionsFor(act: RiskyAct, harness: Harness | undefined): Caution[] {
   switch (act.kind) {
     case "reading":
       return [
-        ...(act.state.engine === "cranking" || act.state.key === "crank" ? [CAUTIONS.cranking] : []),
+        ...(turnsEngine(act.state) ? [CAUTIONS.cranking] : []),
         ...(act.state.engine === "idling" || act.state.engine === "at speed" ? [CAUTIONS.running] : []),
         ...(act.quantity === "ohms" ? [CAUTIONS.ohms] : []),
         ...(act.loadAmps >= HOT_AMPS ? [CAUTIONS.heat] : []),

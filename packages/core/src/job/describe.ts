@@ -87,7 +87,7 @@ export function describeEvent(event: LogEntry): string {
     case "temporary-explained":
       return `Stays: ${event.data.why}`;
     case "mend-made":
-      return `Mended at ${event.data.at}, ${event.data.method}: ${event.data.done}`;
+      return `Mended at ${event.data.at}, ${event.data.method}: ${event.data.done}${event.data.fuseAmps === undefined ? "" : ` Fuse put in: ${event.data.fuseAmps} A.`}`;
     case "finding-kept":
       return `${event.data.outcome === "advised" ? "Advised" : "Declined"} at ${event.data.at}: ${event.data.found}`;
     case "neighbour-told":
@@ -122,6 +122,8 @@ export function describeEvent(event: LogEntry): string {
       return `Held against ${event.data.items.length === 1 ? "a known-good" : `${event.data.items.length} known-goods`}: ${event.data.what}`;
     case "meter-checked":
       return `${event.data.meter}: ${meterCheckWords(event.data)}`;
+    case "clear-to-crank":
+      return "Clear to crank: neutral, brake on, wheels chocked, nobody near";
     case "trace-kept":
       return `Trace kept: ${event.data.name}, ${event.data.channels.map((c) => c.name).join(", ")}`;
     case "picture-marked":

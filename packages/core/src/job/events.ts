@@ -252,6 +252,8 @@ const bodies = [
   z.strictObject({ type: z.literal("known-good-used"), data: z.strictObject({ items: z.array(uuid7).min(1).max(50), what: words(200) }) }),
   /** A meter was tried before its readings are trusted; the last one of a meter counts. */
   z.strictObject({ type: z.literal("meter-checked"), data: meterCheckData }),
+  /** Somebody has seen to it that the engine may turn: neutral, brake, chocks, nobody near. */
+  z.strictObject({ type: z.literal("clear-to-crank"), data: z.strictObject({}) }),
 ] as const;
 
 /**
@@ -301,6 +303,7 @@ export const jobEvent = z.discriminatedUnion("type", [
   bodies[26].extend(envelope),
   bodies[27].extend(envelope),
   bodies[28].extend(envelope),
+  bodies[29].extend(envelope),
   repairBodies[0].extend(envelope),
   repairBodies[1].extend(envelope),
   repairBodies[2].extend(envelope),

@@ -191,6 +191,8 @@ export interface JobView {
   readonly meterChecks: readonly MeterCheckView[];
   /** Known-goods of the shelf that were held against what it shows. */
   readonly goodsUsed: readonly string[];
+  /** When it was seen to that the engine may turn; undefined while nobody has. */
+  readonly clearToCrank: { readonly at: string; readonly by: string } | undefined;
   /** When somebody should ask whether it has come back; undefined when nobody need. */
   readonly watch: EventOf<"return-watched">["data"] | undefined;
   readonly notes: readonly {
@@ -245,6 +247,7 @@ interface Gathering {
     | "weighsCases"
     | "customerRemoved"
     | "practice"
+    | "clearToCrank"
   > & {
     readonly presence: number | undefined;
     readonly lastAt: string;
@@ -297,6 +300,7 @@ export function foldJob(entries: readonly LogEntry[]): JobView | undefined {
       customerRemoved: undefined,
       presence: undefined,
       practice: undefined,
+      clearToCrank: undefined,
       lastAt: first.at,
     },
     found: [],
@@ -401,7 +405,7 @@ function countBelow(rising: readonly number[], limit: number): number {
 
 function gather(g: Gathering, event: JobEvent): void {
   const stamp = { id: event.id, at: event.at, by: event.by };
-  const practice = practiceAfter(g.head.practice, event, findingsIn(g));
+  const practice = practiceAfter(g.head.practice, event, { found: findingsIn(g), isClear: g.head.clearToCrank !== undefined });
   if (practice !== g.head.practice) g.head = { ...g.head, practice };
   switch (event.type) {
     case "job-opened":
@@ -440,6 +444,9 @@ function gather(g: Gathering, event: JobEvent): void {
       return;
     case "customer-removed":
       g.head = { ...g.head, customerRemoved: event.at };
+      return;
+    case "clear-to-crank":
+      g.head = { ...g.head, clearToCrank: { at: event.at, by: event.by } };
       return;
     case "practice-begun":
     case "hint-given":

@@ -149,6 +149,7 @@ describe("fold", () => {
     const channels = [{ name: "A", unit: "V", factor: 1, red: "F1.2", black: "BAT.-" }];
     log.add("trace-kept", { hash: "0".repeat(64), bytes: 9, name: "coil", startS: 0, rateHz: 1e6, count: 10, channels });
     log.add("note-added", { text: "x" });
+    log.add("clear-to-crank", {});
     log.add("job-closed", CLOSING);
     log.add("job-reopened", { why: "x" });
     expect(new Set(log.events.map((e) => e.type))).to.deep.equal(new Set(JOB_EVENT_TYPES));

@@ -1,3 +1,4 @@
+import { turnsEngine } from "./cautions.ts";
 import type { EventOf, JobEvent } from "./events.ts";
 import type { JobView } from "./fold.ts";
 
@@ -12,6 +13,8 @@ export interface PracticeView extends Readonly<EventOf<"practice-begun">["data"]
   readonly isStopped: boolean;
   /** Ids of what was found while it stood. */
   readonly untimed: readonly string[];
+  /** Nobody had seen to it that the engine may turn, and it was cranked: ids of what was found then. */
+  readonly cranked: readonly string[];
 }
 
 /** Entries of a log that found something, struck ones too. */
@@ -28,12 +31,25 @@ export function isAdvised(view: JobView): boolean {
 /** Entries of what was found. */
 const FINDS: ReadonlySet<JobEvent["type"]> = new Set(["reading-taken", "seen", "wiggled", "codes-read"]);
 
-/** How a job is practised after one more entry; the same value where it changes nothing. `found`: findings before it, struck ones too. */
-export function practiceAfter(before: PracticeView | undefined, event: JobEvent, found: number): PracticeView | undefined {
+/** What was found with the engine cranked, by whoever works on the job. */
+function isCranked(event: JobEvent): boolean {
+  if (event.type === "seen") return event.data.source !== "customer" && turnsEngine(event.data.state);
+  return (event.type === "reading-taken" || event.type === "wiggled" || event.type === "codes-read") && turnsEngine(event.data.state);
+}
+
+/**
+ * How a job is practised after one more entry; the same value where it changes nothing. `found`: findings before it, struck ones too; `isClear`: somebody has seen to it that the
+ * engine may turn.
+ */
+export function practiceAfter(
+  before: PracticeView | undefined,
+  event: JobEvent,
+  { found, isClear }: { readonly found: number; readonly isClear: boolean },
+): PracticeView | undefined {
   // As it was begun it is practised: nobody turns advice on later.
   if (before === undefined)
     return event.type === "practice-begun"
-      ? { ...event.data, asked: 0, askedAt: undefined, hints: [], isStopped: false, untimed: [] }
+      ? { ...event.data, asked: 0, askedAt: undefined, hints: [], isStopped: false, untimed: [], cranked: [] }
       : undefined;
   switch (event.type) {
     case "hint-given":
@@ -43,6 +59,12 @@ export function practiceAfter(before: PracticeView | undefined, event: JobEvent,
     case "advice-asked":
       return { ...before, asked: before.asked + 1, askedAt: found };
     default:
-      return before.isStopped && FINDS.has(event.type) ? { ...before, untimed: [...before.untimed, event.id] } : before;
+      return foundIn(before, event, isClear);
   }
+}
+
+function foundIn(before: PracticeView, event: JobEvent, isClear: boolean): PracticeView {
+  const untimed = before.isStopped && FINDS.has(event.type) ? [...before.untimed, event.id] : before.untimed;
+  const cranked = !isClear && isCranked(event) ? [...before.cranked, event.id] : before.cranked;
+  return untimed === before.untimed && cranked === before.cranked ? before : { ...before, untimed, cranked };
 }

@@ -28,6 +28,20 @@ describe("a practice job in its log", () => {
       expect(isAdvised(viewOf(log)), advice).to.equal(advice === "on");
     }
   });
+  it("remembers what was found cranking before anybody had seen to it that the engine may turn", () => {
+    const cranking = { ...fanOn, key: "crank", engine: "cranking" } as const;
+    const log = tracedJob();
+    log.add("practice-begun", { advice: "off", clock: true, speaker: "" });
+    const part = { kind: "part", part: "FAN" } as const;
+    log.add("seen", { state: cranking, observe: part, word: "none", wrong: true, source: "customer" });
+    log.read("11.9", "F1.2", { state: fanOn });
+    expect(viewOf(log).practice!.cranked, "the customer did, and nobody here").to.deep.equal([]);
+    const early = log.read("10.4", "F1.2", { state: cranking });
+    log.add("clear-to-crank", {});
+    log.read("10.5", "F1.2", { state: cranking });
+    expect(viewOf(log).practice!.cranked).to.deep.equal([early.id]);
+    expect(viewOf(log).clearToCrank).to.include({ by: early.by });
+  });
   it("takes minutes for its tests, and none for what the customer told", () => {
     const log = tracedJob();
     const atRest = minutesOfTests(fan, viewOf(log));

@@ -31,6 +31,8 @@ export const mendDetails = {
   /** What was wrong as it was measured; of a resistance how many Ω, where somebody worked that out. */
   fault: z.strictObject({ type: z.enum(FAULT_TYPES), ohms: z.number().min(0).max(1e7).optional() }).optional(),
   joint: joint.optional(),
+  /** Rating of the fuse that was put in, A. */
+  fuseAmps: z.number().positive().max(500).optional(),
   /** The stud to which a ground was led anew. */
   groundTo: z.string().trim().max(40).optional(),
   /** Why a part was replaced before feed, ground and command at it were proven. Whoever made the entry has signed it. */

@@ -72,6 +72,7 @@ export function mendFacts(m: Report["mends"][number], time: (at: string) => stri
             .filter(Boolean)
             .join("; "),
     ],
+    ["Fuse put in", m.fuseAmps === null ? "" : `${m.fuseAmps} A`],
     ["Ground led to", m.groundTo ?? ""],
     [
       "Neighbours",

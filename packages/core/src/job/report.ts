@@ -86,6 +86,7 @@ export const report = z.object({
           lengthM: z.number().nullable(),
         })
         .nullable(),
+      fuseAmps: z.number().nullable().describe("Rating of the fuse that was put in, A"),
       groundTo: z.string().nullable().describe("Stud to which the ground was led anew"),
       override: z.string().nullable().describe("Why a part was replaced before its proofs were there; signed by whoever made the entry"),
       neighbours: z.array(z.object({ wire: z.string(), verdict: z.enum(NEIGHBOUR_VERDICTS) })),
@@ -332,12 +333,13 @@ export function buildReport(view: JobView, harness: Harness | undefined, generat
   };
 }
 
-function mendDetailsOf(view: JobView, { data: { at, damage, fault, joint, groundTo, override } }: MendView) {
+function mendDetailsOf(view: JobView, { data: { at, damage, fault, joint, fuseAmps, groundTo, override } }: MendView) {
   const beside = view.neighbours.find((n) => n.of === at);
   return {
     damage: damage === undefined ? null : { ...damage, fromEndM: damage.fromEndM ?? null, remedy: damage.remedy ?? null },
     fault: fault === undefined ? null : { ...fault, ohms: fault.ohms ?? null },
     joint: joint === undefined ? null : { ...joint, areaMm2: joint.areaMm2 ?? null, lengthM: joint.lengthM ?? null },
+    fuseAmps: fuseAmps ?? null,
     groundTo: groundTo ?? null,
     override: override ?? null,
     neighbours: [...(beside?.told ?? [])],

@@ -31,6 +31,8 @@ export interface Act {
   readonly after: number;
   /** What was wrong, in the words of whoever repaired it. */
   readonly fault?: FaultSaid | undefined;
+  /** Rating of the fuse that was put in, A. */
+  readonly fuseAmps?: number | undefined;
 }
 
 /** A job as it was worked, from the complaint on. */

@@ -8,7 +8,7 @@ import { scoreOf, SCORED_IDS, USUAL_WEIGHTS, weightsBy, weightsFrom, type Conduc
 import { typesOf } from "./fault-type.ts";
 import { truthFrom } from "./truth-from.ts";
 
-const GOOD: Conduct = { isVerified: true, leftOnVehicle: 0, isRecorded: true, asked: 0 };
+const GOOD: Conduct = { isVerified: true, leftOnVehicle: 0, isRecorded: true, asked: 0, cranked: 0 };
 const scored = (evidence: readonly Evidence[], acts: readonly Act[], conduct: Conduct = GOOD, weights: Weights = USUAL_WEIGHTS): Score =>
   scoreOf(heater, played(evidence, acts), evidence, truth, conduct, weights);
 const proven = () => [found(volts("BAT.+", "HTR.1")), found(volts("BAT.+", "SW3.2")), found(volts("C5.2a", "C5.2b"))];
@@ -60,6 +60,18 @@ describe("a score", () => {
     // Once that point was measured itself, it is known.
     const known = [found(volts("HTR.2")), ...loose];
     expect(row(scored(known, [{ ...mended, after: 5 }]), "reference").points).to.equal(5);
+  });
+  it("counts a larger fuse and cranking unasked as harm, and a fuse of the drawn rating as none", () => {
+    const harmed = (fuseAmps: number, cranked: number) => {
+      const { points, why } = row(
+        scored(proven(), [{ at: "F7", isReplaced: false, after: 1, fuseAmps }, mended], { ...GOOD, cranked }),
+        "harm",
+      );
+      return [points, why];
+    };
+    expect(harmed(40, 0)).to.deep.equal([0, "a fuse of 40 A where 25 A are drawn, F7"]);
+    expect(harmed(25, 0)).to.deep.equal([10, ""]);
+    expect(harmed(25, 1)).to.deep.equal([0, "the engine was cranked before anybody had checked that it may turn"]);
   });
   it("tells the place from what is wrong there: 24 of 30, its type 4.5, its resistance within half a decade 1.5", () => {
     const found = (fault: Act["fault"]) => {

@@ -56,6 +56,8 @@ export interface Conduct {
   readonly isRecorded: boolean;
   /** How often advice was asked for. */
   readonly asked: number;
+  /** How often the engine was cranked before anybody had seen to it that it may turn. */
+  readonly cranked: number;
 }
 
 export interface ScoreRow {
@@ -92,7 +94,11 @@ export function scoreOf(
   const right = acts.filter((a) => a.isRight);
   const vain = acts.filter((a) => !a.isRight);
   const parts = vain.filter((a) => a.isReplaced);
-  const harm = harmsOf(harness, found, faults);
+  const harm = [
+    ...acts.flatMap((a) => largerFuse(harness, a)),
+    ...(conduct.cranked === 0 ? [] : ["the engine was cranked before anybody had checked that it may turn"]),
+    ...harmsOf(harness, found, faults),
+  ];
   const references = unknownReferences(harness, found);
   const shares: Readonly<Record<Scored, readonly [share: number, why: string]>> = {
     found:
@@ -182,6 +188,13 @@ const UNCONFIRMED = 0.6;
 function whyNotEnough(right: readonly ActJudged[]): string {
   const early = right.find((a) => !a.wasEnough);
   return early === undefined ? "" : early.missing === "" ? "right, and not proven when it was repaired" : early.missing;
+}
+
+/** "a fuse of 30 A where 20 A are drawn, F1". */
+function largerFuse(harness: Harness, { at, fuseAmps }: ActJudged): readonly string[] {
+  const fuse = lookupOf(harness).parts.get(partNameIn(at));
+  if (fuse?.kind !== "fuse" || fuseAmps === undefined || fuseAmps <= fuse.ratingAmps) return [];
+  return [`a fuse of ${fuseAmps} A where ${fuse.ratingAmps} A are drawn, ${fuse.id}`];
 }
 
 /** What was done that a rule forbids, or that burns on the vehicle as it is, in words. */

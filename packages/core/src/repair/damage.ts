@@ -1,4 +1,6 @@
+import type { FaultEffect } from "../faults/index.ts";
 import { linkOf, lookupOf, partNameIn, type Exposure, type Harness } from "../harness/index.ts";
+import { unreachable } from "../quantity/index.ts";
 
 /** What can be wrong with a piece of wiring, as it is seen once it is open. */
 export const DAMAGE_KINDS = [
@@ -25,6 +27,34 @@ export const FAULT_TYPES = [
   "wrong rating",
 ] as const;
 export type FaultType = (typeof FAULT_TYPES)[number];
+
+/** What a suspect's fault is called; undefined where it is the measuring and not the vehicle. */
+export function faultTypeOf(effect: FaultEffect, isFuse: boolean): FaultType | undefined {
+  switch (effect) {
+    case "open":
+      return "open circuit";
+    case "series":
+      return "high resistance";
+    case "short to ground":
+      return "short to ground";
+    case "short to feed":
+      return "short to supply";
+    case "short to wire":
+    case "water bridge":
+      return "short between wires";
+    case "setting":
+      return isFuse ? "wrong rating" : "defective part";
+    case "shorted inside":
+    case "stuck closed":
+    case "stuck open":
+    case "holds":
+      return "defective part";
+    case "lead":
+      return undefined;
+    default:
+      return unreachable(effect);
+  }
+}
 
 /** What takes the cause away, so that the damage does not come back. */
 export const REMEDIES = [

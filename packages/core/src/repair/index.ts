@@ -1,5 +1,5 @@
 export type { DamageKind, DamagePlace, DamagedThing, FaultType, LikelyDamage, Remedy } from "./damage.ts";
-export { DAMAGE_KINDS, damagedThing, damagePlaces, FAULT_TYPES, isKnownPlace, likelyDamage, REMEDIES } from "./damage.ts";
+export { DAMAGE_KINDS, damagedThing, damagePlaces, FAULT_TYPES, faultTypeOf, isKnownPlace, likelyDamage, REMEDIES } from "./damage.ts";
 export type { Neighbour, NeighbourQuestion } from "./neighbours.ts";
 export { busPairOf, neighboursAtRisk } from "./neighbours.ts";
 export type { FuseChecked, JointChoice, JointMethod, PieceChecked, PieceQuestion } from "./joint-plan.ts";

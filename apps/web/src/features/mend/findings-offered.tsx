@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { CaseAnswer } from "@rheonom/core/diagnosis";
 import { describeLink, linksOf, lookupOf, partNameIn, type Harness } from "@rheonom/core/harness";
 import { formatVolts } from "@rheonom/core/quantity";
+import { faultTypeOf } from "@rheonom/core/repair";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button } from "../../ui/button.tsx";
 import { Faint, Row } from "../../ui/layout.tsx";
@@ -46,6 +47,8 @@ export interface Found {
   readonly how: string;
   readonly found: string;
   readonly method: MendData["method"];
+  /** Its type, and the ohms of a resistance, as the form holds them. */
+  readonly type: Pick<MendForm, "fault" | "ohms">;
 }
 
 /** What is enough to act on, with what mends it; undefined while nothing is. */
@@ -61,8 +64,12 @@ export function findingIn(harness: Harness | undefined, answer: CaseAnswer | und
     how: enough.how ?? "",
     found: sentence([first?.words, first?.severity].filter(Boolean).join(", ")),
     method: isPart ? "part renewed" : (METHOD[kind ?? ""] ?? "other"),
+    type: { fault: (first && faultTypeOf(first.effect, kind === "fuse")) ?? "", ohms: ohmsTyped(first?.seriesOhms) },
   };
 }
+
+const ohmsTyped = (ohms: number | null | undefined): string =>
+  ohms === null || ohms === undefined ? "" : String(Number(ohms.toPrecision(2)));
 
 export type Taken = Pick<MendForm, "at" | "found"> & Partial<MendForm>;
 /** What is enough to act on, and what the readings point at: one tap takes it. */
@@ -82,7 +89,7 @@ export function Findings({
       {finding === undefined ? null : (
         <Row>
           <Faint>Enough to act on:</Faint>
-          <Button look="solid" onPress={() => onTake({ at: finding.at, method: finding.method, found: finding.found })}>
+          <Button look="solid" onPress={() => onTake({ at: finding.at, method: finding.method, found: finding.found, ...finding.type })}>
             {finding.at}
           </Button>
           <Faint>{finding.how}</Faint>

@@ -35,6 +35,11 @@ describe("the form of a repair", () => {
     expect(mendOf({ ...form, fault: "open circuit" }).fault).to.deep.equal({ type: "open circuit" });
     expect(mendOf({ ...form, fault: "" }).fault).to.equal(undefined);
   });
+  it("keeps the rating of a fuse that was put in, with that method alone", () => {
+    const form = { ...EMPTY_MEND, at: "F1", found: "blown", method: "fuse renewed" as const, putIn: "20" };
+    expect(mendOf(form).fuseAmps).to.equal(20);
+    expect(mendOf({ ...form, method: "other" }).fuseAmps).to.equal(undefined);
+  });
   it("reads numbers with point or comma, and says what is wrong with others", () => {
     expect([typedNumber(""), typedNumber("0,5"), typedNumber("2.5")]).to.deep.equal([undefined, 0.5, 2.5]);
     expect(numberProblem("", 0, 10, "m")).to.equal(true);

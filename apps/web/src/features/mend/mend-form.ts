@@ -22,8 +22,9 @@ export interface MendForm {
   readonly length: string;
   readonly groundTo: string;
   readonly override: string;
-  /** Rating of the fuse that was found fitted, A. */
+  /** Rating of the fuse that was found fitted, and of the one that was put in, A. */
   readonly fitted: string;
+  readonly putIn: string;
 }
 export type MendData = EventOf<"mend-made">["data"];
 
@@ -46,6 +47,7 @@ export const EMPTY_MEND: MendForm = {
   groundTo: "",
   override: "",
   fitted: "",
+  putIn: "",
 };
 
 /** "Contact cleaned." */
@@ -79,7 +81,7 @@ export function mendOf(form: MendForm): MendData {
   const ohms = fault === "high resistance" ? kept(form.ohms) : undefined;
   const remedy = oneOf(REMEDIES, form.remedy);
   const joint = oneOf(JOINT_METHODS, form.joint);
-  const [fromEndM, areaMm2, lengthM] = [kept(form.fromEnd), kept(form.area), kept(form.length)];
+  const [fromEndM, areaMm2, lengthM, fuseAmps] = [kept(form.fromEnd), kept(form.area), kept(form.length), kept(form.putIn)];
   return {
     at: form.at.trim(),
     found: form.found.trim(),
@@ -108,6 +110,7 @@ export function mendOf(form: MendForm): MendData {
             ...(lengthM === undefined ? {} : { lengthM }),
           },
         }),
+    ...(method === "fuse renewed" && fuseAmps !== undefined ? { fuseAmps } : {}),
     ...(method === "ground overlaid" && form.groundTo !== "" ? { groundTo: form.groundTo } : {}),
     ...(method === "part renewed" && form.override.trim() !== "" ? { override: form.override.trim() } : {}),
   };

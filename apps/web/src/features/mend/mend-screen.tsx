@@ -1,8 +1,8 @@
 import { useEffect, useMemo } from "react";
 import { styled } from "styled-components";
-import { Controller } from "react-hook-form";
+import { Controller, type Control } from "react-hook-form";
 import { useNavigate, useSearchParams } from "react-router";
-import { partNameIn, type Harness } from "@rheonom/core/harness";
+import { partNameIn, type Component, type Harness } from "@rheonom/core/harness";
 import { cautionsFor, isAdvised, MEND_METHODS, METHOD_WORDS } from "@rheonom/core/job";
 import { checkFuse, FAULT_TYPES, type RepairPlan } from "@rheonom/core/repair";
 import { Cautions } from "../../job/cautions.tsx";
@@ -94,6 +94,8 @@ export function MendScreen() {
     if (!isEmpty || finding === undefined || params.get("at") !== finding.at) return;
     setValue("at", finding.at);
     setValue("method", finding.method);
+    setValue("fault", finding.type.fault);
+    setValue("ohms", finding.type.ohms);
     if (getValues("found") === "") setValue("found", finding.found);
   }, [isEmpty, finding, params, setValue, getValues]);
   const isClosed = job.view.closed !== undefined;
@@ -160,22 +162,7 @@ export function MendScreen() {
               </Pair>
               <DamageFields plan={plan} form={form} control={control} set={set} />
               {fuse === undefined ? null : (
-                <>
-                  <NumberInput
-                    control={control}
-                    name="fitted"
-                    label="Fuse found fitted, A"
-                    placeholder={String(fuse.ratingAmps)}
-                    least={0.5}
-                    most={500}
-                    unit="A"
-                  />
-                  {wrongFuse === undefined ? null : (
-                    <Notice tone="danger" title="Not the rating on the diagram">
-                      {wrongFuse}
-                    </Notice>
-                  )}
-                </>
+                <FuseFields fuse={fuse} wrong={wrongFuse} isReplaced={method === "fuse renewed"} putIn={form.putIn} control={control} />
               )}
               <TextInput
                 control={control}
@@ -229,6 +216,43 @@ export function MendScreen() {
         </Half>
       </Halves>
     </Page>
+  );
+}
+
+/** The fuse that was found, and the one that was put in, each beside the rating that is drawn. */
+function FuseFields({
+  fuse,
+  wrong,
+  isReplaced,
+  putIn,
+  control,
+}: {
+  fuse: Component & { readonly kind: "fuse" };
+  wrong: string | undefined;
+  isReplaced: boolean;
+  putIn: string;
+  control: Control<MendForm>;
+}) {
+  const amps = typedNumber(putIn);
+  const isLarger = isReplaced && amps !== undefined && amps > fuse.ratingAmps;
+  const field = { control, placeholder: String(fuse.ratingAmps), least: 0.5, most: 500, unit: "A" } as const;
+  return (
+    <>
+      <Pair>
+        <NumberInput {...field} name="fitted" label="Fuse found fitted, A" />
+        {isReplaced ? <NumberInput {...field} name="putIn" label="Fuse put in, A" /> : null}
+      </Pair>
+      {wrong === undefined ? null : (
+        <Notice tone="danger" title="Not the rating on the diagram">
+          {wrong}
+        </Notice>
+      )}
+      {isLarger ? (
+        <Notice tone="danger" title="Larger than the diagram allows" role="alert">
+          {`${fuse.id}: ${amps} A in place of ${fuse.ratingAmps} A. The wires behind it are not protected and may burn. Take it out and fit ${fuse.ratingAmps} A.`}
+        </Notice>
+      ) : null}
+    </>
   );
 }
 

@@ -180,6 +180,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         cautions={cautionsFor({ kind: "reading", quantity: draft.mode, state, loadAmps }, harness)}
         job={job.id}
         done={job.view.readings.length}
+        onClear={closed || job.view.clearToCrank !== undefined ? undefined : () => bench.record({ type: "clear-to-crank", data: {} })}
       />
     </Tight>
   );

@@ -1,6 +1,7 @@
 import { DOUBTFUL } from "../belief/belief.ts";
 import { z } from "zod";
 import { vehicleState } from "../../circuit/index.ts";
+import { FAULT_EFFECTS } from "../../faults/index.ts";
 import { harnessSchema, type Harness } from "../../harness/index.ts";
 import { INSTRUMENTS, leadRefusals } from "../effort/candidate-test.ts";
 import { diagnose, type Diagnosis, type Question } from "./diagnose.ts";
@@ -49,6 +50,8 @@ export const caseAnswer = z.object({
       words: z.string(),
       mend: z.string(),
       severity: z.string().nullable(),
+      effect: z.enum(FAULT_EFFECTS),
+      seriesOhms: z.number().nullable(),
       probability: z.number(),
       for: z.array(reason),
       against: z.array(reason),

@@ -1,6 +1,7 @@
 import { isScale } from "../evidence/kind.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { describeState, openedWord } from "../../circuit/index.ts";
+import type { FaultEffect } from "../../faults/index.ts";
 import type { Harness } from "../../harness/index.ts";
 import { unreachable } from "../../quantity/index.ts";
 import { observableWords, ohms, predictedWords, resultWords } from "../evidence/describe.ts";
@@ -34,6 +35,9 @@ export interface Suspect {
   readonly mend: string;
   /** "about 0.4 Ω", "open", "through about 2 Ω"; null where there is no degree. */
   readonly severity: string | null;
+  readonly effect: FaultEffect;
+  /** Of a resistance in series, Ω; null for what is none. */
+  readonly seriesOhms: number | null;
   readonly probability: number;
   readonly for: readonly Reason[];
   readonly against: readonly Reason[];
@@ -121,6 +125,8 @@ function suspectOf(d: Diagnosis, evidence: readonly Evidence[], repair: Repair):
     words: fault.words,
     mend: fault.mend,
     severity: severityWords(mine),
+    effect: fault.effect,
+    seriesOhms: fault.effect === "series" ? mine.severity : null,
     ...(beside.length === 0 ? {} : { with: beside.map((c) => c.fault.words).join("; ") }),
     probability: Math.min(1, belief.repairs[repair.index]!),
     for: told
