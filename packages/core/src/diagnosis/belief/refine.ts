@@ -5,6 +5,7 @@ import { kindOf } from "../evidence/kinds/index.ts";
 import { scaled, sigmaOf } from "../evidence/likelihood.ts";
 import type { Predicted } from "../evidence/predicted.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
+import type { Weigher } from "./weigher.ts";
 
 /** Into how many parts the stretch of severities around a hypothesis is split, and the best of them once more; what lies between is read off straight lines. */
 const PARTS = 4;
@@ -13,6 +14,13 @@ const BETWEEN = 6;
 /** Values that differ by less than this share are one. */
 const SAME = 1e-6;
 
+/** How well predictions fit pieces of evidence, by evidence index. */
+export interface Fits {
+  /** Natural logarithm of how well a prediction explains it. */
+  readonly logAt: (evidence: number, p: Predicted) => number;
+  readonly known: Weigher["known"];
+}
+
 interface Solved {
   /** Place in the stretch, 0 to 1 on a logarithmic scale. */
   readonly x: number;
@@ -20,26 +28,49 @@ interface Solved {
 }
 
 /**
- * The mean likelihood over the severities around a hypothesis, as a logarithm, and the severity that fits best. `logAt`: natural logarithm of how well a prediction explains a piece of
- * evidence. Only a few severities are solved, always the same ones, so that a further reading finds them done.
+ * The mean likelihood over the severities around a hypothesis, as a logarithm, and the severity that fits best. Only a few severities are solved, always the same ones, so that a further
+ * reading finds them done.
  */
 export function refine(
   oracle: Oracle,
   evidence: readonly Evidence[],
   c: Hypothesis,
-  logAt: (evidence: number, p: Predicted) => number,
+  { logAt, known }: Fits,
 ): { readonly log: number; readonly best: Hypothesis } {
   const [low, high] = stretchOf(c);
   const caseAt = (x: number): Hypothesis => oracle.at(c, Number((low * (high / low) ** x).toPrecision(4)));
+  const kept = evidence.map((_, i) => known(i));
   const solve = (x: number): Solved => {
     const at = caseAt(x);
-    return { x, of: evidence.map((e) => oracle.predict(e, at)) };
+    return {
+      x,
+      of: evidence.map((e, i) => {
+        const p = kept[i]!.refined.get(at.index) ?? oracle.predict(e, at);
+        kept[i]!.refined.set(at.index, p);
+        return p;
+      }),
+    };
+  };
+  const fitted = (solved: readonly Solved[], jumps: ReadonlySet<number> = new Set()): { readonly log: number; readonly best: number } => {
+    const points = pointsOn(solved);
+    const way = `${c.index} ${solved.map((s) => s.x).join(" ")} / ${[...jumps].join(" ")}`;
+    const isWhole = !oracle.isDeferred(c);
+    return bestOf(
+      points,
+      evidence.map((e, i) => {
+        const { between, there } = kept[i]!;
+        const key = `${there} ${way}`;
+        const logs = between.get(key) ?? logsOn(e, i, solved, points, { logAt, jumps });
+        if (isWhole) between.set(key, logs);
+        return logs;
+      }),
+    );
   };
   const borders = (from: number, to: number): number[] => Array.from({ length: PARTS + 1 }, (_, k) => from + ((to - from) * k) / PARTS);
   // The ends too, which are those of the stretches beside it: nothing falls between two. The hypothesis itself is known already.
   const own = Math.log(c.severity / low) / Math.log(high / low);
   const coarse = inOrder([...borders(0, 1).map(solve), { x: own, of: evidence.map((e) => oracle.predict(e, c)) }]);
-  const rough = fitBetween(evidence, coarse, logAt);
+  const rough = fitted(coarse);
   // Where a fuse or contact lets go within a part, the straight line over it points to its border: what lies on the other side is looked at too.
   const parts = new Set(
     [rough.best - NEAR_BORDER, rough.best + NEAR_BORDER].map((x) => Math.min(PARTS - 1, Math.max(0, Math.floor(x * PARTS)))),
@@ -52,7 +83,7 @@ export function refine(
   // A straight line over a fuse that lets go runs through volts that stand nowhere: where the best place is on a steep one, its middle is solved.
   let solved = inOrder([...coarse, ...inside]);
   const jumps = new Set<number>();
-  let fine = fitBetween(evidence, solved, logAt, jumps);
+  let fine = fitted(solved, jumps);
   for (let round = 0; round < MOST_HALVED; round++) {
     const k = Math.max(0, solved.findIndex((s) => s.x >= fine.best) - 1);
     const [from, to] = [solved[k]!, solved[k + 1]];
@@ -61,7 +92,7 @@ export function refine(
     const half = jumpIn(evidence, from, middle, to);
     if (half !== undefined) jumps.add(half === "lower" ? from.x : middle.x);
     solved = inOrder([...solved, middle]);
-    fine = fitBetween(evidence, solved, logAt, jumps);
+    fine = fitted(solved, jumps);
   }
   const steps = PARTS * PARTS * BETWEEN;
   return { log: fine.log, best: caseAt((Math.min(steps - 1, Math.floor(fine.best * steps)) + 0.5) / steps) };
@@ -101,29 +132,38 @@ const LEAST_APART = 1e-6;
 /** How near the border of a part the best place must be for the next part to be looked into as well. */
 const NEAR_BORDER = 0.03;
 
-/** The logarithm of the mean likelihood over 0 to 1 and where it is greatest, from severities that were solved, in order. `jumps`: places behind which no straight line leads to the next. */
-function fitBetween(
-  evidence: readonly Evidence[],
-  solved: readonly Solved[],
-  logAt: (evidence: number, p: Predicted) => number,
-  jumps: ReadonlySet<number> = new Set(),
-): { readonly log: number; readonly best: number } {
-  const points: { readonly x: number; readonly width: number }[] = [];
-  solved.slice(1).forEach(({ x: next }, k) => {
+interface Stretch {
+  readonly x: number;
+  readonly width: number;
+}
+
+/** Where likelihoods are taken: some between each two severities that were solved, in order. */
+function pointsOn(solved: readonly Solved[]): readonly Stretch[] {
+  return solved.slice(1).flatMap(({ x: next }, k) => {
     const { x } = solved[k]!;
-    for (let i = 0; i < BETWEEN; i++) points.push({ x: x + ((next - x) * (i + 0.5)) / BETWEEN, width: (next - x) / BETWEEN });
+    return Array.from({ length: BETWEEN }, (_, i) => ({ x: x + ((next - x) * (i + 0.5)) / BETWEEN, width: (next - x) / BETWEEN }));
   });
+}
+
+/** Natural logarithms of how well one piece of evidence is explained at each point. `jumps`: places behind which no straight line leads to the next. */
+function logsOn(
+  e: Evidence,
+  i: number,
+  solved: readonly Solved[],
+  points: readonly Stretch[],
+  { logAt, jumps }: Pick<Fits, "logAt"> & { readonly jumps: ReadonlySet<number> },
+): Float64Array {
+  const values = solved.map((s) => scaled(e.observe, s.of[i]!.value));
+  const isFlat = values.every((v) => Object.is(v, values[0]) || Math.abs(v - values[0]!) <= SAME * Math.abs(v));
+  if (isFlat && solved.every((s) => s.of[i]!.oscillating === solved[0]!.of[i]!.oscillating))
+    return new Float64Array(points.length).fill(logAt(i, solved[0]!.of[i]!));
+  return Float64Array.from(points, ({ x }) => logAt(i, predictionAt(e, solved, i, x, jumps)));
+}
+
+/** The logarithm of the mean likelihood over 0 to 1 of all evidence together, and where it is greatest. */
+function bestOf(points: readonly Stretch[], byEvidence: readonly Float64Array[]): { readonly log: number; readonly best: number } {
   const logs = new Float64Array(points.length);
-  evidence.forEach((e, i) => {
-    const values = solved.map((s) => scaled(e.observe, s.of[i]!.value));
-    const isFlat = values.every((v) => Object.is(v, values[0]) || Math.abs(v - values[0]!) <= SAME * Math.abs(v));
-    if (isFlat && solved.every((s) => s.of[i]!.oscillating === solved[0]!.of[i]!.oscillating)) {
-      const log = logAt(i, solved[0]!.of[i]!);
-      for (let k = 0; k < logs.length; k++) logs[k]! += log;
-      return;
-    }
-    points.forEach(({ x }, k) => (logs[k]! += logAt(i, predictionAt(e, solved, i, x, jumps))));
-  });
+  for (const own of byEvidence) for (let k = 0; k < logs.length; k++) logs[k]! += own[k]!;
   let best = 0;
   for (let k = 1; k < logs.length; k++) if (logs[k]! > logs[best]!) best = k;
   const sum = points.reduce((s, p, k) => s + p.width * Math.exp(logs[k]! - logs[best]!), 0);

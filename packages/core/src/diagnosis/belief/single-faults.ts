@@ -91,7 +91,7 @@ function groupsOf(oracle: Oracle, graded: readonly Hypothesis[], best: Float64Ar
 function refineGroup(
   oracle: Oracle,
   evidence: readonly Evidence[],
-  { isAside, logAt, logOf, unsaidLog }: Weigher,
+  { isAside, logAt, logOf, unsaidLog, known }: Weigher,
   group: readonly Hypothesis[],
   logs: Float64Array,
   at: Map<number, Hypothesis>,
@@ -101,7 +101,10 @@ function refineGroup(
     oracle,
     shared.map((i) => evidence[i]!),
     group[0]!,
-    (k, p) => logAt(shared[k]!, p),
+    {
+      logAt: (k, p) => logAt(shared[k]!, p),
+      known: (k) => known(shared[k]!),
+    },
   );
   for (const c of group) {
     const fitted = oracle.at(c, fine.best.severity);

@@ -7,6 +7,7 @@ import { othersFound, standsAt } from "../evidence/wire-colour.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 import type { Oracle } from "../predict/oracle.ts";
 import { workOf } from "../simulate/row.ts";
+import { fitsKnown, type FitsKnown } from "./fits-known.ts";
 
 /** Chance that a whole reading is wrong: a slipped lead, a misread digit, a customer's memory. */
 const GROSS = { technician: 0.012, customer: 0.06, scan: 0.012 } as const;
@@ -33,19 +34,19 @@ export interface Weigher {
   readonly logOf: (evidence: number, of: Hypothesis, between: Between) => number;
   /** The same for a prediction at one severity. */
   readonly logAt: (evidence: number, p: Predicted) => number;
+  /** What is kept of the fits of a piece of evidence; those `between` severities only for this share of the time that the trouble is there. */
+  readonly known: (evidence: number) => FitsKnown & { readonly there: number };
   /** Natural logarithm of how much less likely a hypothesis is for what nobody said of it: what else it would put out. */
   readonly unsaidLog: (of: Hypothesis) => number;
   /** What a scan found beside the complaint, and no fault near it explains, is another matter; so is a reading in a cavity that holds another wire than drawn. */
   readonly isAside: (evidence: number) => boolean;
 }
 
-/** Likelihoods that were computed, by the evidence itself: it is immutable. */
-const memo = new WeakMap<Evidence, WeakMap<object, Map<number, number>>>();
 const KINDS: Readonly<Record<Between, number>> = { point: 0, spread: 1, best: 2 };
 
 /** Weighs hypotheses by all evidence; what was asked once of the oracle is kept. */
 export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], presence: Presence): Weigher {
-  const known = evidence.map((e) => memoOf(oracle, e));
+  const known = evidence.map((e) => fitsKnown(oracle, e));
   // Damage shows whether the trouble does or not.
   const there = evidence.map((e) =>
     presence.share >= 1 || e.observe.kind === "look"
@@ -61,11 +62,12 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
 
   const ratio: Weigher["ratio"] = (i, c, between) => {
     const key = 3 * c.index + KINDS[between];
-    let r = known[i]!.get(key);
+    const { ratios } = known[i]!;
+    let r = ratios.get(key);
     if (r === undefined) {
       const e = evidence[i]!;
       r = likelihood(e.observe, e.result, oracle.predict(e, c, between !== "point"), between);
-      if (!oracle.isDeferred(c)) known[i]!.set(key, r);
+      if (!oracle.isDeferred(c)) ratios.set(key, r);
     }
     return withAbsence(i, r);
   };
@@ -95,6 +97,7 @@ export function createWeigher(oracle: Oracle, evidence: readonly Evidence[], pre
       return withGross(i, withAbsence(i, likelihood(observe, result, p, "point")));
     },
     isAside: (i) => aside[i] === true,
+    known: (i) => ({ ...known[i]!, there: there[i]! }),
   };
 }
 
@@ -129,12 +132,4 @@ const LEAST_WORK = 0.05;
 function isNoticed(harness: Harness, id: string): boolean {
   const part = lookupOf(harness).parts.get(id);
   return part?.kind === "load" || (part?.kind === "device" && deviceOf(part).device.isNoticed === true);
-}
-
-function memoOf(oracle: Oracle, e: Evidence): Map<number, number> {
-  const byOracle = memo.get(e) ?? new WeakMap<object, Map<number, number>>();
-  memo.set(e, byOracle);
-  const known = byOracle.get(oracle.computed) ?? new Map<number, number>();
-  byOracle.set(oracle.computed, known);
-  return known;
 }
