@@ -1,4 +1,4 @@
-import { speaking, type Fault, type VehicleState } from "../circuit/index.ts";
+import { speaking, stateKey, type Fault, type VehicleState } from "../circuit/index.ts";
 import { busLevel, isFreeInTime, type BusLevel, type BusSort } from "../devices/index.ts";
 import {
   busMembersOf,
@@ -23,14 +23,24 @@ export interface Talk {
 /**
  * Lets every module speak in turn, as its driver does, and looks whether the others see it: the level while it holds the line and the level while nobody
  * does must both be valid at the listener's pins. A module that nobody hears is silent, whatever the reason: no feed, no ground, a broken line, a line held by another.
+ * `known`: what a module says where that need not be solved.
  */
-export function busTalk(harness: Harness, state: VehicleState, faults: readonly Fault[]): Talk[] {
+export function busTalk(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  known: (speaker: BusMember) => readonly Talk[] | undefined = () => undefined,
+): readonly Talk[] {
   const members = busMembersOf(harness);
+  const isSound = faults.length === 0 && stateKey(state) === stateKey(ofWiring(state));
   const quiet = solveSteadyState(harness, state, faults, { phase: 1 }, () => []);
-  return members.flatMap((speaker) => {
+  return members.flatMap((speaker): readonly Talk[] => {
+    const told = known(speaker);
+    if (told !== undefined) return told;
     const speaks = whileSpeaking(harness, state, faults, speaker);
+    const met = membersMet(harness, state, speaker, isSound ? speaks : undefined);
     return members
-      .filter((m) => m.sort === speaker.sort && m.id !== speaker.id && mayMeet(harness, state, speaker, m))
+      .filter((m) => met.has(m))
       .map((listener): Talk => {
         const heard =
           quiet.kind === "steady" &&
@@ -69,19 +79,24 @@ function whileSpeaking(harness: Harness, state: VehicleState, faults: readonly F
   return steady.kind === "steady" ? steady : undefined;
 }
 
-/** Members of one bus: in the sound circuit one hears the other. */
-const meets = new WeakMap<Harness, Map<string, boolean>>();
-function mayMeet(harness: Harness, state: VehicleState, speaker: BusMember, listener: BusMember): boolean {
-  const known = meets.get(harness) ?? new Map<string, boolean>();
+/** Awake and unplugged from nothing, so that only the wiring decides. */
+const ofWiring = (state: VehicleState): VehicleState => ({ ...state, key: "run", asleep: [], opened: [] });
+
+/**
+ * Members of one bus with a speaker: in the sound circuit they hear it. `spoken`: the sound circuit while it speaks, where it is solved already.
+ */
+const meets = new WeakMap<Harness, Map<string, ReadonlySet<BusMember>>>();
+function membersMet(harness: Harness, state: VehicleState, speaker: BusMember, spoken: SteadyState | undefined): ReadonlySet<BusMember> {
+  const known = meets.get(harness) ?? new Map<string, ReadonlySet<BusMember>>();
   meets.set(harness, known);
-  const key = `${speaker.id} ${speaker.pins.join()} ${listener.id} ${listener.pins.join()}`;
+  const key = `${speaker.id} ${speaker.pins.join()}`;
   const found = known.get(key);
   if (found !== undefined) return found;
-  // Awake and unplugged from nothing, so that only the wiring decides.
-  const speaks = whileSpeaking(harness, { ...state, key: "run", asleep: [], opened: [] }, [], speaker);
-  const heard = speaks !== undefined && levelAt(speaks.moments[0]!, listener) === "dominant";
-  known.set(key, heard);
-  return heard;
+  const speaks = spoken ?? whileSpeaking(harness, ofWiring(state), [], speaker);
+  const others = busMembersOf(harness).filter((m) => m.sort === speaker.sort && m.id !== speaker.id);
+  const met = new Set(speaks === undefined ? [] : others.filter((m) => levelAt(speaks.moments[0]!, m) === "dominant"));
+  known.set(key, met);
+  return met;
 }
 
 /** Whether a line is free in time once its speaker lets it go. */

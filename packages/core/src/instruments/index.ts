@@ -20,7 +20,7 @@ export {
 export type { PartSight, PointReader } from "./sights.ts";
 export { deliveredShare, ratedWork, sightsAt, workAt, worksBySwitchOff, workShown } from "./sights.ts";
 export type { Observation } from "./observe.ts";
-export { clicks, comesAndGoes, heldOn, observe } from "./observe.ts";
+export { clicks, comesAndGoes, heldOn, observe, soundWork } from "./observe.ts";
 export type { Measures, NoTrace, Probe, Recording, ScopePlacement, Trace, TraceResult, Traces } from "./scope.ts";
 export { measure, predictTrace, predictTraces } from "./scope.ts";
 export { goodTraces, SCOPE_BITS, SCOPE_NOISE, throughScope } from "./good-trace.ts";

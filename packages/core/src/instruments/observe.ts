@@ -3,7 +3,7 @@ import { fuseOpeningS, type Sight } from "../devices/index.ts";
 import type { Harness } from "../harness/index.ts";
 import { conducts } from "../solver/index.ts";
 import { lampLook, type LampLook } from "./share-words.ts";
-import { deliveredShare, type PartSight, type PointReader, sightsAt, worksBySwitchOff, workShown } from "./sights.ts";
+import { deliveredShare, type PartSight, type PointReader, sightsAt, workAt, worksBySwitchOff, workShown } from "./sights.ts";
 import { ampsOf, meanOf, solveSteadyState, type Moment, type NoSteadyState, type SteadyState } from "./steady-state.ts";
 
 /** What a person sees, hears or feels at a part. */
@@ -21,9 +21,19 @@ export interface Observation {
 /** Every part of a circuit that shows something, in the order of the harness. */
 export function observe(harness: Harness, state: VehicleState, faults: readonly Fault[]): Observation[] | NoSteadyState {
   const steady = solveSteadyState(harness, state, faults, {}, () => []);
-  if (steady.kind !== "steady") return steady;
+  return steady.kind === "steady" ? observedIn(harness, state, faults, steady) : steady;
+}
+
+/** The same of a circuit that is solved. `parts`: those that are looked at. */
+export function observedIn(
+  harness: Harness,
+  state: VehicleState,
+  faults: readonly Fault[],
+  steady: SteadyState,
+  parts: Harness["components"] = harness.components,
+): Observation[] {
   const overrides = new Map(faults.flatMap((f) => (f.kind === "settings" ? [[f.component, f.settings] as const] : [])));
-  return harness.components.flatMap((part): Observation[] => {
+  return parts.flatMap((part): Observation[] => {
     const each = steady.moments.map((m) => sightsAt(harness, state, part.id, readerOf(m), { phase: 0, overrides }));
     const oscillating =
       steady.oscillating.some((id) => id === part.id || id.startsWith(`${part.id}.`)) ||
@@ -121,10 +131,21 @@ export function heldOn(
   });
 }
 
+/** What a sound part does in a state, in the number of `workAt`; undefined where it shows nothing or the circuit has no answer. */
+export function soundWork(harness: Harness, state: VehicleState, part: string): number | undefined {
+  const steady = solveSteadyState(harness, state, [], {}, () => []);
+  if (steady.kind !== "steady") return undefined;
+  const each = steady.moments.map((m) => workAt(harness, state, part, readerOf(m), { phase: m.at, overrides: new Map() }));
+  const work = worksBySwitchOff(harness, part)
+    ? deliveredShare(Math.min(...each), Math.max(...each))
+    : each.reduce((sum, w, i) => sum + steady.moments[i]!.share * w, 0);
+  return Number.isNaN(work) ? undefined : work;
+}
+
 /** A moment as what it shows is read off it. */
-export const readerOf = ({ circuit, point }: Moment): PointReader => ({
+export const readerOf = ({ circuit, point }: Pick<Moment, "circuit" | "point">): PointReader => ({
   volts: (place) => point.volts[circuit.nodeOf.get(place) ?? -1] ?? 0,
-  amps: (id) => ampsOf({ share: 1, circuit, point }, id),
+  amps: (id) => ampsOf({ circuit, point }, id),
   closed: (id) => {
     const index = circuit.elementOf.get(id);
     return index !== undefined && conducts(circuit.netlist.elements[index], point.closed[index] === 1);

@@ -19,6 +19,8 @@ import { type Element, createSolver, type Memory, type Point, type SolveFailure 
 /** One moment of a circuit that has come to rest, and the share of time that it stands for. */
 export interface Moment {
   readonly share: number;
+  /** Where in the period of pulses it is, 0 to 1. */
+  readonly at: number;
   readonly circuit: Circuit;
   readonly point: Point;
 }
@@ -110,10 +112,10 @@ function throughPhases(
     const result = solverOf(harness)(circuit.netlist, longest?.());
     if (result.kind === "solved") {
       if (!fusesHold) longest = result.memory;
-      moments.push({ share, circuit, point: result });
+      moments.push({ share, at, circuit, point: result });
       if (!fusesHold) blown = blownFuses(harness, circuit, result.closed);
     } else if (result.kind === "chatter") {
-      for (const point of result.points) moments.push({ share: share / result.points.length, circuit, point });
+      for (const point of result.points) moments.push({ share: share / result.points.length, at, circuit, point });
       for (const id of result.elements) oscillating.add(id);
     } else return result;
   }
@@ -143,7 +145,7 @@ export const meanOf = (steady: SteadyState, value: (moment: Moment) => number): 
 export const across = ({ point }: Moment, a: number, b: number): number => point.volts[a]! - point.volts[b]!;
 
 /** A through the element of that name, from its first node to its second; 0 where it is not there. */
-export function ampsOf(m: Moment, id: string): number {
+export function ampsOf(m: Pick<Moment, "circuit" | "point">, id: string): number {
   const index = m.circuit.elementOf.get(id);
   if (index !== undefined) return m.point.amps[index]!;
   const added = m.circuit.netlist.elements.findIndex((e) => e.id === id);

@@ -1,7 +1,8 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import { lookupOf, sliceOf, type Harness } from "../../harness/index.ts";
+import { soundWork } from "../../instruments/index.ts";
 import { workOf } from "../simulate/row.ts";
-import { viewOf, type View } from "../simulate/view.ts";
+import type { View } from "../simulate/view.ts";
 import type { Diagnosis, Question } from "./diagnose.ts";
 
 /** A part that a sound vehicle does not work either in the state of the complaint, and what has to be done for it to work. */
@@ -37,26 +38,30 @@ function isAtWork(view: View | undefined, part: string): boolean | undefined {
 
 /** Whether a sound part works in a state. */
 export const worksIn = (harness: Harness, part: string, state: VehicleState): boolean =>
-  isAtWork(viewOf(harness, state, [], [part]), part) === true;
+  (soundWork(harness, state, part) ?? 0) > LEAST_WORK;
 
 /**
  * The state nearest to one in which a sound part works: with more switches on, then with the key on, the engine running, cranking. Only switches without which it does not work
- * are put on. Undefined where none is found.
+ * are put on. Undefined where none is found. `may`: whether key and engine may be moved for it.
  */
-export function stateInWhich(harness: Harness, part: string, from: VehicleState): VehicleState | undefined {
-  const hand = sliceOf(harness, [part]).harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
+export function stateInWhich(
+  harness: Harness,
+  part: string,
+  from: VehicleState,
+  may: "move the key" | "switch alone" = "move the key",
+): VehicleState | undefined {
+  const handIn = (sharers: boolean): readonly string[] =>
+    sliceOf(harness, [part], { sharers }).harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
+  // Those on its own way first: of what hangs beside it there may be many.
+  const own = handIn(false);
+  const all = [...new Set([...own, ...handIn(true)])];
   const works = (state: VehicleState): boolean => worksIn(harness, part, state);
-  const positions: readonly Partial<VehicleState>[] = [
-    {},
-    { key: "run", engine: "stopped" },
-    { key: "run", engine: "idling" },
-    { key: "crank", engine: "cranking" },
-  ];
-  for (const position of positions) {
+  for (const position of may === "move the key" ? POSITIONS : POSITIONS.slice(0, 1)) {
     const base: VehicleState = { ...from, ...position };
-    let on = [...new Set([...from.on, ...hand])];
-    if (!works({ ...base, on })) continue;
-    for (const id of hand.filter((x) => !from.on.includes(x))) {
+    const hands = (all.length > own.length ? [own, all] : [own]).find((ids) => works({ ...base, on: [...new Set([...from.on, ...ids])] }));
+    if (hands === undefined) continue;
+    let on = [...new Set([...from.on, ...hands])];
+    for (const id of hands.filter((x) => !from.on.includes(x))) {
       const without = on.filter((x) => x !== id);
       if (works({ ...base, on: without })) on = without;
     }
@@ -64,6 +69,14 @@ export function stateInWhich(harness: Harness, part: string, from: VehicleState)
   }
   return undefined;
 }
+
+/** Where key and engine stand, the nearest first. */
+const POSITIONS: readonly Partial<VehicleState>[] = [
+  {},
+  { key: "run", engine: "stopped" },
+  { key: "run", engine: "idling" },
+  { key: "crank", engine: "cranking" },
+];
 
 const named = (harness: Harness, id: string): string => {
   const part = lookupOf(harness).parts.get(id);

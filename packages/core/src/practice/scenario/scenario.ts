@@ -391,9 +391,10 @@ function makeAround(harness: Harness, target: string): Around {
           ? { ...REST_STATE, key: "crank", engine }
           : { ...REST_STATE };
     const key = engine ?? "";
-    if (!states.has(key)) states.set(key, stateInWhich(slice, target, from) ?? stateInWhich(harness, target, from));
-    const found = states.get(key);
-    return engine === undefined || found?.engine === engine ? found : undefined;
+    // Where the engine stands is the family's matter.
+    const may = engine === undefined ? "move the key" : "switch alone";
+    if (!states.has(key)) states.set(key, stateInWhich(slice, target, from, may) ?? stateInWhich(harness, target, from, may));
+    return states.get(key);
   };
   return { slice, faults: catalogueOf(slice), stateFor };
 }
