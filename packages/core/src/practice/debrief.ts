@@ -162,12 +162,13 @@ export function walkOf(played: Played): Walked {
     const tests = testsOf(finding);
     const worked = tests.reduce((sum, test) => sum + clock(test), 0);
     const minutes = played.untimed?.has(finding.entry) === true ? 0 : worked;
-    // Once it is proven there is nothing better to do.
-    const [best] = before.enough?.yes === true ? [] : before.next("at hand");
+    const isScan = finding.evidence[0]?.source === "scan";
+    // Once it is proven there is nothing better to do; nor is there where somebody begins with a scan.
+    const isBest = before.enough?.yes === true || (isScan && i === 0);
+    const [best] = isBest ? [] : before.next("at hand");
     const after = at(i + 1);
     const told = entropyOf(before) - entropyOf(after);
     // What all modules together may say is not gone through ahead: a scan could tell what it told.
-    const isScan = finding.evidence[0]?.source === "scan";
     const couldTell = Math.max(...tests.map((test) => (isScan ? undefined : expectedBitsOf(before, test)) ?? Math.max(0, told)));
     const isBetter = best !== undefined && best.bits / best.minutes > BETTER * (couldTell / Math.max(worked, LEAST_MINUTES));
     steps.push({

@@ -3,6 +3,7 @@ import type { Belief } from "../belief/belief.ts";
 import { INSTRUMENTS, isSafe, leadsHold, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
 import { actsFor, dropsAcross, levelsAt, ohmsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../../harness/index.ts";
+import { lastUsed } from "../../quantity/index.ts";
 import { minutesOf } from "../effort/cost.ts";
 import { damagedIn, mayTryFuse } from "../proof/enough.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
@@ -192,10 +193,11 @@ export function expectedBits(
     byRepair.set(repair, (byRepair.get(repair) ?? 0) + weight);
     total += weight;
   };
+  const spread = spreadsOf(oracle, test, isSoft);
   for (const c of cases) {
     const weight = belief.posterior(c);
     const mended = only === undefined ? c.repair : oracle.space.repairsOf(c).includes(only) ? 1 : 0;
-    spreadOf(oracle, test, belief.bestAt(c), isSoft, (outcome, share) => put(outcome, mended, weight * share));
+    for (const [outcome, share] of spread(belief.bestAt(c))) put(outcome, mended, weight * share);
   }
   if (total === 0) return 0;
   let bits = 0;
@@ -205,6 +207,28 @@ export function expectedBits(
     for (const [repair, w] of row) bits += (w / total) * Math.log2((w * total) / (out * byRepair.get(repair)!));
   }
   return Math.max(0, bits);
+}
+
+type Spread = readonly (readonly [outcome: Outcome, share: number])[];
+const spreads = new WeakMap<object, Map<string, Map<number, Spread>>>();
+/** Tests whose outcomes are kept. */
+const MOST_TESTS = 1500;
+
+/** The outcomes of a test by case, kept with what was computed: what a case shows does not change with what was found. */
+function spreadsOf(oracle: Oracle, test: Test, isSoft: boolean): (of: Hypothesis) => Spread {
+  const byTest = spreads.get(oracle.computed) ?? new Map<string, Map<number, Spread>>();
+  spreads.set(oracle.computed, byTest);
+  const { state, observe } = test;
+  const key = `${isSoft} ${stateKey(state)} ${JSON.stringify([state.temperatureC, observe])}`;
+  const known = lastUsed(byTest, key, MOST_TESTS, () => new Map<number, Spread>());
+  return (of) => {
+    const found = known.get(of.index);
+    if (found !== undefined) return found;
+    const made: (readonly [Outcome, number])[] = [];
+    spreadOf(oracle, test, of, isSoft, (outcome, share) => made.push([outcome, share]));
+    if (!oracle.isDeferred(of)) known.set(of.index, made);
+    return made;
+  };
 }
 
 /** What a test comes out as in one case, each outcome with its chance. `isSoft`: with the spread that a meter has; else with sharp borders. */
