@@ -90,3 +90,24 @@ test("asks whether the trouble is there once it comes and goes, and keeps that w
   expect(await lastOf(page, id, "reading-taken")).toMatchObject({ present: false });
   expect(await lastOf(page, id, "presence-told")).toEqual({ share: 0.3 });
 });
+
+test("a meter that beeps is recorded as it was heard: between its leads, with the power off", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  const id = await openJob(page, "Heater dead", HEATER);
+  await page.goto(`/jobs/${id}/trace`);
+  await page.getByText("Ω", { exact: true }).click();
+  // On a feed that is live a beeper says nothing.
+  await redLead(page).fill("F7.1");
+  await reading(page).fill("beep");
+  await reading(page).press("Enter");
+  await expect(page.getByText(/ohms on a live circuit prove nothing/)).toBeVisible();
+  await redLead(page).fill("HTR.1");
+  await page.getByRole("textbox", { name: "Black lead" }).fill("C5.2b");
+  await reading(page).fill("no beep");
+  await reading(page).press("Enter");
+  await expect(redLead(page)).toHaveValue("");
+  await page.getByRole("tab", { name: /^Log/ }).click();
+  await expect(page.getByText(/continuity HTR\.1 to C5\.2b: silent/)).toBeVisible();
+  // A silent wire is a suspect from then on.
+  await expect(page.getByRole("region", { name: "Suspects" })).toContainText(/W4/, { timeout: 20_000 });
+});

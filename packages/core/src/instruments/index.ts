@@ -3,7 +3,7 @@ export { leads as leadsSchema, placement as placementSchema } from "./leads.ts";
 export type { Prediction } from "./predict.ts";
 export { predictAll, predictReading, prepareVolts, voltsBySeries } from "./predict.ts";
 export type { Shown } from "./testers.ts";
-export { predictShown } from "./testers.ts";
+export { BEEPS_BELOW_OHMS, predictShown } from "./testers.ts";
 export { LIVE_VOLTS, METER_OHMS, OHMS_RANGE, ohmmeterBetween, ohmsShown, shareShown } from "./meter.ts";
 export type { LampLook } from "./share-words.ts";
 export {

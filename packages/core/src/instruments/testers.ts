@@ -31,7 +31,7 @@ const TESTER_OHMS = 820;
 const TESTER_JUNCTION = { saturationAmps: 1e-20, emission: 1.85 } as const;
 const TESTER_LIGHTS_AMPS = 0.5e-3;
 /** A beeper sounds below this, Ω. */
-const BEEPS_BELOW_OHMS = 40;
+export const BEEPS_BELOW_OHMS = 40;
 /** Lead of a powered probe, Ω, and the current at which its limiter opens, A. */
 const PROBE_OHMS = 0.1;
 const PROBE_TRIPS_AMPS = 8;

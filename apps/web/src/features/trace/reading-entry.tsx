@@ -1,6 +1,7 @@
 import { useImperativeHandle, useMemo, useRef, useState, type KeyboardEvent, type Ref } from "react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
+import { readWord, type Observable, type ResultWord } from "@rheonom/core/diagnosis";
 import { describePlace, parsePlace, type Harness } from "@rheonom/core/harness";
 import { METER_OHMS, refusalsOf, type Act as Doing, type Leads, type Reading } from "@rheonom/core/instruments";
 import type { EventOf, JobView } from "@rheonom/core/job";
@@ -43,6 +44,15 @@ const Act = styled.div`
 /** Stands for the place of a test that has none. */
 export const NO_PLACE = "…";
 
+const LIVE =
+  "In this state there should be voltage between these places, and ohms on a live circuit prove nothing. Switch off and disconnect the feed, then set the state to what it is.";
+
+/** "beep" and "no beep", as a meter on ohms may answer; undefined for anything else. */
+function beepTyped(text: string): ResultWord | undefined {
+  const read = readWord({ kind: "continuity", red: "", black: "" }, text);
+  return read.kind === "word" ? read.word : undefined;
+}
+
 /** What is typed when a test is answered with a word: letters alone. */
 const WORDS = /^[a-z]{2,}( [a-z]+)*$/i;
 
@@ -72,12 +82,16 @@ export interface ReadingEntryProps {
   /** Answers the proposed test with a word; with a message where it does not. */
   readonly sayWord: (typed: string) => string | undefined;
   readonly isDisabled: boolean;
+  /** The meter beeped between two places, or did not. */
+  readonly onBeep: (observe: Beeper, word: ResultWord) => void;
   readonly onReading: (data: Pick<ReadingData, "leads" | "text" | "shown" | "instrument" | "meter">) => void;
   /** A connected meter: what it shows is recorded where nothing is typed. */
   readonly meter: MeterAtHand | undefined;
   /** Asks the stand-in vehicle; undefined for a real one. Answers with a message when it cannot. */
   readonly simulate: ((leads: Leads) => Promise<{ readonly text: string } | { readonly message: string }>) | undefined;
 }
+
+export type Beeper = Extract<Observable, { kind: "continuity" }>;
 
 type Wrong = {
   readonly field: "red" | "black" | "value";
@@ -97,6 +111,7 @@ export function ReadingEntry({
   proposal,
   sayWord,
   isDisabled,
+  onBeep,
   onReading,
   meter,
   simulate,
@@ -158,7 +173,8 @@ export function ReadingEntry({
   };
 
   async function submit(anyway = false, instrument: ReadingData["instrument"] = "typed", text = draft.text): Promise<void> {
-    if (readTyped(text, draft.mode).kind === "bad" && WORDS.test(text.trim())) {
+    const beeper = draft.mode === "ohms" && draft.red.trim() !== "" ? beepTyped(text) : undefined;
+    if (beeper === undefined && readTyped(text, draft.mode).kind === "bad" && WORDS.test(text.trim())) {
       const message = sayWord(text);
       setWrong(message === undefined ? undefined : { field: "value", message });
       if (message !== undefined) return;
@@ -170,6 +186,7 @@ export function ReadingEntry({
     const from = clamp ? "" : place("black");
     if (from === undefined) return;
     if (!clamp && at === from) return setWrong({ field: "red", message: "Both leads on one point always show 0. Move one." });
+    if (beeper !== undefined) return beep({ kind: "continuity", red: at, black: from }, beeper);
     const live = text.trim() === "" ? meter?.live : undefined;
     if (live !== undefined && live.kept === undefined)
       return setWrong({ field: "value", message: `The meter shows ${live.text}: nothing that can be recorded. Type what you read.` });
@@ -179,14 +196,8 @@ export function ReadingEntry({
     const leads = live === undefined || meter === undefined ? bare : leadsOfMeter(bare, meter.inputOhms);
     const refused = refusedFor(leads);
     if (refused !== undefined) return setWrong({ field: "red", message: refused });
-    if (leads.quantity === "ohms" && !anyway) {
-      const sound = await session.ask("read", harness, { state, leads }).answer;
-      if (sound?.kind === "void") {
-        const message =
-          "In this state there should be voltage between these places, and ohms on a live circuit prove nothing. Switch off and disconnect the feed, then set the state to what it is.";
-        return setWrong({ field: "value", message, anyway: () => void submit(true, instrument, text) });
-      }
-    }
+    if (!anyway && (await isLive(leads)))
+      return setWrong({ field: "value", message: LIVE, anyway: () => void submit(true, instrument, text) });
     onReading({
       leads,
       text: typed.text,
@@ -194,6 +205,23 @@ export function ReadingEntry({
       instrument: live === undefined ? instrument : "connected",
       ...(live?.kept?.meter === undefined ? {} : { meter: live.kept.meter }),
     });
+    setWrong(undefined);
+    change({ text: "", red: "", around: "", armed: "red" });
+    red.current?.focus();
+  }
+
+  /** Whether ohms would be taken where a good circuit has voltage. */
+  async function isLive(leads: Leads): Promise<boolean> {
+    if (leads.quantity !== "ohms") return false;
+    return (await session.ask("read", harness, { state, leads }).answer)?.kind === "void";
+  }
+
+  async function beep(observe: Beeper, word: ResultWord): Promise<void> {
+    const leads: Leads = { quantity: "ohms", red: observe.red, black: observe.black };
+    const refused = refusedFor(leads);
+    if (refused !== undefined) return setWrong({ field: "red", message: refused });
+    if (await isLive(leads)) return setWrong({ field: "value", message: LIVE });
+    onBeep(observe, word);
     setWrong(undefined);
     change({ text: "", red: "", around: "", armed: "red" });
     red.current?.focus();
@@ -277,7 +305,7 @@ export function ReadingEntry({
               ? meter.live.text
               : proposal?.text === NO_PLACE
                 ? "lit, dim, out"
-                : { volts: "12.31", ohms: "0.4 or OL", amps: "18.2" }[draft.mode]
+                : { volts: "12.31", ohms: "0.4, OL, beep", amps: "18.2" }[draft.mode]
           }
           onChange={(v) => change({ text: v })}
           onKeyDown={(e) => onEnter(e, () => void submit())}

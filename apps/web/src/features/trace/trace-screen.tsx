@@ -157,6 +157,7 @@ function TakeReading({ bench, entry }: { bench: TraceBench; entry: RefObject<Ent
         proposal={closed || bench.proposed === undefined ? undefined : { text: proposedText(bench.proposed), take: bench.takeNext }}
         sayWord={bench.sayWord}
         isDisabled={closed}
+        onBeep={(observe, word) => bench.hands.onSeen({ state, observe, word, wrong: false })}
         onReading={bench.keepReading}
         meter={bench.meter.meter}
         simulate={bench.simulate}

@@ -14,6 +14,7 @@ function reads(kind: Test["observe"]["kind"]): readonly Instrument[] {
   switch (kind) {
     case "volts":
     case "ohms":
+    case "continuity":
       return ["meter"];
     case "amps":
       return ["clamp"];

@@ -2,6 +2,7 @@ import { OHMS_RANGE } from "../../instruments/index.ts";
 import type { Result } from "./evidence.ts";
 import { isScale, type Scale } from "./kind.ts";
 import { kindOf, type Observable } from "./kinds/index.ts";
+import { normal } from "./normal.ts";
 import type { Predicted } from "./predicted.ts";
 import { VOLTS } from "./scales.ts";
 
@@ -19,13 +20,6 @@ export const sigmaOf = (o: Observable, value: number): number => scaleOf(o).sigm
 
 /** A value on the scale on which readings are compared: ohms by decades, everything else as it is. */
 export const scaled = (o: Observable, value: number): number => scaleOf(o).scaled(value);
-
-/** The standard normal distribution function; Abramowitz and Stegun 7.1.26, error below 1.5e-7. */
-export function normal(x: number): number {
-  const t = 1 / (1 + 0.3275911 * (Math.abs(x) / Math.SQRT2));
-  const tail = ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-(x * x) / 2);
-  return x > 0 ? 1 - tail / 2 : tail / 2;
-}
 
 /**
  * How severities around the one that was computed count: not at all ("point"), spread over what lies between its neighbours ("spread"), or the one among them that fits

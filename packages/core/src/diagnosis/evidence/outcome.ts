@@ -1,6 +1,7 @@
 import { isScale } from "./kind.ts";
 import { kindOf, type Observable } from "./kinds/index.ts";
-import { normal, SWINGS_WITHIN } from "./likelihood.ts";
+import { SWINGS_WITHIN } from "./likelihood.ts";
+import { normal } from "./normal.ts";
 import type { Predicted } from "./predicted.ts";
 
 declare const outcome: unique symbol;

@@ -32,6 +32,7 @@ const TYPED: Partial<Record<Observable["kind"], Readonly<Record<string, ResultWo
     "too high": "too much",
   },
   lamp: { lit: "bright", full: "bright", on: "bright", glows: "glowing", out: "dark", off: "dark", no: "dark" },
+  continuity: { beep: "beeps", tone: "beeps", yes: "beeps", "no beep": "silent", "no tone": "silent", no: "silent" },
   answers: { answers: "yes", ok: "yes", silent: "no", mute: "no" },
   fuse: { ok: "holds", blew: "blew at once", blown: "blew at once", blows: "blew at once" },
   look: { ok: "nothing", clean: "nothing", good: "nothing", green: "corroded", chafed: "rubbed", wet: "water", melted: "burnt" },

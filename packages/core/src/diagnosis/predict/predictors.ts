@@ -35,6 +35,9 @@ const CHANCES = {
   newFuseHolds: 0.98,
 } as const;
 
+/** More than any beeper answers, Ω. */
+const OPEN_OHMS = 1e7;
+
 /** Whether something chatters: then a scope shows no pulses that could be read. */
 function isRestless(rows: RowStore, state: VehicleState, of: Hypothesis | undefined): boolean {
   const row = rows.row(rows.shelf(state), of);
@@ -86,6 +89,11 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
         return reading.kind === "value" ? reading.value : reading.kind === "over" ? Infinity : NaN;
       }),
     );
+  },
+  // An end to the ohms that are told apart: what is open is open.
+  continuity: (rows, state, o, of, exact) => {
+    const { value, low, high, ...rest } = predictIn(rows, state, { ...o, kind: "ohms" }, of, exact);
+    return { ...rest, value: Math.min(OPEN_OHMS, value), low: Math.min(OPEN_OHMS, low), high: Math.min(OPEN_OHMS, high) };
   },
   amps: (rows, state, o, of) => {
     const shelf = rows.shelf(state);

@@ -75,6 +75,10 @@ const SHOWN: { readonly [K in Observable["kind"]]?: Shown<K> } = {
     const shown = predictShown(harness, state, faults, { instrument: "lamp", red: o.red, black: o.black, watts });
     return word(shown.kind === "light" ? shown.look : "dark");
   },
+  continuity: (harness, state, o, faults) => {
+    const shown = predictShown(harness, state, faults, { instrument: "continuity", red: o.red, black: o.black });
+    return word(shown.kind === "beep" && shown.beeps ? "beeps" : "silent");
+  },
   part: (harness, state, o, faults) => {
     const work = observedWork(harness, observe(harness, state, faults), observe(harness, state, []), o.part);
     const shares = wordShares(o, {

@@ -5,6 +5,7 @@ import * as amps from "./amps.ts";
 import * as answers from "./answers.ts";
 import * as check from "./check.ts";
 import * as code from "./code.ts";
+import * as continuity from "./continuity.ts";
 import * as duty from "./duty.ts";
 import * as fuse from "./fuse.ts";
 import * as lamp from "./lamp.ts";
@@ -25,6 +26,7 @@ export const observable = z.discriminatedUnion("kind", [
   ohms.schema,
   amps.schema,
   lamp.schema,
+  continuity.schema,
   part.schema,
   answers.schema,
   code.schema,
@@ -45,6 +47,7 @@ const KINDS: { readonly [K in Observable["kind"]]: EvidenceKind<Extract<Observab
   ohms: ohms.ohms,
   amps: amps.amps,
   lamp: lamp.lamp,
+  continuity: continuity.continuity,
   part: part.part,
   answers: answers.answers,
   code: code.code,
@@ -62,6 +65,7 @@ export const kindOf = (o: Observable): EvidenceKind<Observable> => KINDS[o.kind]
 /** Words a result may have, by what was looked at. */
 export const RESULT_WORDS = {
   lamp: LAMP_LOOKS,
+  continuity: continuity.WORDS,
   part: part.WORDS,
   answers: answers.WORDS,
   code: code.WORDS,
