@@ -92,6 +92,17 @@ describe("belief", () => {
   // The horn of the rig takes 5 A at 12 V: 2.4 Ω. With 3 Ω in W9 it gets 12.6 × 2.4/(2.4 + 3 + wires) ≈ 5.5 V.
   const found = [weak, battery, volts("R1.87", "BAT.-", 12.5), volts("C1.1a", "BAT.-", 5.55)];
 
+  it("is the same for the same findings, however often and with what others they were asked for in between", () => {
+    const found = [word({ kind: "part", part: "HRN" }, "weak"), volts("HRN.1", "HRN.2", 8.4), volts("HRN.2", "BAT.-", 2.9)];
+    const shares = (q: Question): readonly number[] => [...diagnose(q).belief.repairs];
+    const first = shares(ask(found));
+    const seldom = shares(ask(found, { presence: 0.3 }));
+    expect(seldom).not.to.deep.equal(first);
+    shares(ask([...found, volts("HRN.1", "BAT.-", 11.3)]));
+    // From another place they come as copies.
+    expect(shares(ask(structuredClone(found)))).to.deep.equal(first);
+    expect(shares(ask(structuredClone(found), { presence: 0.3 }))).to.deep.equal(seldom);
+  });
   it("sums to 1, and does not care for the order", () => {
     const { oracle } = diagnose(ask(found));
     const sum = (b: ReturnType<typeof believe>): number => b.posteriors.reduce((s, x) => s + x, b.unlisted);

@@ -17,7 +17,7 @@ export interface FitsKnown {
 /** By what was computed, and by what was found: the same reading is the same in whatever question it stands. */
 const byComputed = new WeakMap<object, Map<string, FitsKnown>>();
 /** Evidence of which this is kept at a time. */
-const MOST_KEPT = 400;
+const MOST_KEPT = 80;
 const keys = new WeakMap<Evidence, string>();
 
 /** What is known of the fits of a piece of evidence, to be read and added to. */

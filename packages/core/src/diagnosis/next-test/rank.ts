@@ -13,6 +13,7 @@ import { isOff } from "../predict/moved-by.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { loomLookOutcome, outcomeOf, outcomesOf, wordOutcome, type Outcome } from "../evidence/outcome.ts";
+import { exactly, type Predicted } from "../evidence/predicted.ts";
 import { othersFound, standsAt } from "../evidence/wire-colour.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 import { segmentsOf } from "../predict/look-chance.ts";
@@ -197,7 +198,7 @@ export function expectedBits(
   for (const c of cases) {
     const weight = belief.posterior(c);
     const mended = only === undefined ? c.repair : oracle.space.repairsOf(c).includes(only) ? 1 : 0;
-    for (const [outcome, share] of spread(belief.bestAt(c))) put(outcome, mended, weight * share);
+    spread(belief.bestAt(c), (outcome, share) => put(outcome, mended, weight * share));
   }
   if (total === 0) return 0;
   let bits = 0;
@@ -209,25 +210,34 @@ export function expectedBits(
   return Math.max(0, bits);
 }
 
-type Spread = readonly (readonly [outcome: Outcome, share: number])[];
-const spreads = new WeakMap<object, Map<string, Map<number, Spread>>>();
+/** By what was computed and by test: the outcome of each hypothesis of the space, or the chance that something is so. */
+const outcomesKept = new WeakMap<object, Map<string, Int32Array | Float64Array>>();
 /** Tests whose outcomes are kept. */
-const MOST_TESTS = 1500;
+const MOST_TESTS = 800;
+const NOT_YET = -(2 ** 31);
 
-/** The outcomes of a test by case, kept with what was computed: what a case shows does not change with what was found. */
-function spreadsOf(oracle: Oracle, test: Test, isSoft: boolean): (of: Hypothesis) => Spread {
-  const byTest = spreads.get(oracle.computed) ?? new Map<string, Map<number, Spread>>();
-  spreads.set(oracle.computed, byTest);
+/** As `spreadOf`, with what a case shows kept beside what was computed: it does not change with what was found. */
+function spreadsOf(oracle: Oracle, test: Test, isSoft: boolean): (of: Hypothesis, put: (outcome: Outcome, share: number) => void) => void {
   const { state, observe } = test;
-  const key = `${isSoft} ${stateKey(state)} ${JSON.stringify([state.temperatureC, observe])}`;
-  const known = lastUsed(byTest, key, MOST_TESTS, () => new Map<number, Spread>());
-  return (of) => {
-    const found = known.get(of.index);
-    if (found !== undefined) return found;
-    const made: (readonly [Outcome, number])[] = [];
-    spreadOf(oracle, test, of, isSoft, (outcome, share) => made.push([outcome, share]));
-    if (!oracle.isDeferred(of)) known.set(of.index, made);
-    return made;
+  const { read } = kindOf(observe);
+  const anew = (of: Hypothesis, put: (outcome: Outcome, share: number) => void): void => spreadOf(oracle, test, of, isSoft, put);
+  if (isSoft && isScale(read)) return anew;
+  const isChance = !isScale(read) && read.isChance;
+  const size = oracle.space.hypotheses.length;
+  const byTest = outcomesKept.get(oracle.computed) ?? new Map<string, Int32Array | Float64Array>();
+  outcomesKept.set(oracle.computed, byTest);
+  const key = `${stateKey(state)} ${JSON.stringify([state.temperatureC, observe])}`;
+  const known = lastUsed(byTest, key, MOST_TESTS, () => (isChance ? new Float64Array(size) : new Int32Array(size)).fill(NOT_YET));
+  return (of, put) => {
+    // What was made while thinking is numbered behind the space.
+    if (of.index >= size) return anew(of, put);
+    if (known[of.index] === NOT_YET) {
+      const p = oracle.predict(test, of);
+      if (oracle.isDeferred(of)) return spreadPredicted(oracle, observe, of, p, isSoft, put);
+      known[of.index] = isChance ? p.value : outcomeOf(observe, p);
+    }
+    if (isChance) spreadPredicted(oracle, observe, of, exactly(known[of.index]!), isSoft, put);
+    else put(known[of.index]! as Outcome, 1);
   };
 }
 
@@ -239,8 +249,17 @@ export function spreadOf(
   isSoft: boolean,
   put: (outcome: Outcome, share: number) => void,
 ): void {
-  const { observe } = test;
-  const p = oracle.predict(test, of);
+  spreadPredicted(oracle, test.observe, of, oracle.predict(test, of), isSoft, put);
+}
+
+function spreadPredicted(
+  oracle: Oracle,
+  observe: Observable,
+  of: Hypothesis,
+  p: Predicted,
+  isSoft: boolean,
+  put: (outcome: Outcome, share: number) => void,
+): void {
   const { read } = kindOf(observe);
   // Whoever looks along a loom and finds damage sees which wires it is.
   if (observe.kind === "look" && segmentsOf(oracle.space.harness).has(observe.at)) {
