@@ -57,7 +57,7 @@ export { pathsOfJob } from "./paths.ts";
 export type { ClosingBlocker, LogEnd } from "./closing.ts";
 export { closingBlockers, refusalOf } from "./closing.ts";
 export type { Caution, RiskyAct } from "./cautions.ts";
-export { CAUTION_FOOTER, isCranking, cautionsFor, HIGH_VOLTAGE_CAUTION } from "./cautions.ts";
+export { CAUTION_FOOTER, cautionsFor, HIGH_VOLTAGE_CAUTION, isCranking, turnsEngine } from "./cautions.ts";
 export type { Report } from "./report.ts";
 export { buildReport, report as reportSchema } from "./report.ts";
 export type { Fact } from "./repair-words.ts";

@@ -34,7 +34,7 @@ const FINDS: ReadonlySet<JobEvent["type"]> = new Set(["reading-taken", "seen", "
 /** What was found with the engine cranked, by whoever works on the job. */
 function isCranked(event: JobEvent): boolean {
   if (event.type === "seen") return event.data.source !== "customer" && turnsEngine(event.data.state);
-  return (event.type === "reading-taken" || event.type === "wiggled" || event.type === "codes-read") && turnsEngine(event.data.state);
+  return (event.type === "reading-taken" || event.type === "wiggled") && turnsEngine(event.data.state);
 }
 
 /**

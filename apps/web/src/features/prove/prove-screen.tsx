@@ -11,6 +11,7 @@ import {
   NOT_SAID,
   pairWords,
   trayInModel,
+  turnsEngine,
   type ProofCheck,
   type ProofPair,
   leadsKey,
@@ -76,6 +77,7 @@ function ProofOf() {
   const proof = useQuery("proof", harness, { view }).value;
   const outcome = proof?.outcome;
   const mended = view.mends.findLast((m) => m.struck === undefined);
+  const cranked = proof === undefined ? undefined : [...proof.pairs, ...proof.checks].find((t) => turnsEngine(t.state));
   return (
     <Page>
       <h1>Verify</h1>
@@ -91,6 +93,13 @@ function ProofOf() {
           There is no test to repeat. Trace the circuit again under load, or say at the end why the job ends without proof.
         </Notice>
       ) : null}
+      {cranked === undefined || view.clearToCrank !== undefined || view.closed !== undefined ? null : (
+        <Cautions
+          cautions={cautionsFor({ kind: "reading", quantity: "volts", state: cranked.state, loadAmps: 0 }, harness)}
+          job={job.id}
+          onClear={() => record({ type: "clear-to-crank", data: {} })}
+        />
+      )}
       {harness === undefined || proof === undefined || proof.checks.length === 0 ? null : (
         <Checks checks={proof.checks} harness={harness} />
       )}
