@@ -1,6 +1,6 @@
 import type { VehicleState } from "../../circuit/index.ts";
 import type { Belief } from "../belief/belief.ts";
-import { INSTRUMENTS, isSafe, leadsHold, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
+import { INSTRUMENTS, isSafe, type TestSetting, type CandidateTest, type VehicleSetup } from "../effort/candidate-test.ts";
 import { actsFor, dropsAcross, levelsAt, ohmsAcross, otherUses, readingsAt } from "./candidates.ts";
 import { lookupOf } from "../../harness/index.ts";
 import { lastUsed } from "../../quantity/index.ts";
@@ -13,6 +13,7 @@ import { isOff } from "../predict/moved-by.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { wordShares } from "../evidence/likelihood.ts";
 import { loomLookOutcome, outcomeOf, outcomesOf, wordOutcome, type Outcome } from "../evidence/outcome.ts";
+import { leadGuard } from "./lead-guard.ts";
 import { exactly, type Predicted } from "../evidence/predicted.ts";
 import { othersFound, standsAt } from "../evidence/wire-colour.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
@@ -36,8 +37,6 @@ export const LEAST_BITS = 0.04;
 /** When what lies at hand tells less than this a minute, more is tried: plugs, lamps, looks. Bits. */
 export const POOR_BITS_PER_MINUTE = 0.8;
 
-/** Suspects of more than this may not be harmed by a test. */
-const NAMED = 0.05;
 /** Belief in what would put voltage between the leads of an ohmmeter, at most. */
 const MOST_LIVE = 0.02;
 
@@ -82,12 +81,7 @@ export function rankTests(
     lookupOf(oracle.space.harness).parts.get(id)?.kind === "fuse" && !mayTryFuse(oracle, belief, evidence, setting.state, id);
   // Where another wire was found than is drawn nobody measures by the drawing.
   const otherWires = othersFound(oracle.space.harness, evidence);
-  // A lead goes on only where neither a sound vehicle nor a suspect worth the name would blow its fuse.
-  const named = belief.alive.filter((c) => belief.posterior(c) > NAMED);
-  const blowsLead = (c: CandidateTest): boolean => {
-    const put = c.state.bridged.filter((pair) => !setting.state.bridged.some((x) => x.join() === pair.join()));
-    return put.length > 0 && ![undefined, ...named].every((h) => leadsHold(oracle, c, put, h === undefined ? h : belief.bestAt(h)));
-  };
+  const blowsLead = leadGuard(oracle, belief, setting.state);
   // Ohms prove nothing where there is voltage, and a suspect may be what puts it there.
   const isLive = (c: CandidateTest, asked: readonly Hypothesis[]): boolean =>
     oracle.predict(c, undefined).oscillating === true ||
