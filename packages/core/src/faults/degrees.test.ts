@@ -11,8 +11,8 @@ describe("degrees of a resistance", () => {
     // The starter's cable carries some 200 A while cranking: 2 mΩ drop 0.4 V.
     const cable = degrees("cold-start", "W1 resistance");
     expect(cable.filter((r) => r <= 0.003)).to.have.length.at.least(2);
-    // And with the starter at rest a lamp's milliamps, for which it is open only beyond some thousand ohms.
-    expect(cable.at(-1)).to.equal(3000);
+    // And with the starter at rest a lamp's milliamps and a module's input, for which it is open only beyond some ten thousand ohms.
+    expect(cable.at(-1)).to.equal(20_000);
     // A control wire of an 85 Ω relay: 0.14 A, 12.6/0.14 = 90 Ω; 0.4 Ω drop 50 mV.
     expect(degrees("cold-start", "W9 resistance")[0]).to.be.within(0.2, 0.6);
     // A LIN line carries 12 mA while a slave pulls it low through the master's 1 kΩ.

@@ -5,8 +5,8 @@ import { insulated } from "./sweep.ts";
 
 /** Multiples of the resistance that a link's current sees, V/I: from a drop that rule sets object to, over half of the voltage, to open for all but an ohmmeter. */
 const MULTIPLES = [0.004, 0.012, 0.04, 0.12, 0.4, 1.2, 4, 40, 1000] as const;
-/** What carries amperes carries milliamps as well, a warning lamp's or a field's: open for them is only beyond some thousand ohms. */
-const OPEN_FOR_MILLIAMPS_OHMS = 3000;
+/** What carries amperes carries milliamps as well, a warning lamp's or a field's: open for them, and for what a module or meter still sees through it, is only beyond some ten thousand ohms. */
+const OPEN_FOR_MILLIAMPS_OHMS = 20_000;
 /** For what carries nothing that the model knows of, Ω. */
 const WITHOUT_CURRENT = [1, 100, 1e4, 1e6] as const;
 const LEAST_OHMS = 5e-4;

@@ -4,7 +4,7 @@ import { isScale } from "../evidence/kind.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
 import { scaled, sigmaOf } from "../evidence/likelihood.ts";
 import type { Predicted } from "../evidence/predicted.ts";
-import type { Hypothesis } from "../hypotheses/space.ts";
+import { besideOf, type Hypothesis } from "../hypotheses/space.ts";
 import type { Weigher } from "./weigher.ts";
 
 /** Into how many parts the stretch of severities around a hypothesis is split, and the best of them once more; what lies between is read off straight lines. */
@@ -98,6 +98,35 @@ export function refine(
   return { log: fine.log, best: caseAt((Math.min(steps - 1, Math.floor(fine.best * steps)) + 0.5) / steps) };
 }
 
+/**
+ * How well a severity near a hypothesis may explain all of the evidence at once, as a logarithm, with nothing solved for it: on straight lines between the hypothesis and the severities
+ * beside it. Tells what is worth refining.
+ */
+export function promise(oracle: Oracle, evidence: readonly Evidence[], c: Hypothesis, { logAt, known }: Fits): number {
+  const solved = [...besideOf(oracle.space, c), c]
+    .flatMap((h) => (h === undefined || !(h.severity > 0) ? [] : [h]))
+    .sort((p, q) => p.severity - q.severity);
+  const own = solved.indexOf(c);
+  const sums = new Float64Array(AHEAD.length);
+  evidence.forEach((e, i) => {
+    const { between, there } = known(i);
+    const key = `${there} ${c.index} ahead`;
+    const logs =
+      between.get(key) ??
+      Float64Array.from(AHEAD, (x) => {
+        const [from, to] = [solved[own + (x < 0 ? -1 : 0)], solved[own + (x > 0 ? 1 : 0)]];
+        if (from === undefined || to === undefined) return -Infinity;
+        const [p, q] = [oracle.predict(e, from), oracle.predict(e, to)];
+        return logAt(i, x === 0 ? p : onLine(e.observe, p, q, x < 0 ? 1 + x : x));
+      });
+    if (!oracle.isDeferred(c)) between.set(key, logs);
+    for (let k = 0; k < sums.length; k++) sums[k]! += logs[k]!;
+  });
+  return Math.max(...sums);
+}
+/** Places between a severity and the ones beside it at which it is looked ahead, as shares of the way. */
+const AHEAD = [-0.5, -0.35, -0.2, -0.1, 0, 0.1, 0.2, 0.35, 0.5] as const;
+
 /** A stretch is halved so often at most. */
 const MOST_HALVED = 4;
 /** A straight line that rises by more standard deviations may lead over a jump. */
@@ -176,7 +205,12 @@ function predictionAt({ observe }: Evidence, solved: readonly Solved[], i: numbe
   const [q, p] = [solved[after < 0 ? solved.length - 1 : after]!, solved[after < 0 ? solved.length - 1 : Math.max(0, after - 1)]!];
   const [from, to] = [p.of[i]!, q.of[i]!];
   const share = q.x === p.x ? 0 : (x - p.x) / (q.x - p.x);
-  if (jumps.has(p.x) || from.oscillating === true || to.oscillating === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
+  return jumps.has(p.x) ? (share < 0.5 ? from : to) : onLine(observe, from, to, share);
+}
+
+/** What stands a share of the way from one prediction to another; the nearer of them where no line leads over. */
+function onLine(observe: Evidence["observe"], from: Predicted, to: Predicted, share: number): Predicted {
+  if (from.oscillating === true || to.oscillating === true || !Number.isFinite(from.value) || !Number.isFinite(to.value))
     return share < 0.5 ? from : to;
   const value =
     observe.kind === "ohms"

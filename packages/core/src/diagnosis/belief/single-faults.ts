@@ -3,13 +3,18 @@ import { kindOf } from "../evidence/kinds/index.ts";
 import type { Between } from "../evidence/likelihood.ts";
 import { UNLISTED, type Hypothesis } from "../hypotheses/space.ts";
 import type { Oracle } from "../predict/oracle.ts";
-import { refine } from "./refine.ts";
+import { promise, refine, type Fits } from "./refine.ts";
 import type { Weigher } from "./weigher.ts";
 
 /** Natural logarithm of how much less likely than the best a hypothesis may be before it is no longer computed. */
 export const DEAD = -13;
-/** Graded hypotheses whose severity is sought more finely; with many once something was measured. */
+/** Groups of graded hypotheses whose severity is sought more finely in any case, the most promising first; with many once something was measured. */
 const MOST_REFINED = 40;
+/** More of them, where they may hold more than this much less than the best, natural logarithm; and how many at most. */
+const LITTLE = 2;
+const MOST_REFINED_AT_ALL = 120;
+/** Of so many it is told how much they promise. */
+const MOST_LOOKED_AHEAD = 400;
 /** A hypothesis is split when its own severities differ by this much in how they fit, natural logarithm. */
 const WORTH_REFINING = 0.7;
 
@@ -42,8 +47,7 @@ export function weighSingleFaults(oracle: Oracle, evidence: readonly Evidence[],
   const at = new Map<number, Hypothesis>();
   const graded = alive.filter((c) => c.fault.severities.length > 1 && c.severity > 0 && best[c.index]! - spread[c.index]! > WORTH_REFINING);
   const waits = (oracle.space.isLarge || oracle.space.isWide) && evidence.every(isOfComplaint);
-  if (!waits)
-    for (const group of groupsOf(oracle, graded, best).slice(0, MOST_REFINED)) refineGroup(oracle, evidence, weigher, group, logs, at);
+  if (!waits) refineWhatMatters(oracle, evidence, weigher, groupsOf(oracle, graded, best), logs, at);
   const top = Math.max(NONE_OF_THEM, ...alive.map((c) => logs[c.index]!));
   return {
     logs,
@@ -87,25 +91,53 @@ function groupsOf(oracle: Oracle, graded: readonly Hypothesis[], best: Float64Ar
   return [...alike.values()];
 }
 
+/** Refines the groups that may explain most, until what is left could not hold much of the belief. Writes `logs` and `at`. */
+function refineWhatMatters(
+  oracle: Oracle,
+  evidence: readonly Evidence[],
+  weigher: Weigher,
+  groups: readonly (readonly Hypothesis[])[],
+  logs: Float64Array,
+  at: Map<number, Hypothesis>,
+): void {
+  const heaviest = (group: readonly Hypothesis[]): Hypothesis => group.reduce((p, c) => (c.logPrior > p.logPrior ? c : p));
+  const ahead = groups
+    .slice(0, MOST_LOOKED_AHEAD)
+    .map((group) => {
+      const [shared, fits] = sharedBy(evidence, weigher, group);
+      return { group, promise: heaviest(group).logPrior + promise(oracle, shared, group[0]!, fits) };
+    })
+    .sort((p, q) => q.promise - p.promise);
+  let top = Math.max(...logs);
+  for (const [i, { group, promise: most }] of ahead.entries()) {
+    if (i >= MOST_REFINED_AT_ALL || (i >= MOST_REFINED && most < top - LITTLE)) break;
+    refineGroup(oracle, evidence, weigher, group, logs, at);
+    for (const c of group) top = Math.max(top, logs[c.index]!);
+  }
+}
+
+/** Evidence by which a group is refined as one, and how well it is fitted. */
+function sharedBy(
+  evidence: readonly Evidence[],
+  { isAside, logAt, known }: Weigher,
+  group: readonly Hypothesis[],
+): readonly [shared: readonly Evidence[], fits: Fits, indices: readonly number[]] {
+  const shared = evidence.flatMap((e, i) => (isAside(i) || (group.length > 1 && kindOf(e.observe).isOwn) ? [] : [i]));
+  return [shared.map((i) => evidence[i]!), { logAt: (k, p) => logAt(shared[k]!, p), known: (k) => known(shared[k]!) }, shared];
+}
+
 /** Refines a group as one; what was looked at, moved or clamped is each one's own. Writes `logs` and `at`. */
 function refineGroup(
   oracle: Oracle,
   evidence: readonly Evidence[],
-  { isAside, logAt, logOf, unsaidLog, known }: Weigher,
+  weigher: Weigher,
   group: readonly Hypothesis[],
   logs: Float64Array,
   at: Map<number, Hypothesis>,
 ): void {
-  const shared = evidence.flatMap((e, i) => (isAside(i) || (group.length > 1 && kindOf(e.observe).isOwn) ? [] : [i]));
-  const fine = refine(
-    oracle,
-    shared.map((i) => evidence[i]!),
-    group[0]!,
-    {
-      logAt: (k, p) => logAt(shared[k]!, p),
-      known: (k) => known(shared[k]!),
-    },
-  );
+  const { logOf, unsaidLog } = weigher;
+  const [found, fits, shared] = sharedBy(evidence, weigher, group);
+  const fine = refine(oracle, found, group[0]!, fits);
   for (const c of group) {
     const fitted = oracle.at(c, fine.best.severity);
     logs[c.index] = c.logPrior + unsaidLog(c) + fine.log;
