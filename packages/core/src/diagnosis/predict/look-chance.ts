@@ -1,5 +1,6 @@
 import { isChafed } from "../../faults/index.ts";
 import { linkOf, lookupOf, partOfLink, type Harness } from "../../harness/index.ts";
+import type { Damage } from "../evidence/predicted.ts";
 import type { Hypothesis } from "../hypotheses/space.ts";
 
 /** Chance that a careful look at a place shows what is wrong there. Estimates: green copper and rubbed looms are seen, broken strands inside their insulation are not. */
@@ -44,4 +45,12 @@ export function segmentsOf(harness: Harness): ReadonlySet<string> {
   const made = known.get(harness) ?? new Set(harness.wires.flatMap((w) => w.segments ?? []));
   known.set(harness, made);
   return made;
+}
+
+/** How what a fault does would look where it is; undefined for what stays hidden inside a part. */
+export function damageOf(harness: Harness, { fault }: Hypothesis): Damage | undefined {
+  if (fault.effect === "water bridge") return "decay";
+  if (fault.other !== undefined || isChafed(fault.effect)) return "rub";
+  if (lookupOf(harness).parts.get(fault.link)?.kind === "fuse") return fault.effect === "open" ? "burn" : "decay";
+  return fault.effect === "open" || fault.effect === "series" ? "decay" : undefined;
 }

@@ -10,7 +10,7 @@ import { flickersIn, isAwakeIn, levelsIn, swingIn, voltsIn, workOf, type Row } f
 import type { View } from "../simulate/view.ts";
 import { answersChance, codeChance } from "./communication.ts";
 import { isAt } from "./is-at.ts";
-import { lookChance } from "./look-chance.ts";
+import { damageOf, lookChance } from "./look-chance.ts";
 import { asideIn, type RowStore } from "./row-store.ts";
 
 /** What a hypothesis (undefined: the sound vehicle) shows in a state; `exact` weighs neighbouring severities too. */
@@ -143,9 +143,15 @@ const PREDICTORS: { readonly [K in Observable["kind"]]: Predictor<K> } = {
     if (lookupOf(rows.harness).parts.get(o.at)?.kind === "fuse") {
       const shelf = rows.shelf(state);
       const row = rows.row(shelf, of);
-      if (shelf.view !== undefined && row !== undefined && workOf(shelf.view, row, o.at) === 0) return exactly(CHANCES.blownShows);
+      if (shelf.view !== undefined && row !== undefined && workOf(shelf.view, row, o.at) === 0)
+        return { ...exactly(CHANCES.blownShows), damage: "burn" };
     }
-    return exactly(of === undefined ? CHANCES.soundLooksDamaged : Math.max(...singlesOf(of).map((c) => lookChance(rows.harness, c, o.at))));
+    if (of === undefined) return exactly(CHANCES.soundLooksDamaged);
+    const [likeliest] = singlesOf(of)
+      .map((c) => ({ c, chance: lookChance(rows.harness, c, o.at) }))
+      .sort((p, q) => q.chance - p.chance);
+    const damage = likeliest!.chance > CHANCES.soundLooksDamaged ? damageOf(rows.harness, likeliest!.c) : undefined;
+    return { ...exactly(likeliest!.chance), ...(damage === undefined ? {} : { damage }) };
   },
   swap: (_, __, o, of) => exactly(of?.fault.link === o.part && of.second === undefined ? CHANCES.swapCures : CHANCES.swapMisleads),
   // A fuse that was blown and is renewed is sound again; what else is wrong blows it or does not.

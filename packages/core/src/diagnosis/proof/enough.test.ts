@@ -159,6 +159,23 @@ describe("before a repair", () => {
     expect(after.enough).to.include({ yes: true, element: "W10" });
     expect(after.next().some((t) => t.observe.kind === "look" && t.observe.at === "W10")).to.equal(false);
   });
+  it("green copper explains no short: what was seen must be what is supposed there", () => {
+    const out = { ...stop, opened: ["F1"] };
+    const told = [
+      dark,
+      said(out, { kind: "lamp", red: "F1.1", black: "F1.2", watts: 21 }, "bright"),
+      said({ ...stop, opened: ["C1", "F1"] }, { kind: "lamp", red: "F1.1", black: "F1.2", watts: 21 }, "dark"),
+    ];
+    const shareWith = (word: "rubbed" | "corroded"): { readonly share: number; readonly yes: boolean } => {
+      const d = diagnose(ask(lamps, ["L2"], stop, [...told, said(stop, { kind: "look", at: "W10" }, word)]));
+      const i = d.oracle.space.repairs.findIndex((r) => r.element === "W10");
+      return { share: d.belief.repairs[i]!, yes: d.enough?.yes === true };
+    };
+    const [rub, green] = [shareWith("rubbed"), shareWith("corroded")];
+    expect(rub.yes).to.equal(true);
+    expect(green.share).to.be.below(rub.share);
+    expect(green.yes).to.equal(false);
+  });
   it("a break is proven on both of its ends, so that two faults are not taken for one before them both", () => {
     const both: VehicleState = { ...REST_STATE, on: ["SW1", "SW2"] };
     const truth: readonly Fault[] = [
@@ -257,5 +274,20 @@ describe("a finding that does not fit", () => {
     expect(contradiction([dark, still, ...asked, wrongly])[0]).to.contain("L1");
     expect(doubted.next()[0]?.observe).to.deep.equal(wrongly.observe);
     expect(contradiction([dark, still, ...asked, wrongly, said(both, wrongly.observe, "full")])).to.deep.equal([]);
+  });
+  it("is forgiven once before a wire is mended, as a slip, but not twice", () => {
+    const open: readonly Fault[] = [{ kind: "open", link: "W10" }];
+    const proof = ["C1.2a", "C1.2b", "L2.1", "L2.2"].map((red) => read(lamps, both, red, "BAT.-", open));
+    const across = read(lamps, both, "C1.2b", "L2.1", open);
+    const odd = (red: string, value: number): (typeof proof)[number] => {
+      const e = read(lamps, both, red, "BAT.-", open);
+      return { ...e, result: { kind: "value", value, resolution: 0.01 } };
+    };
+    const enough = (more: Parameters<typeof ask>[3]): ReturnType<typeof diagnose>["enough"] =>
+      diagnose(ask(lamps, ["L2"], both, [dark, still, ...proof, across, ...more])).enough;
+    const slip = enough([odd("C1.3a", 3.1)]);
+    expect(slip).to.include({ element: "W10", yes: true });
+    const two = enough([odd("C1.3a", 3.1), odd("L1.1", 7.4)]);
+    expect(two?.missing.filter((m) => /before anything is mended/.test(m.words))).to.have.length(2);
   });
 });

@@ -9,7 +9,8 @@ import { lampFor, measurable } from "../effort/candidate-test.ts";
 import { DOUBTFUL, type Belief } from "../belief/belief.ts";
 import { observableKey, type Evidence } from "../evidence/evidence.ts";
 import { kindOf } from "../evidence/kinds/index.ts";
-import { DAMAGE } from "../evidence/kinds/look.ts";
+import { DAMAGE, looksLike } from "../evidence/kinds/look.ts";
+import { damageOf } from "../predict/look-chance.ts";
 import type { Oracle, Test } from "../predict/oracle.ts";
 import { likelihood } from "../evidence/likelihood.ts";
 import { othersFound, standsAt } from "../evidence/wire-colour.ts";
@@ -92,14 +93,14 @@ export function enoughToAct(
   const stays = likeliest !== undefined && singlesOf(likeliest).some((c) => c.fault.link === element && c.fault.partStays);
   const act = stays ? "mend" : actOn(harness, element);
   const missing: Missing[] = [];
-  const wanted = act === "mend" && showsDamage(evidence, element) ? ENOUGH_WHEN_SEEN : ENOUGH;
+  const isSeen = showsDamage(evidence, element, harness, likeliest);
+  const wanted = act === "mend" && isSeen ? ENOUGH_WHEN_SEEN : ENOUGH;
   if (probability < wanted)
     missing.push({
       what: "belief",
       words: `${element} is ${(100 * probability).toFixed(0)} % likely; ${100 * wanted} % needed`,
       test: undefined,
     });
-  const isSeen = showsDamage(evidence, element);
   const carrier = probability < wanted || isSeen ? undefined : carrierOf(belief, evidence, best, without);
   if (probability >= wanted && !isSeen && wantsLook(belief, evidence, repair, oracle))
     missing.push({
@@ -123,7 +124,7 @@ export function enoughToAct(
   // One whose holder is bad has not blown.
   const isBlown = likeliest === undefined || singlesOf(likeliest).some((c) => c.fault.link === element && c.fault.effect !== "series");
   if (isBlown && lookupOf(harness).parts.get(element)?.kind === "fuse") missing.push(...whyBlown(oracle, belief, evidence, state, element));
-  if (act === "renew" && probability >= wanted && !isSeen) missing.push(...contradicted(harness, belief, evidence));
+  if (probability >= wanted && !isSeen) missing.push(...contradicted(harness, belief, evidence, act));
   if (act === "renew") {
     const best = heaviestFor(belief, repair, oracle);
     if (best !== undefined) missing.push(...missingFor(oracle, placed, state, element, belief.bestAt(best)));
@@ -141,15 +142,20 @@ export function enoughToAct(
   };
 }
 
-/** No part is bought while something that was found does not fit: it is done again, and what comes out otherwise then is settled. */
-function contradicted(harness: Harness, belief: Belief, evidence: readonly Evidence[]): readonly Missing[] {
+/** A slip is forgiven before something is mended, two findings that do not fit are not. */
+const FORGIVEN = { mend: 1, renew: 0 } as const;
+
+/** No part is bought while something that was found does not fit, and nothing mended while two things do not: they are done again, and what comes out otherwise then is settled. */
+function contradicted(harness: Harness, belief: Belief, evidence: readonly Evidence[], act: Act): readonly Missing[] {
   const key = (e: Evidence): string => `${stateKey(e.state)} ${observableKey(e.observe)}`;
   const open = evidence.filter(
     (e, i) => belief.doubt[i]! > DOUBTFUL && !evidence.some((other, k) => belief.doubt[k]! <= DOUBTFUL && key(other) === key(e)),
   );
-  return [...new Map(open.map((e) => [key(e), e])).values()].map(({ state, observe }) => ({
+  const each = [...new Map(open.map((e) => [key(e), e])).values()];
+  if (each.length <= FORGIVEN[act]) return [];
+  return each.map(({ state, observe }) => ({
     what: "confirmation",
-    words: `${observableWords(harness, observe)} does not fit the rest: it is done again before a part is bought`,
+    words: `${observableWords(harness, observe)} does not fit the rest: it is done again before ${act === "renew" ? "a part is bought" : "anything is mended"}`,
     test: { state, observe },
   }));
 }
@@ -207,8 +213,20 @@ function wantsLook(belief: Belief, evidence: readonly Evidence[], repair: Repair
   return !evidence.some((e) => e.observe.kind === "look" && e.observe.at === element);
 }
 
-/** Whether a look has shown damage at a thing. */
-const showsDamage = (evidence: readonly Evidence[], element: string): boolean => damagedIn(evidence).includes(element);
+/** Whether a look has shown damage at a thing, of the kind that is supposed there: green copper explains no short. */
+function showsDamage(evidence: readonly Evidence[], element: string, harness: Harness, supposed: Hypothesis | undefined): boolean {
+  const kinds = (supposed === undefined ? [] : singlesOf(supposed)).flatMap((c) =>
+    c.fault.link === element || c.fault.other === element ? [damageOf(harness, c)] : [],
+  );
+  return evidence.some(
+    ({ observe, result }) =>
+      observe.kind === "look" &&
+      observe.at === element &&
+      result.kind === "word" &&
+      DAMAGE.includes(result.word) &&
+      (kinds.length === 0 || kinds.some((kind) => kind === undefined || looksLike(kind, result.word))),
+  );
+}
 
 /** Wires, cavities and parts at which damage was seen. */
 export const damagedIn = (evidence: readonly Evidence[]): readonly string[] =>
@@ -369,7 +387,7 @@ function missingFor(oracle: Oracle, evidence: readonly Evidence[], state: Vehicl
     evidence.some((e) => e.observe.kind === "swap" && e.observe.part === element && e.result.kind === "word" && e.result.word === "cured")
   )
     return [];
-  if (showsDamage(evidence, element)) return [];
+  if (showsDamage(evidence, element, harness, best)) return [];
   if (lookupOf(harness).parts.get(element)?.kind === "battery")
     return proves(evidence, (e) => e.observe.kind === "volts" && isAcrossBattery(harness, e.observe.red, e.observe.black))
       ? []
