@@ -1,6 +1,6 @@
 import { type Circuit, reduceCircuit } from "../circuit/index.ts";
 import { partNameIn, type PlaceId } from "../harness/index.ts";
-import { createSolver, curveOf, type Element, type Point, waveAt } from "../solver/index.ts";
+import { createSolver, curveOf, type Element, type Memory, type Point, waveAt } from "../solver/index.ts";
 
 /** Where a trace is taken: between two nodes, or around an element, by index. */
 export type Look = { readonly p: number; readonly q: number } | { readonly around: number };
@@ -32,13 +32,20 @@ const swings = (e: Element): e is Source => (e.kind === "source" || e.kind === "
 export function whatMoves(circuit: Circuit, looks: readonly Look[]): Circuit {
   const { netlist } = circuit;
   const solver = createSolver();
+  /** What contacts and relays remember of the rest before anything swings: they go on from there. */
+  let before: Memory | undefined;
   const solveAt = (values: ReadonlyMap<string, number>): Point | undefined => {
-    const solved = solver({
-      // At rest windings are wires.
-      nodes: netlist.nodes,
-      elements: netlist.elements.map((e) => (swings(e) ? held(e, values.get(e.id) ?? waveAt(e.wave!, 0)) : e)),
-    });
-    return solved.kind === "solved" ? solved : undefined;
+    const solved = solver(
+      {
+        // At rest windings are wires.
+        nodes: netlist.nodes,
+        elements: netlist.elements.map((e) => (swings(e) ? held(e, values.get(e.id) ?? waveAt(e.wave!, 0)) : e)),
+      },
+      before,
+    );
+    if (solved.kind !== "solved") return undefined;
+    before ??= solved.memory();
+    return solved;
   };
   const base = solveAt(new Map());
   if (base === undefined) return circuit;

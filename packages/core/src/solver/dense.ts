@@ -28,3 +28,40 @@ export function solveDense(k: number, m: Float64Array, r: Float64Array): number 
   }
   return least;
 }
+
+/**
+ * Inverts a small dense matrix in place (size k·k, row after row), Gauss and Jordan with row pivoting. Returns the smallest pivot over the largest entry of its row at that moment; 0 when there
+ * is no inverse.
+ */
+export function invert(k: number, m: Float64Array): number {
+  const rows = Int32Array.from({ length: k }, (_, i) => i);
+  let least = Infinity;
+  for (let c = 0; c < k; c++) {
+    let top = c;
+    for (let i = c + 1; i < k; i++) if (Math.abs(m[i * k + c]!) > Math.abs(m[top * k + c]!)) top = i;
+    const pivot = m[top * k + c]!;
+    if (!(Math.abs(pivot) > 0) || !Number.isFinite(pivot)) return 0;
+    let largest = 0;
+    for (let j = 0; j < k; j++) {
+      largest = Math.max(largest, Math.abs(m[top * k + j]!));
+      if (top !== c) [m[c * k + j], m[top * k + j]] = [m[top * k + j]!, m[c * k + j]!];
+    }
+    if (top !== c) [rows[c], rows[top]] = [rows[top]!, rows[c]!];
+    least = Math.min(least, Math.abs(pivot) / largest);
+    m[c * k + c] = 1;
+    for (let j = 0; j < k; j++) m[c * k + j]! /= pivot;
+    for (let i = 0; i < k; i++) {
+      const share = m[i * k + c]!;
+      if (i === c || share === 0) continue;
+      m[i * k + c] = 0;
+      for (let j = 0; j < k; j++) m[i * k + j]! -= share * m[c * k + j]!;
+    }
+  }
+  // Rows that were exchanged are columns of the inverse.
+  const row = new Float64Array(k);
+  for (let i = 0; i < k; i++) {
+    for (let j = 0; j < k; j++) row[rows[j]!] = m[i * k + j]!;
+    m.set(row, i * k);
+  }
+  return least;
+}

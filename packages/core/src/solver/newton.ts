@@ -74,9 +74,7 @@ export function newton(system: System, work: Workspace, still: Still = AT_REST):
       const wanted = e.kind === "diode" || round < 40 ? across : (across + before) / 2;
       const next = e.kind === "curve" && e.sharp === true ? before + strides.take(place, across - before) : limitOf(e)(wanted, before);
       const off = Math.abs(across - before);
-      const near = off <= still.relative * Math.max(Math.abs(across), Math.abs(before)) + still.volts;
-      // Behind a blocked part the voltage itself is lost in rounding; there it is enough that no current moves.
-      if (!near && !(off < SMALL_STEP_VOLTS && off * system.slope[i]! < still.amps)) settled = false;
+      if (!isNear(across, before, system.slope[i]!, still)) settled = false;
       if (off > most) {
         most = off;
         worst = i;
@@ -91,7 +89,16 @@ export function newton(system: System, work: Workspace, still: Still = AT_REST):
   return { kind: "diverged", element: worst };
 }
 
-function linearise(system: System, work: Workspace, i: number): void {
+/** Whether a nonlinear element stands near enough to where it was linearised, with the slope that it had there, S. */
+export function isNear(across: number, before: number, slope: number, still: Still): boolean {
+  const off = Math.abs(across - before);
+  if (off <= still.relative * Math.max(Math.abs(across), Math.abs(before)) + still.volts) return true;
+  // Behind a blocked part the voltage itself is lost in rounding; there it is enough that no current moves.
+  return off < SMALL_STEP_VOLTS && off * slope < still.amps;
+}
+
+/** Writes slope and offset of a nonlinear element where it stands. */
+export function linearise(system: System, work: Workspace, i: number): void {
   const e = system.netlist.elements[i]!;
   const v = work.linearised[i]!;
   if (e.kind !== "diode" && e.kind !== "curve") return;

@@ -56,11 +56,12 @@ export function storesOf(netlist: Netlist): Stores {
 
 /**
  * Writes what the rule makes of each store for a step of length h: i = g·v + c for capacitors, v = r·i + e for inductors. Backward differences of second order over
- * unequal steps, dv/dt = a·v + b·v₁ + c·v₂; backward Euler where only one value is known since the last corner.
+ * unequal steps, dv/dt = a·v + b·v₁ + c·v₂; backward Euler where only one value is known since the last corner. Returns a, 1/s: all that the slopes depend on.
+ * `alone`: as if nothing was known before.
  */
-export function writeStores(system: System, s: Stores, h: number): void {
+export function writeStores(system: System, s: Stores, h: number, alone = false): number {
   const { slope, offset, mutual } = system;
-  const w = s.stepBefore > 0 ? h / s.stepBefore : 0;
+  const w = s.stepBefore > 0 && !alone ? h / s.stepBefore : 0;
   const a = (1 + 2 * w) / (1 + w) / h;
   const b = -(1 + w) / h;
   const c = (w * w) / (1 + w) / h;
@@ -74,6 +75,7 @@ export function writeStores(system: System, s: Stores, h: number): void {
     offset[s.at[first]!]! += henries * (b * s.value[second]! + c * s.before[second]!);
     offset[s.at[second]!]! += henries * (b * s.value[first]! + c * s.before[first]!);
   }
+  return a;
 }
 
 const valueAt = (system: System, s: Stores, x: Float64Array, k: number): number => {

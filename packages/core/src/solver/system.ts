@@ -22,6 +22,8 @@ export interface System extends Shape {
   readonly mutual: Float64Array;
   /** Solves with the numbers as they stand. The answer is good until the next call. */
   readonly solve: () => { readonly kind: "solved"; readonly x: Float64Array } | { readonly kind: "singular"; readonly unknown: number };
+  /** Solves with the slopes of the last call of `solve`, whose factors must still be held, and the offsets as they stand now. */
+  readonly solveAgain: () => Float64Array;
   /** Solves further right-hand sides (size n, overwritten) with the factors of the last call of `solve`; undefined when it had none. */
   readonly factored: () => ((b: Float64Array) => void) | undefined;
   /** Gives its factors away, for a system of the same structure to begin with; it has none afterwards. */
@@ -127,6 +129,21 @@ export function createSystem(netlist: Netlist, dynamic: boolean, like?: System, 
     solveFactored(factors!, b, work);
     return { kind: "solved", x: b };
   }
+  function solveAgain(): Float64Array {
+    right.fill(0);
+    for (let i = 0; i < count; i++) {
+      const c = offset[i]!;
+      if (live[i] === 0 || c === 0) continue;
+      const own = branchOf[i]!;
+      if (own >= 0) right[own] = c;
+      else {
+        right[rightFirst[i]!]! -= c;
+        right[rightSecond[i]!]! += c;
+      }
+    }
+    solveFactored(factors!, b, work);
+    return b;
+  }
   const handOver = (): Factors | undefined => {
     const given = factors;
     factors = undefined;
@@ -145,5 +162,5 @@ export function createSystem(netlist: Netlist, dynamic: boolean, like?: System, 
   };
   const nameOf = (unknown: number): string =>
     unknown < nodeOf.length ? netlist.nodes[nodeOf[unknown]!]! : netlist.elements[elementOfBranch[unknown - nodeOf.length]!]!.id;
-  return { netlist, shape, ...shape, slope, offset, mutual, tie, solve, factored, handOver, polish, nameOf };
+  return { netlist, shape, ...shape, slope, offset, mutual, tie, solve, solveAgain, factored, handOver, polish, nameOf };
 }

@@ -1,7 +1,8 @@
 import type { Netlist, SolveFailure } from "./netlist.ts";
-import { createWorkspace, newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
+import { createWorkspace, type newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
 import { updateWatchers, throwSwitches } from "./rules.ts";
 import { failureOf, operatingPoint } from "./solve.ts";
+import { createStepSolver } from "./step-solver.ts";
 import { advance, stepError, type Stores, storesOf, writeStores } from "./stores.ts";
 import { createSystem, type System } from "./system.ts";
 import { nextCorner, waveAt, type Wave } from "./wave.ts";
@@ -81,14 +82,21 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
   const relative = options.relative ?? RELATIVE;
   const linearised = new Float64Array(netlist.elements.length);
   const memory = new Uint8Array(work.memory.length);
+  const steps = createStepSolver(system, work, stores, STILL, options.longestS);
+  /** Lets the switches follow the potentials; true when any moved. */
+  const moveSwitches = (volts: Float64Array): boolean => {
+    const moved = follow(work, volts);
+    if (moved) steps.moved();
+    return moved;
+  };
   /** One step of length h from `time`. */
   const attempt = (time: number, h: number): ReturnType<typeof newton> => {
-    writeStores(system, stores, h);
+    const pace = writeStores(system, stores, h);
     for (const { i, wave, siemens } of waves) {
       const value = waveAt(wave, time + h);
       system.offset[i] = siemens === undefined ? value : -value * siemens;
     }
-    return newton(system, work, STILL);
+    return steps.solve(pace);
   };
   // The start: stores hold their values, everything else follows at once (a step too short to change them).
   writeAtRest(system, work);
@@ -96,7 +104,7 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
   if (first.kind !== "solved") return stop(0, failureOf(system, first));
   const start = pointOf(system, work, first.x);
   keep(0, start);
-  if (moveSwitches(work, start.volts)) writeAtRest(system, work);
+  if (moveSwitches(start.volts)) writeAtRest(system, work);
 
   let time = 0;
   let step = Math.min(options.longestS, options.stopS / 1000);
@@ -124,11 +132,12 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
     }
     const point = pointOf(system, work, found.x);
     memory.set(work.memory);
-    const switched = moveSwitches(work, point.volts);
+    const switched = moveSwitches(point.volts);
     if (switched && h > least) {
       // The moment of switching is found by shorter steps.
       work.memory.set(memory);
       throwSwitches(work.watch, work.memory, work.closed);
+      steps.moved();
       work.linearised.set(linearised);
       step = h / 4;
       continue;
@@ -147,7 +156,7 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
 }
 
 /** Lets the switches follow the potentials; true when any moved. */
-function moveSwitches(work: Workspace, volts: Float64Array): boolean {
+function follow(work: Workspace, volts: Float64Array): boolean {
   return updateWatchers(work.watch, volts, work.memory) && throwSwitches(work.watch, work.memory, work.closed);
 }
 
@@ -173,7 +182,7 @@ function begin(netlist: Netlist, work: Workspace, stores: Stores, fromInitial: b
         const e = netlist.elements[i]!;
         stores.value[k] = e.kind === "capacitor" ? point.volts[e.a]! - point.volts[e.b]! : point.amps[i]!;
       });
-      if (!moveSwitches(work, point.volts) || round > 50) break;
+      if (!follow(work, point.volts) || round > 50) break;
     }
   }
   stores.before.set(stores.value);
