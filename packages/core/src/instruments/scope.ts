@@ -106,7 +106,7 @@ export function predictTraces(
   const reads = looks.map((look) => {
     if ("around" in look) {
       const index = circuit.elementOf.get(bare.netlist.elements[look.around]!.id)!;
-      return (_: Float64Array, amps: Float64Array): number => amps[index]!;
+      return (_: Float64Array, amps: () => Float64Array): number => amps()[index]!;
     }
     const [p, q] = whole ? [look.p, look.q] : [nodeAt(circuit, names[look.p]!), nodeAt(circuit, names[look.q]!)];
     return (volts: Float64Array): number => volts[p]! - volts[q]!;

@@ -141,14 +141,23 @@ export function writeAtRest(system: System, work: Workspace): void {
 
 /** Potentials and currents of a solution. */
 export function pointOf(system: System, work: Workspace, x: Float64Array): Point {
-  const { netlist, columnOf, branchOf, first, second, live, slope, offset } = system;
+  return { volts: voltsOf(system, x), floating: system.floating, amps: ampsOf(system, x), closed: Uint8Array.from(work.closed) };
+}
+
+/** V by node index. */
+export function voltsOf({ netlist, columnOf }: System, x: Float64Array): Float64Array {
   const volts = new Float64Array(netlist.nodes.length);
   for (let n = 0; n < volts.length; n++) if (columnOf[n]! >= 0) volts[n] = x[columnOf[n]!]!;
+  return volts;
+}
+
+/** A by element index, by the slopes and offsets as they stand. */
+export function ampsOf({ branchOf, first, second, live, slope, offset }: System, x: Float64Array): Float64Array {
   const amps = new Float64Array(live.length);
   for (let i = 0; i < amps.length; i++) {
     if (live[i] === 0) continue;
     const [p, q, own] = [first[i]!, second[i]!, branchOf[i]!];
     amps[i] = own >= 0 ? x[own]! : slope[i]! * ((p < 0 ? 0 : x[p]!) - (q < 0 ? 0 : x[q]!)) + offset[i]!;
   }
-  return { volts, floating: system.floating, amps, closed: Uint8Array.from(work.closed) };
+  return amps;
 }

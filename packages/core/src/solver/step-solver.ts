@@ -36,8 +36,9 @@ interface Position {
 
 /** A position for steps of one length: stores taken out. */
 interface Pace {
-  /** By how much stores depart from the longest step, s × s. */
+  /** By how much each store departs from the longest step, and pairs on one core from each other. */
   readonly departs: Float64Array;
+  readonly pairs: Float64Array;
   /** (1 + ss·departs)⁻¹, and that times sn. */
   readonly inner: Float64Array;
   readonly follows: Float64Array;
@@ -119,26 +120,23 @@ export function createStepSolver(
 
   /** Takes the stores out, as they stand in the system now. */
   function paceOf({ system: own, nn, ns, sn, ss }: Position): Pace | undefined {
-    const departs = room(s * s);
-    for (let p = 0; p < s; p++) {
-      const i = stores.at[p]!;
+    const departs = Float64Array.from(stores.at, (i) => {
       // A branch's own resistance stands with a minus in its row.
       const by = system.slope[i]! - own.slope[i]!;
-      departs[p * s + p] = branchOf[i]! < 0 ? by : -by;
-    }
-    for (const { first: p, second: q, index } of stores.pairs) {
-      const by = system.mutual[index]! - own.mutual[index]!;
-      departs[p * s + q]! += by;
-      departs[q * s + p]! += by;
-    }
-    const inner = product(ss, departs, s, s, s);
+      return branchOf[i]! < 0 ? by : -by;
+    });
+    const pairs = Float64Array.from(stores.pairs, ({ index }) => system.mutual[index]! - own.mutual[index]!);
+    const whole = room(s * s);
+    for (let p = 0; p < s; p++) whole[p * s + p] = departs[p]!;
+    stores.pairs.forEach(({ first: p, second: q }, n) => (whole[p * s + q] = whole[q * s + p] = pairs[n]!));
+    const inner = product(ss, whole, s, s, s);
     for (let p = 0; p < s; p++) inner[p * s + p]! += 1;
     if (!(invert(s, inner) > LOOSE)) return undefined;
     const follows = product(inner, sn, s, s, k);
     const mutual = Float64Array.from(nn);
-    const through = product(ns, product(departs, follows, s, s, k), k, s, k);
+    const through = product(ns, product(whole, follows, s, s, k), k, s, k);
     for (let p = 0; p < mutual.length; p++) mutual[p]! -= through[p]!;
-    return { departs, inner, follows, mutual };
+    return { departs, pairs, inner, follows, mutual };
   }
 
   /** One round: every bent element on its tangent at its own voltage, all of them solved together. Writes v and flow; false where figures are lost. */
@@ -175,6 +173,16 @@ export function createStepSolver(
     return true;
   }
 
+  /** Writes what stores draw beside the longest step's, at what is seen at them. */
+  function drawBy({ departs, pairs }: Pace, at: Float64Array): void {
+    for (let p = 0; p < s; p++) drawn[p] = offset[p]! + departs[p]! * at[p]!;
+    for (let n = 0; n < pairs.length; n++) {
+      const { first: p, second: q } = stores.pairs[n]!;
+      drawn[p]! += pairs[n]! * at[q]!;
+      drawn[q]! += pairs[n]! * at[p]!;
+    }
+  }
+
   function among(position: Position, pace: Pace): NewtonResult | undefined {
     const { system: own, rest, ns, ss } = position;
     for (let i = 0; i < isAtPort.length; i++) if (isAtPort[i] === 0) own.offset[i] = system.offset[i]!;
@@ -189,8 +197,7 @@ export function createStepSolver(
     }
     subtract(seen, ss, offset, s, s);
     multiply(held0, pace.inner, seen, s, s);
-    multiply(drawn, pace.departs, held0, s, s);
-    for (let p = 0; p < s; p++) drawn[p]! += offset[p]!;
+    drawBy(pace, held0);
     for (let p = 0; p < k; p++) v0[p] = across(x, nonlinearAt[p]!);
     subtract(v0, ns, drawn, k, s);
     strides.begin();
@@ -209,12 +216,11 @@ export function createStepSolver(
       if (!settled) continue;
       held.set(held0);
       subtract(held, pace.follows, flow, s, k);
-      multiply(drawn, pace.departs, held, s, s);
+      drawBy(pace, held);
       for (let p = 0; p < k; p++) own.offset[nonlinearAt[p]!] = rest[p]! + flow[p]!;
       for (let p = 0; p < s; p++) {
         const i = stores.at[p]!;
-        const flows = drawn[p]! + offset[p]!;
-        own.offset[i] = branchOf[i]! < 0 ? flows : -flows;
+        own.offset[i] = branchOf[i]! < 0 ? drawn[p]! : -drawn[p]!;
       }
       return { kind: "solved", x: own.solveAgain() };
     }

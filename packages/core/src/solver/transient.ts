@@ -1,5 +1,5 @@
 import type { Netlist, SolveFailure } from "./netlist.ts";
-import { createWorkspace, type newton, pointOf, writeAtRest, type Workspace } from "./newton.ts";
+import { ampsOf, createWorkspace, type newton, pointOf, voltsOf, writeAtRest, type Workspace } from "./newton.ts";
 import { updateWatchers, throwSwitches } from "./rules.ts";
 import { failureOf, operatingPoint } from "./solve.ts";
 import { createStepSolver } from "./step-solver.ts";
@@ -17,8 +17,8 @@ export interface TransientOptions {
   readonly relative?: number;
   /** Steps after which it gives up. */
   readonly mostSteps?: number;
-  /** Given every point as it is found, V by node and A by element, from time 0 on; nothing is kept then. */
-  readonly each?: (timeS: number, volts: Float64Array, amps: Float64Array) => void;
+  /** Given every point as it is found, V by node and, when asked for, A by element, from time 0 on; nothing is kept then. */
+  readonly each?: (timeS: number, volts: Float64Array, amps: () => Float64Array) => void;
 }
 
 export interface Transient {
@@ -59,12 +59,12 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
   const volts: Float64Array[] = [];
   const amps: Float64Array[] = [];
   let last = -1;
-  const keep = (timeS: number, point: { readonly volts: Float64Array; readonly amps: Float64Array }): void => {
+  const keep = (timeS: number, at: Float64Array, x: Float64Array): void => {
     last = timeS;
-    if (options.each !== undefined) return options.each(timeS, point.volts, point.amps);
+    if (options.each !== undefined) return options.each(timeS, at, () => ampsOf(system, x));
     timesS.push(timeS);
-    volts.push(point.volts);
-    amps.push(point.amps);
+    volts.push(at);
+    amps.push(ampsOf(system, x));
   };
   const stop = (atS: number, why: Extract<TransientResult, { kind: "stopped" }>["why"]): TransientResult => ({
     kind: "stopped",
@@ -102,9 +102,9 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
   writeAtRest(system, work);
   const first = attempt(0, shortest);
   if (first.kind !== "solved") return stop(0, failureOf(system, first));
-  const start = pointOf(system, work, first.x);
-  keep(0, start);
-  if (moveSwitches(start.volts)) writeAtRest(system, work);
+  const start = voltsOf(system, first.x);
+  keep(0, start, first.x);
+  if (moveSwitches(start)) writeAtRest(system, work);
 
   let time = 0;
   let step = Math.min(options.longestS, options.stopS / 1000);
@@ -130,9 +130,9 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
       step = h * Math.max(0.1, 0.8 * error ** (-1 / 3));
       continue;
     }
-    const point = pointOf(system, work, found.x);
+    const seen = voltsOf(system, found.x);
     memory.set(work.memory);
-    const switched = moveSwitches(point.volts);
+    const switched = moveSwitches(seen);
     if (switched && h > least) {
       // The moment of switching is found by shorter steps.
       work.memory.set(memory);
@@ -143,10 +143,11 @@ export function transient(netlist: Netlist, options: TransientOptions): Transien
       continue;
     }
     time += h;
+    // Before contacts write other slopes.
+    if (last < time) keep(time, seen, found.x);
     const atCorner = switched || (h >= room * (1 - 1e-9) && time < options.stopS);
     advance(system, stores, found.x, h, atCorner);
     if (switched) writeAtRest(system, work);
-    if (last < time) keep(time, point);
     // On the ladder a step grows only when it may double.
     const grow = Math.min(2, 0.9 * Math.max(1e-6, error) ** (-1 / 3));
     step = Math.min(options.longestS, grow >= 2 ? Math.max(2 * h, step) : h * Math.max(1, grow));
