@@ -47,7 +47,10 @@ test("a proven repair goes on the shelf with one tap, stands beside the next rea
   const table = page.getByRole("table", { name: "Readings" });
   await expect(table.getByRole("row").filter({ hasText: "2.71 V" })).toContainText("does not fit");
   await expect(table.getByRole("row").filter({ hasText: "9 mV" }).first()).toContainText("fits");
-  await table.getByRole("button", { name: /Note the good ones beside HTR.2 against BAT.- 2.71 V/ }).click();
+  await Promise.all([
+    page.waitForResponse((r) => r.url().includes(id) && r.request().method() === "POST" && r.ok()),
+    table.getByRole("button", { name: /Note the good ones beside HTR.2 against BAT.- 2.71 V/ }).click(),
+  ]);
 
   // The shelf of the vehicle; what is withdrawn names its users and stands beside nothing any more.
   await page.goto("/vehicles");

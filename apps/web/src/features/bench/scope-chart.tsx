@@ -1,8 +1,21 @@
-import { useEffect, useImperativeHandle, useRef, type KeyboardEvent, type Ref } from "react";
-import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartDataset, type ChartOptions, type Plugin } from "chart.js";
+import { useCallback, useEffect, useImperativeHandle, useRef, type KeyboardEvent, type Ref } from "react";
+import {
+  Chart,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  type ChartDataset,
+  type ChartOptions,
+  type Plugin,
+  type Scale,
+} from "chart.js";
+import type { Remote } from "comlink";
 import { styled } from "styled-components";
-import type { TraceShape } from "./bench.worker.ts";
+import type { Shown } from "@rheonom/core/waveform";
+import type { BenchWorker, TraceShape } from "./bench.worker.ts";
 import { cursorMoved, panned, scaled, withCursor, zoomed, type Sight } from "./scope-model.ts";
+import { useMovingSight, type Drawn } from "./use-moving-sight.ts";
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
 
@@ -37,8 +50,10 @@ export interface ScopeChartProps {
   readonly ref: Ref<ChartHandle>;
   readonly shape: TraceShape;
   readonly sight: Sight;
-  /** Least and most of each column, channel after channel; undefined while they are being fetched. */
-  readonly visible: readonly Float32Array[] | undefined;
+  /** Holds the samples. */
+  readonly worker: Remote<BenchWorker>;
+  /** How each channel is shown. */
+  readonly shown: readonly Shown[];
   readonly factors: readonly number[];
   readonly hidden: ReadonlySet<number>;
   readonly onSight: (change: (s: Sight) => Sight) => void;
@@ -54,8 +69,6 @@ export interface ScopeChartProps {
   readonly onEdge: (step: 1 | -1) => void;
 }
 
-/** Columns that a trace is drawn with. */
-export const COLUMNS = 900;
 const KEYS: Readonly<Record<string, (s: Sight, count: number, cursor: "a" | "b") => Sight>> = {
   ArrowLeft: (s, n, c) => cursorMoved(s, n, c, -1),
   ArrowRight: (s, n, c) => cursorMoved(s, n, c, 1),
@@ -71,7 +84,8 @@ export function ScopeChart({
   ref,
   shape,
   sight,
-  visible,
+  worker,
+  shown,
   factors,
   hidden,
   onSight,
@@ -85,17 +99,26 @@ export function ScopeChart({
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart | undefined>(undefined);
   const laidOut = useRef("");
-  const now = useRef({ sight, shape, marks, references, isSplit, hidden });
+  const now = useRef({ sight, shape, marks, references, isSplit, hidden, factors, laid });
   // Ahead of the drawing, which reads it.
   useEffect(
-    () => void (now.current = { sight, shape, marks, references, isSplit, hidden }),
-    [sight, shape, marks, references, isSplit, hidden],
+    () => void (now.current = { sight, shape, marks, references, isSplit, hidden, factors, laid }),
+    [sight, shape, marks, references, isSplit, hidden, factors, laid],
   );
+  const drawn = useRef<Drawn | undefined>(undefined);
+  const bands = useRef<readonly (Band | undefined)[]>([]);
   useEffect(() => {
     const styles = getComputedStyle(document.documentElement);
     const ink = (name: string): string => styles.getPropertyValue(name).trim();
     const cursors: Plugin = {
       id: "cursors",
+      // Where a column holds many samples a band is what a line through all of them would be, and drawn much faster.
+      beforeDatasetDraw: (made, { index, meta }) => {
+        const band = bands.current[index];
+        if (band === undefined) return true;
+        drawBand(made, band, made.scales[meta.yAxisID ?? "y"]!);
+        return false;
+      },
       afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
         const { sight: s, shape: t, marks: named, references: good, isSplit: split, hidden: unseen } = now.current;
         const labelled: { readonly y: number; readonly text: string }[] = [];
@@ -141,8 +164,8 @@ export function ScopeChart({
           ["A", s.a],
           ["B", s.b],
         ] as const) {
-          if (at < s.from || at > s.to) continue;
           const x = scales.x!.getPixelForValue(t.startS + at / t.rateHz);
+          if (x < chartArea.left - 1 || x > chartArea.right + 1) continue;
           ctx.save();
           ctx.strokeStyle = ink("--ink");
           ctx.setLineDash(name === "A" ? [6, 3] : [2, 3]);
@@ -167,48 +190,25 @@ export function ScopeChart({
         normalized: true,
         maintainAspectRatio: false,
         events: [],
+        // Channels are named by the buttons below; whatever other charts register is not drawn here.
+        plugins: { legend: { display: false }, tooltip: { enabled: false } },
         scales: scalesFor(undefined, styles),
       },
     });
     chart.current = made;
     return () => made.destroy();
   }, []);
+  const draw = useCallback((what: Drawn): void => {
+    drawn.current = what;
+    bands.current = bandsOf(what, now.current);
+    if (chart.current !== undefined) redraw(chart.current, what, now.current, laidOut);
+  }, []);
+  const { live, move, put } = useMovingSight(worker, shape, shown, sight, onSight, draw);
   useEffect(() => {
-    const made = chart.current;
-    if (made === undefined || visible === undefined) return;
-    const styles = getComputedStyle(document.documentElement);
-    made.data.datasets = visible.flatMap((envelope, c) =>
-      hidden.has(c)
-        ? []
-        : [
-            {
-              ...lineOf(envelope, c, shape, sight, factors[c] ?? 1, styles),
-              yAxisID: isSplit ? axisOf(c) : "y",
-              ...(laid.has(c) ? { borderDash: [6, 4] } : {}),
-            },
-          ],
-    );
-    const split = isSplit ? visible.flatMap((_, c) => (hidden.has(c) ? [] : [c])) : undefined;
-    const layout = split?.join() ?? "";
-    // Axes are made anew only when there are others: that takes longer than drawing.
-    if (laidOut.current !== layout) made.options.scales = scalesFor(split, styles);
-    laidOut.current = layout;
-    // Where a good circuit rests is in sight, whatever was recorded.
-    for (const [id, axis] of Object.entries(made.options.scales!)) {
-      if (id === "x" || axis === undefined) continue;
-      const rests = references.flatMap((r) => (!hidden.has(r.channel) && (id === "y" || id === axisOf(r.channel)) ? [r.value] : []));
-      Object.assign(
-        axis,
-        rests.length === 0
-          ? { suggestedMin: undefined, suggestedMax: undefined }
-          : { suggestedMin: Math.min(...rests), suggestedMax: Math.max(...rests) },
-      );
-    }
-    const x = made.options.scales!.x!;
-    x.min = shape.startS + sight.from / shape.rateHz;
-    x.max = shape.startS + (sight.to - 1) / shape.rateHz;
-    made.update("none");
-  }, [shape, sight, visible, factors, hidden, isSplit, laid, marks, references]);
+    if (drawn.current !== undefined) draw(drawn.current);
+  }, [draw, shape, factors, hidden, isSplit, laid, references]);
+  // Cursors and marks lie over what is drawn.
+  useEffect(() => void chart.current?.draw(), [sight.a, sight.b, marks]);
   useImperativeHandle(ref, () => ({ png: (title) => pictureOf(canvas.current!, title, shape, hidden) }));
   const drag = useRef<{ readonly x: number; readonly sight: Sight; moved: boolean } | undefined>(undefined);
   const shareAt = (clientX: number): number => {
@@ -222,11 +222,11 @@ export function ScopeChart({
     const onWheel = (e: WheelEvent): void => {
       e.preventDefault();
       const around = shareAt(e.clientX);
-      onSight((s) => zoomed(s, now.current.shape.count, e.deltaY > 0 ? 1.25 : 0.8, around));
+      move((s) => zoomed(s, now.current.shape.count, e.deltaY > 0 ? 1.25 : 0.8, around));
     };
     element.addEventListener("wheel", onWheel, { passive: false });
     return () => element.removeEventListener("wheel", onWheel);
-  }, [onSight]);
+  }, [move]);
   const onKey = (e: KeyboardEvent): void => {
     if (e.key === "]" || e.key === "[") {
       e.preventDefault();
@@ -236,7 +236,7 @@ export function ScopeChart({
     if (act === undefined) return;
     e.preventDefault();
     e.stopPropagation();
-    onSight((s) => act(s, shape.count, cursor));
+    (e.key.startsWith("Arrow") ? put : move)((s) => act(s, shape.count, cursor));
   };
   return (
     <Frame
@@ -246,7 +246,7 @@ export function ScopeChart({
       onKeyDown={onKey}
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, sight, moved: false };
+        drag.current = { x: e.clientX, sight: live(), moved: false };
       }}
       onPointerMove={(e) => {
         const d = drag.current;
@@ -255,18 +255,126 @@ export function ScopeChart({
         const share = (d.x - e.clientX) / (area.right - area.left);
         if (!d.moved && Math.abs(e.clientX - d.x) < 5) return;
         d.moved = true;
-        onSight((s) => ({ ...panned({ ...s, from: d.sight.from, to: d.sight.to }, shape.count, share) }));
+        move((s) => panned({ ...s, from: d.sight.from, to: d.sight.to }, shape.count, share));
       }}
       onPointerUp={(e) => {
         const d = drag.current;
         drag.current = undefined;
         if (d === undefined || d.moved) return;
-        const at = sight.from + shareAt(e.clientX) * (sight.to - 1 - sight.from);
-        onSight((s) => withCursor(s, shape.count, cursor, at));
+        const { from, to } = live();
+        const at = from + shareAt(e.clientX) * (to - 1 - from);
+        put((s) => withCursor(s, shape.count, cursor, at));
       }}
     >
       <canvas ref={canvas} />
     </Frame>
+  );
+}
+
+/** What the drawing is made of beside the samples. */
+interface Look {
+  readonly shape: TraceShape;
+  readonly references: readonly Reference[];
+  readonly isSplit: boolean;
+  readonly hidden: ReadonlySet<number>;
+  readonly factors: readonly number[];
+  readonly laid: ReadonlySet<number>;
+}
+
+/** A channel of so many samples that each column spans from its least to its most, in what the axis shows. */
+interface Band {
+  readonly envelope: Float32Array;
+  readonly factor: number;
+  readonly ink: string;
+  /** 0 to 1: what lies below shows through. */
+  readonly opacity: number;
+}
+const ALONE = 1;
+const BESIDE_OTHERS = 0.65;
+const LAID_OVER = 0.45;
+/** Share of columns that span something, from which on they are drawn as a band. */
+const DENSE = 0.4;
+const LEAST_PX = 1.5;
+
+function bandOf(envelope: Float32Array, factor: number, ink: string, opacity: number): Band | undefined {
+  let wide = 0;
+  for (let c = 0; c < envelope.length; c += 2) if (envelope[c] !== envelope[c + 1]) wide++;
+  return 2 * wide > DENSE * envelope.length ? { envelope, factor, ink, opacity } : undefined;
+}
+
+/** Column by column, each reaching as far as the one before, so that edges are seen. */
+function drawBand({ ctx, scales, chartArea: area }: Chart, { envelope, factor, ink, opacity }: Band, y: Scale): void {
+  const columns = envelope.length / 2;
+  const [left, right] = [scales.x!.getPixelForValue(scales.x!.min), scales.x!.getPixelForValue(scales.x!.max)];
+  const width = (right - left) / columns;
+  let [topBefore, bottomBefore] = [NaN, NaN];
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(area.left, area.top, area.right - area.left, area.bottom - area.top);
+  ctx.clip();
+  ctx.fillStyle = ink;
+  ctx.globalAlpha = opacity;
+  for (let c = 0; c < columns; c++) {
+    const [p, q] = [y.getPixelForValue(envelope[2 * c]! * factor), y.getPixelForValue(envelope[2 * c + 1]! * factor)];
+    const [own, ownEnd] = [Math.min(p, q), Math.max(p, q)];
+    if (!Number.isNaN(own)) {
+      const top = own > bottomBefore ? bottomBefore : own;
+      const bottom = ownEnd < topBefore ? topBefore : ownEnd;
+      const x = Math.floor(left + c * width);
+      ctx.fillRect(x, top - LEAST_PX / 2, Math.max(1, Math.floor(left + (c + 1) * width) - x), bottom - top + LEAST_PX);
+    }
+    [topBefore, bottomBefore] = [own, ownEnd];
+  }
+  ctx.restore();
+}
+
+/** Draws columns that were fetched. `laidOut`: which axes stand. */
+function redraw(
+  made: Chart,
+  { envelopes, from, to }: Drawn,
+  { shape, references, isSplit, hidden, factors, laid }: Look,
+  laidOut: { current: string },
+): void {
+  const styles = getComputedStyle(document.documentElement);
+  made.data.datasets = envelopes.flatMap((envelope, c) =>
+    hidden.has(c)
+      ? []
+      : [
+          {
+            ...lineOf(envelope, c, shape, { from, to }, factors[c] ?? 1, styles),
+            yAxisID: isSplit ? axisOf(c) : "y",
+            ...(laid.has(c) ? { borderDash: [6, 4] } : {}),
+          },
+        ],
+  );
+  const split = isSplit ? envelopes.flatMap((_, c) => (hidden.has(c) ? [] : [c])) : undefined;
+  const layout = split?.join() ?? "";
+  // Axes are made anew only when there are others: that takes longer than drawing.
+  if (laidOut.current !== layout) made.options.scales = scalesFor(split, styles);
+  laidOut.current = layout;
+  // Where a good circuit rests is in sight, whatever was recorded.
+  for (const [id, axis] of Object.entries(made.options.scales!)) {
+    if (id === "x" || axis === undefined) continue;
+    const rests = references.flatMap((r) => (!hidden.has(r.channel) && (id === "y" || id === axisOf(r.channel)) ? [r.value] : []));
+    Object.assign(
+      axis,
+      rests.length === 0
+        ? { suggestedMin: undefined, suggestedMax: undefined }
+        : { suggestedMin: Math.min(...rests), suggestedMax: Math.max(...rests) },
+    );
+  }
+  const x = made.options.scales!.x!;
+  x.min = shape.startS + from / shape.rateHz;
+  x.max = shape.startS + (to - 1) / shape.rateHz;
+  made.update("none");
+}
+
+function bandsOf({ envelopes }: Drawn, { hidden, factors, laid, isSplit }: Look): readonly (Band | undefined)[] {
+  const styles = getComputedStyle(document.documentElement);
+  const seen = envelopes.filter((_, c) => !hidden.has(c)).length;
+  const opacityOf = (c: number): number => (laid.has(c) ? LAID_OVER : isSplit || seen < 2 ? ALONE : BESIDE_OTHERS);
+  return envelopes.flatMap((envelope, c) =>
+    hidden.has(c) ? [] : [bandOf(envelope, factors[c] ?? 1, styles.getPropertyValue(INKS[c % INKS.length]!).trim(), opacityOf(c))],
   );
 }
 
@@ -327,7 +435,7 @@ function lineOf(
   envelope: Float32Array,
   channel: number,
   { startS, rateHz }: TraceShape,
-  { from, to }: Sight,
+  { from, to }: Pick<Sight, "from" | "to">,
   factor: number,
   styles: CSSStyleDeclaration,
 ): ChartDataset<"line", { x: number; y: number }[]> {

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState, type CSSProperties } from "react";
+import { useEffect, useMemo, useRef, useState, type CSSProperties } from "react";
 import { Bookmark, FileDown, Image } from "lucide-react";
 import { styled } from "styled-components";
 import type { VehicleState } from "@rheonom/core/circuit";
@@ -107,7 +107,8 @@ export function TracePanel({
   question,
 }: TracePanelProps) {
   const { job } = useJobContext();
-  const { sight, visible, measures, setSight, shown, show, worker } = scope;
+  const { sight, measures, setSight, shown, show, worker } = scope;
+  const panel = useRef<HTMLElement>(null);
   const chart = useRef<HTMLDivElement>(null);
   const drawn = useRef<ChartHandle>(null);
   const [isSplit, setSplit] = useState(false);
@@ -157,6 +158,8 @@ export function TracePanel({
     setSight((s) => shownAround(s, shape.count, from, to));
     chart.current?.scrollIntoView({ block: "center" });
   });
+  // What was just opened is what matters now.
+  useEffect(() => void panel.current?.scrollIntoView({ block: "start" }), []);
   const drawDifference = useStable(onDifference);
   const changeMeta = useStable(onMeta);
   const keep = useStable(() => onKeep?.(title));
@@ -167,7 +170,7 @@ export function TracePanel({
   const saveCsv = async (): Promise<void> =>
     saveFile(`${title || "trace"}.csv`, await worker.csv(sight.from, sight.to, factors, MOST_LINES), "text/csv");
   return (
-    <Panel aria-label="Trace">
+    <Panel aria-label="Trace" ref={panel} style={{ scrollMarginTop: 16 }}>
       <Row style={{ justifyContent: "space-between" }}>
         <Row>
           <Segmented
@@ -211,7 +214,8 @@ export function TracePanel({
           ref={drawn}
           shape={shape}
           sight={sight}
-          visible={visible}
+          worker={worker}
+          shown={shown}
           factors={factors}
           hidden={hidden}
           onSight={setSight}

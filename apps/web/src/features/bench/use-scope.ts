@@ -1,8 +1,7 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { proxy, wrap, type Remote } from "comlink";
 import { AS_IT_IS, type CsvForm, type Laying, type Measures, type Shown } from "@rheonom/core/waveform";
 import type { BenchWorker, Opened } from "./bench.worker.ts";
-import { COLUMNS } from "./scope-chart.tsx";
 import { wholeOf, windowOf, type Sight } from "./scope-model.ts";
 
 /** A trace that is open in the worker, and what the screen shows of it. */
@@ -11,7 +10,6 @@ export interface Scope {
   /** Share of the file that was read; undefined while nothing is. */
   readonly progress: number | undefined;
   readonly sight: Sight;
-  readonly visible: readonly Float32Array[] | undefined;
   readonly measures: readonly (Measures | undefined)[];
   readonly setSight: (change: (s: Sight) => Sight) => void;
   readonly openFile: (file: File, said: Partial<CsvForm>) => void;
@@ -31,9 +29,6 @@ export interface Scope {
   readonly worker: Remote<BenchWorker>;
 }
 
-/** Columns of a trace while it moves, and how long it rests before it is drawn in full, ms. */
-const MOVING_COLUMNS = 360;
-const REST_MS = 150;
 const NOTHING: Sight = { from: 0, to: 1, a: 0, b: 0 };
 
 export function useScope(): Scope {
@@ -45,13 +40,11 @@ export function useScope(): Scope {
   const [opened, setOpened] = useState<Opened | undefined>(undefined);
   const [progress, setProgress] = useState<number | undefined>(undefined);
   const [sight, setSight] = useState<Sight>(NOTHING);
-  const [visible, setVisible] = useState<readonly Float32Array[] | undefined>(undefined);
   const [measures, setMeasures] = useState<readonly (Measures | undefined)[]>([]);
   const [shown, setShown] = useState<readonly Shown[]>([]);
   const take = useCallback((answer: Opened): void => {
     setShown(answer.kind === "open" ? answer.shape.channels.map(() => AS_IT_IS) : []);
     setProgress(undefined);
-    setVisible(undefined);
     setMeasures([]);
     setOpened(answer);
     if (answer.kind === "open") setSight(wholeOf(answer.shape.count));
@@ -75,7 +68,6 @@ export function useScope(): Scope {
   );
   const openKept = useCallback((packed: ArrayBuffer): void => void worker.openKept(packed).then(take, failed), [worker, take, failed]);
   const laidOver = useCallback((answer: Opened): void => {
-    setVisible(undefined);
     setShown(answer.kind === "open" ? answer.shape.channels.map(() => AS_IT_IS) : []);
     setOpened(answer);
   }, []);
@@ -96,25 +88,8 @@ export function useScope(): Scope {
       void worker.show(channel, how).then(() => setShown((all) => all.map((s, k) => (k === channel ? how : s))), failed),
     [worker, failed],
   );
-  const movedAt = useRef(0);
   const shape = opened?.kind === "open" ? opened.shape : undefined;
-  const { from, to, a, b } = sight;
-  // Only the latest sight is drawn; what comes late of an earlier one is passed over.
-  useEffect(() => {
-    if (shape === undefined) return;
-    let over = false;
-    const draw = (columns: number): void => void worker.visible(from, to, Math.min(columns, to - from)).then((v) => over || setVisible(v));
-    // While it moves, coarser is enough for the eye and twice as fast; once it rests it is drawn in full.
-    const now = performance.now();
-    const isMoving = now - movedAt.current < REST_MS;
-    movedAt.current = now;
-    draw(isMoving ? MOVING_COLUMNS : COLUMNS);
-    const rest = isMoving ? setTimeout(() => draw(COLUMNS), REST_MS) : undefined;
-    return () => {
-      over = true;
-      clearTimeout(rest);
-    };
-  }, [worker, shape, shown, from, to]);
+  const { a, b } = sight;
   useEffect(() => {
     if (shape === undefined) return;
     let over = false;
@@ -122,5 +97,5 @@ export function useScope(): Scope {
     void worker.measures(begin, end).then((m) => over || setMeasures(m));
     return () => void (over = true);
   }, [worker, shape, shown, a, b]);
-  return { opened, progress, sight, visible, measures, setSight, openFile, openKept, overlay, ghosts, difference, shown, show, worker };
+  return { opened, progress, sight, measures, setSight, openFile, openKept, overlay, ghosts, difference, shown, show, worker };
 }
