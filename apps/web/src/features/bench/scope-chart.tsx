@@ -106,7 +106,7 @@ export function ScopeChart({
     [sight, shape, marks, references, isSplit, hidden, factors, laid],
   );
   const drawn = useRef<Drawn | undefined>(undefined);
-  const bands = useRef<readonly (Band | undefined)[]>([]);
+  const bands = useRef<readonly Band[]>([]);
   useEffect(() => {
     const styles = getComputedStyle(document.documentElement);
     const ink = (name: string): string => styles.getPropertyValue(name).trim();
@@ -115,8 +115,9 @@ export function ScopeChart({
       // Where a column holds many samples a band is what a line through all of them would be, and drawn much faster.
       beforeDatasetDraw: (made, { index, meta }) => {
         const band = bands.current[index];
-        if (band === undefined) return true;
-        drawBand(made, band, made.scales[meta.yAxisID ?? "y"]!);
+        const y = made.scales[meta.yAxisID ?? "y"];
+        if (band === undefined || y === undefined || !isDense(band, y)) return true;
+        drawBand(made, band, y);
         return false;
       },
       afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
@@ -292,14 +293,16 @@ interface Band {
 const ALONE = 1;
 const BESIDE_OTHERS = 0.65;
 const LAID_OVER = 0.45;
-/** Share of columns that span something, from which on they are drawn as a band. */
+/** Share of columns that span more than so many pixels, from which on they are drawn as a band. */
 const DENSE = 0.4;
+const TALL_PX = 6;
 const LEAST_PX = 1.5;
 
-function bandOf(envelope: Float32Array, factor: number, ink: string, opacity: number): Band | undefined {
-  let wide = 0;
-  for (let c = 0; c < envelope.length; c += 2) if (envelope[c] !== envelope[c + 1]) wide++;
-  return 2 * wide > DENSE * envelope.length ? { envelope, factor, ink, opacity } : undefined;
+function isDense({ envelope, factor }: Band, y: Scale): boolean {
+  const pixels = Math.abs(y.getPixelForValue(factor) - y.getPixelForValue(0));
+  let tall = 0;
+  for (let c = 0; c < envelope.length; c += 2) if ((envelope[c + 1]! - envelope[c]!) * pixels > TALL_PX) tall++;
+  return 2 * tall > DENSE * envelope.length;
 }
 
 /** Column by column, each reaching as far as the one before, so that edges are seen. */
@@ -369,12 +372,14 @@ function redraw(
   made.update("none");
 }
 
-function bandsOf({ envelopes }: Drawn, { hidden, factors, laid, isSplit }: Look): readonly (Band | undefined)[] {
+function bandsOf({ envelopes }: Drawn, { hidden, factors, laid, isSplit }: Look): readonly Band[] {
   const styles = getComputedStyle(document.documentElement);
   const seen = envelopes.filter((_, c) => !hidden.has(c)).length;
   const opacityOf = (c: number): number => (laid.has(c) ? LAID_OVER : isSplit || seen < 2 ? ALONE : BESIDE_OTHERS);
   return envelopes.flatMap((envelope, c) =>
-    hidden.has(c) ? [] : [bandOf(envelope, factors[c] ?? 1, styles.getPropertyValue(INKS[c % INKS.length]!).trim(), opacityOf(c))],
+    hidden.has(c)
+      ? []
+      : [{ envelope, factor: factors[c] ?? 1, ink: styles.getPropertyValue(INKS[c % INKS.length]!).trim(), opacity: opacityOf(c) }],
   );
 }
 
