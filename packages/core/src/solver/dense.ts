@@ -5,8 +5,7 @@
 export function solveDense(k: number, m: Float64Array, r: Float64Array): number {
   let least = Infinity;
   for (let c = 0; c < k; c++) {
-    let top = c;
-    for (let i = c + 1; i < k; i++) if (Math.abs(m[i * k + c]!) > Math.abs(m[top * k + c]!)) top = i;
+    const top = pivotRow(k, m, c);
     const pivot = m[top * k + c]!;
     if (!(Math.abs(pivot) > 0) || !Number.isFinite(pivot)) return 0;
     least = Math.min(least, Math.abs(pivot));
@@ -37,8 +36,7 @@ export function invert(k: number, m: Float64Array): number {
   const rows = Int32Array.from({ length: k }, (_, i) => i);
   let least = Infinity;
   for (let c = 0; c < k; c++) {
-    let top = c;
-    for (let i = c + 1; i < k; i++) if (Math.abs(m[i * k + c]!) > Math.abs(m[top * k + c]!)) top = i;
+    const top = pivotRow(k, m, c);
     const pivot = m[top * k + c]!;
     if (!(Math.abs(pivot) > 0) || !Number.isFinite(pivot)) return 0;
     let largest = 0;
@@ -64,4 +62,11 @@ export function invert(k: number, m: Float64Array): number {
     m.set(row, i * k);
   }
   return least;
+}
+
+/** The row from c on that has the largest entry in column c. */
+function pivotRow(k: number, m: Float64Array, c: number): number {
+  let top = c;
+  for (let i = c + 1; i < k; i++) if (Math.abs(m[i * k + c]!) > Math.abs(m[top * k + c]!)) top = i;
+  return top;
 }
