@@ -19,7 +19,8 @@ test("what is worked out begins from the circuit and the readings, and goes back
   await expect(fuse).toContainText(/12\.0\sA/);
   await fuse.getByRole("button", { name: "Record it" }).click();
   await expect(dialog).toHaveCount(0);
-  expect(await lastOf(page, id, "reading-taken")).toMatchObject({
+  // The screen stands before the server has it: the log is asked until it does.
+  await expect.poll(() => lastOf(page, id, "reading-taken")).toMatchObject({
     leads: { quantity: "amps", around: "F7" },
     text: "12.0 A",
     instrument: "worked out",
