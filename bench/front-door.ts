@@ -50,6 +50,9 @@ const atHand: number[] = [];
 const proposed: number[] = [];
 const moved: number[] = [];
 
+/** A quick typist. */
+const KEY_MS = 80;
+
 /** The stop light on the van, from the board to Trace. */
 async function fromBoard(page: Page, tapped: keyof typeof ranking): Promise<void> {
   let count = 0;
@@ -64,7 +67,7 @@ async function fromBoard(page: Page, tapped: keyof typeof ranking): Promise<void
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("Enter");
   count++;
-  await page.getByLabel("In the customer’s words").fill("stop light, left, is dead");
+  await page.getByLabel("In the customer’s words").pressSequentially("stop light, left, is dead", { delay: KEY_MS });
   count++;
   await page.getByRole("button", { name: "Open the job" }).click();
   const offer = page.getByRole("button", { name: "L13 stop light, left: dead" });

@@ -52,6 +52,8 @@ export interface Session {
     input: InputOf<K>,
     onProgress?: (progress: ProgressOf<K>) => void,
   ) => Asked<AnswerOf<K>>;
+  /** Opens a harness of which somebody is about to ask, so that what can go wrong with it is listed by then. */
+  readonly begin: (harness: Harness) => void;
   /** Ends what is being computed in a lane, at once; the next question begins anew. */
   readonly stop: (lane: LaneName) => void;
 }
@@ -128,6 +130,7 @@ export function createSession(
   return {
     ask: (name, harness, input, onProgress) => ask(name, harness, input, onProgress as never),
     askAlone: (name, input, onProgress) => ask(name, undefined, input, onProgress as never),
+    begin: (harness) => void openIn(laneNow("thinking"), harness),
     stop: (name) => {
       const used = lanes.get(name);
       if (used === undefined) return;

@@ -72,5 +72,28 @@ export function useQueryAlone<K extends OtherQuery>(name: K, input: InputOf<K> |
   return useAsked(ask);
 }
 
-export const useParsed = (text: string | undefined): Computed<ParseResult> =>
-  useQueryAlone("parse", text === undefined ? undefined : { text });
+/** Circuits that were read last, by their text: the next screen that reads the same one gets the same harness, with everything that was computed for it. */
+const read = new Map<string, Promise<ParseResult | undefined>>();
+const MOST_READ = 4;
+
+function readOf(text: string): Asked<ParseResult> {
+  const known = read.get(text);
+  if (known !== undefined) return { answer: known, giveUp: () => undefined };
+  const asked = session.askAlone("parse", { text });
+  read.set(text, asked.answer);
+  const forget = (): void => {
+    if (read.get(text) === asked.answer) read.delete(text);
+  };
+  // What was given up or failed is read anew by whoever asks next.
+  asked.answer.then((value) => (value === undefined ? forget() : undefined), forget);
+  for (const oldest of read.keys()) {
+    if (read.size <= MOST_READ) break;
+    read.delete(oldest);
+  }
+  return { answer: asked.answer as Promise<ParseResult>, giveUp: () => undefined };
+}
+
+export function useParsed(text: string | undefined): Computed<ParseResult> {
+  const ask = useMemo(() => (text === undefined ? undefined : () => readOf(text)), [text]);
+  return useAsked(ask);
+}

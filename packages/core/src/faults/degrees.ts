@@ -1,6 +1,6 @@
-import { buildCircuit, REST_STATE, speaking, type Fault, type VehicleState } from "../circuit/index.ts";
+import { buildCircuit, deltaOfAll, REST_STATE, speaking, type Fault, type VehicleState } from "../circuit/index.ts";
 import { busMembersOf, type Harness } from "../harness/index.ts";
-import { createSolver } from "../solver/index.ts";
+import { createSolver, prepare } from "../solver/index.ts";
 import { insulated } from "./sweep.ts";
 
 /** Multiples of the resistance that a link's current sees, V/I: from a drop that rule sets object to, over half of the voltage, to open for all but an ohmmeter. */
@@ -37,25 +37,48 @@ export function mostAmpsOf(harness: Harness): ReadonlyMap<string, number> {
   return made;
 }
 
+const USED = { phase: 0, fusesHold: true } as const;
+
 function gather(harness: Harness): ReadonlyMap<string, number> {
   const on = harness.components.flatMap((c) => (c.kind === "switch" && c.closedBy === "hand" ? [c.id] : []));
   const cranks = harness.components.some(
     (c) => (c.kind === "switch" && c.closedBy === "crank") || (c.kind === "device" && c.device === "starter"),
   );
   const run: VehicleState = { ...REST_STATE, key: "run", on };
-  const uses: readonly (readonly [VehicleState, readonly Fault[]])[] = [
-    [run, []],
-    [{ ...run, engine: "idling" }, []],
-    ...(cranks ? ([[{ ...run, key: "crank", engine: "cranking" }, []]] as const) : []),
-    ...busMembersOf(harness).map((m) => [run, [speaking(harness, m)]] as const),
+  const uses: readonly VehicleState[] = [
+    run,
+    { ...run, engine: "idling" },
+    ...(cranks ? [{ ...run, key: "crank", engine: "cranking" } as const] : []),
   ];
   const most = new Map<string, number>();
+  const carries = (id: string, amps: number): void => void most.set(id, Math.max(most.get(id) ?? 0, Math.abs(amps)));
   const solve = createSolver();
-  for (const [state, faults] of uses) {
-    const { netlist } = buildCircuit(harness, state, faults, { phase: 0, fusesHold: true });
-    const solved = solve(insulated(netlist));
-    if (solved.kind !== "solved") continue;
-    netlist.elements.forEach((e, i) => most.set(e.id, Math.max(most.get(e.id) ?? 0, Math.abs(solved.amps[i]!))));
-  }
+  const solved = (state: VehicleState, faults: readonly Fault[]): void => {
+    const { netlist } = buildCircuit(harness, state, faults, USED);
+    const found = solve(insulated(netlist));
+    if (found.kind === "solved") netlist.elements.forEach((e, i) => carries(e.id, found.amps[i]!));
+  };
+  for (const state of uses) solved(state, []);
+  whileSpeaking(harness, run, carries, (member) => solved(run, [member]));
   return most;
+}
+
+/** What the wires carry while one module after the other speaks, from the factors of the circuit in which all are silent; `inFull`: for a module with which that does not come to rest. */
+function whileSpeaking(
+  harness: Harness,
+  run: VehicleState,
+  carries: (id: string, amps: number) => void,
+  inFull: (speaking: Fault) => void,
+): void {
+  const members = busMembersOf(harness);
+  if (members.length === 0) return;
+  const circuit = buildCircuit(harness, run, [], USED);
+  const silent = prepare(insulated(circuit.netlist));
+  for (const member of members) {
+    const fault = speaking(harness, member);
+    const delta = silent.kind === "prepared" ? deltaOfAll(circuit, harness, run, [fault], USED) : undefined;
+    const volts = delta === undefined || silent.kind !== "prepared" ? undefined : silent.prepared.withDelta(delta)?.volts;
+    if (volts === undefined) inFull(fault);
+    else for (const e of circuit.netlist.elements) if (e.kind === "resistor") carries(e.id, (volts[e.a]! - volts[e.b]!) / e.ohms);
+  }
 }

@@ -12,6 +12,7 @@ import { Notice } from "../../ui/notice.tsx";
 import { Toggle } from "../../ui/button.tsx";
 import { EarlierHere, useEarlier, vehiclesOf } from "./earlier.tsx";
 import { ComplaintForm } from "./complaint-form.tsx";
+import { useReady } from "./use-ahead.ts";
 import { useChosenVehicle, type ChosenVehicle } from "../../job/use-chosen-vehicle.ts";
 
 const DRAFT = "rheonom.new-job";
@@ -27,12 +28,13 @@ export function NewJobScreen() {
   const [initial] = useState(() => readLike(DRAFT, EMPTY_COMPLAINT));
   const person = useAppSelector((s) => s.session.person);
   const chosen = useChosenVehicle(initial.vehicle);
-  const [typed, setTyped] = useState({ vehicle: initial.vehicle, registration: initial.registration });
+  const [typed, setTyped] = useState({ vehicle: initial.vehicle, registration: initial.registration, words: initial.words });
+  useReady(chosen.wiring?.notation, typed.words);
   const earlier = useEarlier(typed.vehicle);
   const vehicles = useMemo(() => [...chosen.vehicles, ...vehiclesOf(earlier)], [chosen.vehicles, earlier]);
   const onChange = useCallback((data: ComplaintData): void => {
     keepDraft(data);
-    setTyped({ vehicle: data.vehicle, registration: data.registration });
+    setTyped({ vehicle: data.vehicle, registration: data.registration, words: data.words });
   }, []);
   /** A vehicle that was here before brings its name, plate, VIN, wiring and options. */
   const choose = (id: string | undefined): Partial<ComplaintData> | undefined => {

@@ -1,11 +1,11 @@
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { styled } from "styled-components";
 import { Plus, X } from "lucide-react";
 import { describeState, REST_STATE } from "@rheonom/core/circuit";
 import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import { askedOfJob, isAdvised, type JobView, type SymptomLine, type SymptomOffer } from "@rheonom/core/job";
+import { askedOfJob, isAdvised, type JobView, type SymptomLine } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
@@ -17,7 +17,8 @@ import { ShareBar } from "../../ui/share.tsx";
 import { toast } from "../../ui/toast.tsx";
 import { useDiagnosis, type Diagnosing } from "../../worker/use-diagnosis.ts";
 import { session } from "../../worker/the-session.ts";
-import { useQuery, useSame } from "../../worker/use-query.ts";
+import { useQuery } from "../../worker/use-query.ts";
+import { useAhead } from "./use-ahead.ts";
 
 const Lines = styled.ul`
   list-style: none;
@@ -152,27 +153,6 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
       </Halves>
     </Panel>
   );
-}
-
-/** While somebody still reads the offers, what the first of them would come to is worked out. */
-function useAhead(harness: Harness, view: JobView, offer: SymptomOffer | undefined): void {
-  const line = useSame(offer?.lines[0]);
-  const state = useQuery("symptomState", harness, line).value;
-  const question = useMemo(() => {
-    if (line === undefined || state === undefined) return undefined;
-    const { part, word, wrong } = line;
-    const data = { state, observe: { kind: "part" as const, part }, word, wrong, source: "customer" as const };
-    const taken = { id: "ahead", at: view.lastAt, by: "", data, mendsBefore: 0, struck: undefined };
-    return askedOfJob(harness, { ...view, seen: [...view.seen, taken] }, part, state);
-  }, [harness, view, line, state]);
-  const same = useSame(question);
-  useEffect(() => {
-    if (same === undefined) return;
-    const asked = session.ask("ahead", harness, same);
-    // Nobody waits for it, and nothing hangs on it.
-    asked.answer.catch(() => undefined);
-    return asked.giveUp;
-  }, [harness, same]);
 }
 
 function AddLine({
