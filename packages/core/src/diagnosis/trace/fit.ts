@@ -12,7 +12,9 @@ const HIGHEST = 8;
 /** How near the two ends of the search come, log₁₀ Ω: a fiftieth of a percent. */
 const NARROWEST = 1e-4;
 /** The same where the meter shows no value below. */
-const AT_BORDER = 0.05;
+const AT_BORDER = 0.1;
+/** What bends may let a resistance drop so many times what it would drop in a straight circuit. */
+const BENDS = 2;
 
 export interface Fit {
   readonly fault: Extract<Fault, { kind: "series" | "open" }>;
@@ -72,10 +74,12 @@ function bracketOf(dropAt: (ohms: number) => number, volts: number): Bracket {
   let below = at(LOWEST);
   if (most <= volts) return [10 ** HIGHEST, Infinity];
   if (below >= volts) return [0, 10 ** LOWEST];
+  // Where the circuit begins to swing long before so much can drop, nothing is looked for below: with ten times the resistance a straight one would drop 10·d/(1 + 9·d) of all.
+  const mayReach = (drop: number): boolean => drop < volts && (BENDS * 10 * most * drop) / (most + 9 * drop) >= volts;
   // The first decade in which it comes to pass: beyond it a module that resets may let the drop fall again.
   for (let high = LOWEST + 1; high <= HIGHEST; high++) {
     const above = at(high);
-    const steady = above >= volts ? high : Number.isNaN(above) && below < volts ? steadyBelow(at, volts, high - 1, high) : undefined;
+    const steady = above >= volts ? high : Number.isNaN(above) && mayReach(below) ? steadyBelow(at, volts, high - 1, high) : undefined;
     if (steady !== undefined) return closeIn(at, volts, most, high - 1, steady);
     below = above;
   }
