@@ -1,4 +1,5 @@
 import { expect } from "chai";
+import { likelihood } from "../diagnosis/index.ts";
 import { FAN, circuitOf, fanOn } from "../test/circuits.ts";
 import { COMPLAINT, LogWriter } from "../test/log.ts";
 import { foldJob } from "./fold.ts";
@@ -71,9 +72,17 @@ describe("a meter's test", () => {
       text: "6.00 V",
       shown: { kind: "value", quantity: "volts", value: 6 },
       instrument: "connected",
-      meter: { name: "M1" },
+      meter: { name: "M1", accuracyPercent: 5 },
     });
-    const [evidence] = evidenceOf(foldJob(log.events)!);
-    expect(evidence!.observe).to.deep.equal({ kind: "volts", red: "FAN.1", black: "BAT.-", inputOhms: 1e6 });
+    const view = foldJob(log.events)!;
+    const { observe, result } = evidenceOf(view)[0]!;
+    expect(observe).to.deep.equal({ kind: "volts", red: "FAN.1", black: "BAT.-", inputOhms: 1e6 });
+    expect(meterWords(view.readings[0]!)).to.contain("stated ±5 %");
+    // 5 % of 6 V: 0.3 V off is within what such a meter may be off, and far outside for the usual one.
+    expect(result.kind === "value" && result.mayBeOff).to.be.closeTo(0.3, 1e-9);
+    const chance = (of: typeof result, volts: number): number => likelihood(observe, of, { value: volts, low: volts, high: volts });
+    const usual = { ...result, mayBeOff: undefined };
+    expect(chance(result, 6.3) / chance(result, 6)).to.be.above(0.2);
+    expect(chance(usual, 6.3) / chance(usual, 6)).to.be.below(0.05);
   });
 });

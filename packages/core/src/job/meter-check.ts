@@ -11,6 +11,8 @@ export const meterData = z.strictObject({
   name: meterName,
   /** Of the leads, taken off the ohms that were shown, Ω. */
   nulledOhms: z.number().min(0).max(10).optional(),
+  /** What it may be off by as it was stated, % of a reading; left out for the usual 0.5 % on volts. */
+  accuracyPercent: z.number().min(0.001).max(50).optional(),
 });
 /** A meter's test in the job: what it showed with its leads held together, and at both battery posts. Left out is what was not tried. */
 export const meterCheckData = z.strictObject({
@@ -63,4 +65,5 @@ export const meterWords = ({ data, check }: Pick<ReadingView, "data" | "check">)
         data.meter.name,
         meterCheckWords(check),
         ...(data.meter.nulledOhms === undefined ? [] : [`leads of ${data.meter.nulledOhms.toFixed(2)} Ω taken off`]),
+        ...(data.meter.accuracyPercent === undefined ? [] : [`stated ±${data.meter.accuracyPercent} %`]),
       ].join(", ");

@@ -22,16 +22,25 @@ export const observedBy = (leads: Leads): Observable =>
         ...(leads.quantity === "volts" && leads.inputOhms !== undefined ? { inputOhms: leads.inputOhms } : {}),
       };
 
+/** What a meter of a stated accuracy may be off by at a reading. */
+const offBy = (percent: number | undefined, value: number): { readonly mayBeOff?: number } =>
+  percent === undefined || value === 0 ? {} : { mayBeOff: (percent / 100) * Math.abs(value) };
+
 /** Everything found when so many mends had been made. */
 export function evidenceAfter(view: JobView, mends: number): readonly Evidence[] {
   const readings = view.readings.flatMap((r): (Evidence & { readonly at: string })[] => {
     if (r.struck !== undefined || r.mendsBefore !== mends) return [];
-    const { leads, shown, state, text } = r.data;
+    const { leads, shown, state, text, meter } = r.data;
     const observe = observedBy(leads);
     const result: Evidence["result"] =
       shown.kind === "over"
         ? { kind: "over" }
-        : { kind: "value", value: shown.value, ...(leads.quantity === "volts" ? { resolution: resolutionOf(text) } : {}) };
+        : {
+            kind: "value",
+            value: shown.value,
+            ...(leads.quantity === "volts" ? { resolution: resolutionOf(text) } : {}),
+            ...offBy(meter?.accuracyPercent, shown.value),
+          };
     return [{ id: r.id, at: r.at, state, observe, result, source: "technician", ...presentIn(r.data) }];
   });
   const seen = view.seen.flatMap((s): (Evidence & { readonly at: string })[] =>

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Footprints, Plug, Unplug } from "lucide-react";
 import { styled } from "styled-components";
+import { USUAL } from "../../job/instrument/instrument-line.ts";
 import { useInstrument } from "../../job/instrument/use-instrument.ts";
 import { useMeterSettings } from "../../job/instrument/meter-settings.ts";
 import type { InstrumentKind } from "../../job/instrument/port.ts";
@@ -29,6 +30,12 @@ const INPUTS = [
   { id: "11000000", text: "11 MΩ" },
   { id: "1000000000", text: "1 GΩ or more" },
 ];
+const ACCURACIES = [
+  { id: "0.5", text: "±0.5 % or better" },
+  { id: "1", text: "±1 %" },
+  { id: "2", text: "±2 %" },
+  { id: "5", text: "±5 %" },
+];
 const SPEEDS = ["2400", "4800", "9600", "19200", "38400", "57600", "115200"].map((id) => ({ id, text: id }));
 
 /** Where a browser has a serial line. */
@@ -41,22 +48,22 @@ export function InstrumentsPanel() {
   const [what, setWhat] = useState<InstrumentKind>("meter");
   const { line, now } = useInstrument(job.id, what);
   const [settings, change] = useMeterSettings();
-  const inputOhms = Number(settings.inputOhms);
+  const stated = { inputOhms: Number(settings.inputOhms), accuracyPercent: Number(settings.accuracyPercent) };
   const port = Number(settings.port);
   const isGoodPort = Number.isInteger(port) && port >= 1 && port <= 65535;
   const serial = serialOf();
   const isBusy = now.status === "connecting";
 
   const simulated = (): void =>
-    line.connect("simulated", 10e6, (tell) => Promise.resolve(openServerPort(job.id, what, { kind: "simulated" }, tell)));
+    line.connect("simulated", USUAL, (tell) => Promise.resolve(openServerPort(job.id, what, { kind: "simulated" }, tell)));
   const network = (): void =>
-    line.connect("network", inputOhms, (tell) =>
+    line.connect("network", stated, (tell) =>
       Promise.resolve(openServerPort(job.id, what, { kind: "network", host: settings.host.trim(), port }, tell)),
     );
   const bySerial = (): void => {
     if (serial === undefined) return;
     const { baudRate, pattern, ask } = settings;
-    line.connect("serial", inputOhms, async (tell) => {
+    line.connect("serial", stated, async (tell) => {
       const chosen = await serial.requestPort().catch(() => {
         throw new Error("No serial line was chosen.");
       });
@@ -111,7 +118,15 @@ export function InstrumentsPanel() {
                   error={isGoodPort ? "" : "A number from 1 to 65535."}
                 />
                 {what === "meter" ? (
-                  <Select label="Input on volts" options={INPUTS} value={settings.inputOhms} onChange={(v) => change({ inputOhms: v })} />
+                  <>
+                    <Select label="Input on volts" options={INPUTS} value={settings.inputOhms} onChange={(v) => change({ inputOhms: v })} />
+                    <Select
+                      label="Accuracy"
+                      options={ACCURACIES}
+                      value={settings.accuracyPercent}
+                      onChange={(v) => change({ accuracyPercent: v })}
+                    />
+                  </>
                 ) : null}
                 <Button isDisabled={settings.host.trim() === "" || !isGoodPort} onPress={network}>
                   Connect over the network

@@ -1,17 +1,26 @@
 import type { VehicleState } from "@rheonom/core/circuit";
-import type { Sample } from "@rheonom/core/instruments";
+import { METER_OHMS, type Sample } from "@rheonom/core/instruments";
 import type { MeterFunction, MeterSaid, SimulatedLeads } from "@rheonom/contract/instrument";
 import type { InstrumentKind, InstrumentPort, Told } from "./port.ts";
 
 /** How an instrument is reached. */
 export type Via = "simulated" | "network" | "serial";
 
-export interface InstrumentState {
+/** What the owner of an instrument states of it. */
+export interface Stated {
+  /** Input resistance on volts, Ω. */
+  readonly inputOhms: number;
+  /** By how much it may be off, % of a reading. */
+  readonly accuracyPercent: number;
+}
+
+/** A usual meter, and what the simulated one is. */
+export const USUAL: Stated = { inputOhms: METER_OHMS, accuracyPercent: 0.5 };
+
+export interface InstrumentState extends Stated {
   readonly status: "none" | "connecting" | "connected";
   readonly via: Via | undefined;
   readonly name: string;
-  /** Input resistance on volts that its owner has stated, Ω. */
-  readonly inputOhms: number;
   /** What the meter is turned to. */
   readonly function: MeterFunction | undefined;
   /** What it said last; undefined since it was turned, or since its leads were put elsewhere. */
@@ -30,7 +39,7 @@ export const NO_INSTRUMENT: InstrumentState = {
   status: "none",
   via: undefined,
   name: "",
-  inputOhms: 10e6,
+  ...USUAL,
   function: undefined,
   said: undefined,
   samples: [],
@@ -41,7 +50,7 @@ export const NO_INSTRUMENT: InstrumentState = {
 
 export type InstrumentAction =
   | (Told & { readonly atMs: number })
-  | { readonly type: "connecting"; readonly via: Via; readonly inputOhms: number }
+  | { readonly type: "connecting"; readonly via: Via; readonly stated: Stated }
   | { readonly type: "turned"; readonly to: MeterFunction | undefined }
   | { readonly type: "moved" }
   | { readonly type: "recording" }
@@ -53,7 +62,7 @@ const KEPT_MS = 3000;
 export function reduceInstrument(s: InstrumentState, a: InstrumentAction): InstrumentState {
   switch (a.type) {
     case "connecting":
-      return { ...NO_INSTRUMENT, status: "connecting", via: a.via, inputOhms: a.inputOhms };
+      return { ...NO_INSTRUMENT, status: "connecting", via: a.via, ...a.stated };
     case "connected":
       return { ...s, status: "connected", name: a.name, trouble: "" };
     case "turned":
@@ -88,7 +97,7 @@ export interface InstrumentLine {
   readonly state: () => InstrumentState;
   readonly subscribe: (heard: () => void) => () => void;
   /** Opens it anew. `open` may refuse with an Error whose message is for people. */
-  readonly connect: (via: Via, inputOhms: number, open: (tell: (told: Told) => void) => Promise<InstrumentPort>) => void;
+  readonly connect: (via: Via, stated: Stated, open: (tell: (told: Told) => void) => Promise<InstrumentPort>) => void;
   /** Turns the meter and reads on; undefined rests. */
   readonly turn: (to: MeterFunction | undefined) => void;
   /** The leads were put elsewhere. A simulated instrument is told where. */
@@ -126,10 +135,10 @@ function createLine(): InstrumentLine {
       heard.add(tell);
       return () => void heard.delete(tell);
     },
-    connect: (via, inputOhms, open) => {
+    connect: (via, stated, open) => {
       close();
       const mine = connection;
-      take({ type: "connecting", via, inputOhms });
+      take({ type: "connecting", via, stated });
       const tell = (told: Told): void => {
         if (connection !== mine) return;
         take({ ...told, atMs: Date.now() });

@@ -15,7 +15,7 @@ const reading = (value: number, atMs: number, of: "volts" | "ohms" = "volts"): I
 });
 const connected = (): InstrumentState =>
   [
-    { type: "connecting", via: "network", inputOhms: 1e6 } as const,
+    { type: "connecting", via: "network", stated: { inputOhms: 1e6, accuracyPercent: 2 } } as const,
     { type: "connected", what: "meter", name: "M1", atMs: 0 } as const,
     { type: "turned", to: "volts" } as const,
   ].reduce(reduceInstrument, NO_INSTRUMENT);
@@ -64,7 +64,8 @@ describe("the line to an instrument, as a screen sees it", () => {
     expect(liveReading(still(12.6), "volts", noChecks)!.kept).to.deep.equal({
       text: "12.60 V",
       shown: { kind: "value", quantity: "volts", value: 12.6 },
-      meter: { name: "M1" },
+      // The owner states ±2 %, which counts; the usual 0.5 % is reckoned with anyway.
+      meter: { name: "M1", accuracyPercent: 2 },
     });
     expect(liveReading(still(Infinity), "volts", noChecks)!.kept, "OL on volts is no result").to.equal(undefined);
     expect(liveReading(still(Infinity, "ohms"), "ohms", noChecks)!.kept!.shown).to.deep.equal({ kind: "over", quantity: "ohms" });
@@ -77,7 +78,7 @@ describe("the line to an instrument, as a screen sees it", () => {
     });
     const nulled = liveReading(still(0.7, "ohms"), "ohms", { meterChecks: [check(0.2)] })!;
     expect(nulled.kept!.shown.kind === "value" && nulled.kept!.shown.value).to.be.closeTo(0.5, 1e-9);
-    expect(nulled.kept!.meter).to.deep.equal({ name: "M1", nulledOhms: 0.2 });
+    expect(nulled.kept!.meter).to.deep.equal({ name: "M1", nulledOhms: 0.2, accuracyPercent: 2 });
     expect(nulled.text).to.equal("0.5 Ω");
     const bad = liveReading(still(5.7, "ohms"), "ohms", { meterChecks: [check(5)] })!;
     expect(bad.text, "leads of 5 Ω are a fault, and nothing to take off").to.equal("5.7 Ω");

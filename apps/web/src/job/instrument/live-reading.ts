@@ -1,7 +1,7 @@
 import { displayText, METER_OHMS, steadiness, type Leads, type Steadiness } from "@rheonom/core/instruments";
 import type { EventOf, JobView } from "@rheonom/core/job";
 import type { MeterMode } from "../bench.ts";
-import type { InstrumentState } from "./instrument-line.ts";
+import { USUAL, type InstrumentState } from "./instrument-line.ts";
 
 type ReadingData = EventOf<"reading-taken">["data"];
 
@@ -22,7 +22,12 @@ export function liveReading(now: InstrumentState, mode: MeterMode, view: Pick<Jo
   if (now.status !== "connected" || now.function !== mode) return undefined;
   const { said, name } = now;
   const nulled = mode === "ohms" ? leadsOf(view, name) : undefined;
-  const meter = { name, ...(nulled === undefined ? {} : { nulledOhms: nulled }) };
+  const meter = {
+    name,
+    ...(nulled === undefined ? {} : { nulledOhms: nulled }),
+    // A better one than usual tells no more: the model is off by more than that.
+    ...(now.accuracyPercent > USUAL.accuracyPercent ? { accuracyPercent: now.accuracyPercent } : {}),
+  };
   const off = nulled ?? 0;
   const steady = withoutLeads(steadiness(now.samples, mode), off);
   if (said === undefined) return { text: "…", steadiness: { kind: "waiting" }, kept: undefined };

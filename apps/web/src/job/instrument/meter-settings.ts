@@ -14,6 +14,8 @@ export interface MeterSettings {
   readonly ask: string;
   /** Input resistance on volts, Ω. */
   readonly inputOhms: string;
+  /** What it may be off by, % of a reading. */
+  readonly accuracyPercent: string;
 }
 
 const KEY = "rheonom.meter";
@@ -26,6 +28,7 @@ const EMPTY: MeterSettings = {
   pattern: "",
   ask: "",
   inputOhms: "10000000",
+  accuracyPercent: "0.5",
 };
 
 export const readMeterSettings = (): MeterSettings => readLike(KEY, EMPTY);

@@ -6,8 +6,13 @@ import { kindOf, observable, RESULT_WORDS, type Observable, type ResultWord } fr
 const name = z.string().min(1).max(40);
 
 export const result = z.discriminatedUnion("kind", [
-  /** V, Ω or A; `resolution`: value of the last digit shown. */
-  z.object({ kind: z.literal("value"), value: z.number().finite(), resolution: z.number().positive().optional() }),
+  /** V, Ω or A; `resolution`: value of the last digit shown; `mayBeOff`: by which the instrument may be off here, where it is a worse one than usual, both in the same unit. */
+  z.object({
+    kind: z.literal("value"),
+    value: z.number().finite(),
+    resolution: z.number().positive().optional(),
+    mayBeOff: z.number().positive().optional(),
+  }),
   z.object({ kind: z.literal("over") }),
   /** It does not stand still but goes between two values without end. */
   z.object({ kind: z.literal("swings"), low: z.number().finite(), high: z.number().finite() }),

@@ -4,7 +4,7 @@ import { isScale, type Scale } from "./kind.ts";
 import { kindOf, type Observable } from "./kinds/index.ts";
 import { normal } from "./normal.ts";
 import type { Predicted } from "./predicted.ts";
-import { VOLTS } from "./scales.ts";
+import { EVEN, VOLTS } from "./scales.ts";
 
 /** The middle of a reading that swings is known to so many volts. */
 export const SWINGS_WITHIN = 0.7;
@@ -90,7 +90,9 @@ function ofReading(o: Observable, result: Extract<Result, { kind: "over" | "valu
   }
   const [from, to] = between === "best" ? neighboursIn(p) : [p.low, p.high];
   const [x, low, high] = [scale.scaled(result.value), scale.scaled(from), scale.scaled(to)];
-  const sigma = Math.hypot(scale.sigma(p.value), (result.resolution ?? 0) / 2);
+  const off = result.mayBeOff ?? 0;
+  const instrument = off === 0 ? 0 : scale.scaled(result.value + off) - x;
+  const sigma = Math.hypot(scale.sigma(p.value), (result.resolution ?? 0) / 2, instrument / EVEN);
   const width = Math.abs(high - low);
   const middle = between === "best" ? Math.min(Math.max(low, high), Math.max(Math.min(low, high), x)) : scale.scaled(p.value);
   const density =

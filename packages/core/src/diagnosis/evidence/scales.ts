@@ -9,7 +9,7 @@ const MODEL_AMPS_SHARE = 0.04;
 /** Readings that say nothing are spread over this many V, decades of Ω, or A. */
 const BROAD = { volts: 20, decades: 9, amps: 60 } as const;
 /** A band of error is even; its standard deviation is its half-width over √3. */
-const EVEN = 1.7;
+export const EVEN = 1.7;
 /** The lowest resistance that differs from none, Ω. */
 const LEAST_OHMS = 0.1;
 
