@@ -64,12 +64,21 @@ export function readTraceHead(bytes: Uint8Array): TraceHeadRead {
   return { kind: "head", head: head.data, begin: end + 1 };
 }
 
+/** Whether this machine keeps numbers as the file does, least significant byte first. */
+const IS_LIKE_FILE = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1;
+
+/** The numbers that a copy of a part of a file holds. */
+function floatsOf(bytes: Uint8Array<ArrayBuffer>): Float32Array {
+  if (IS_LIKE_FILE) return new Float32Array(bytes.buffer);
+  const view = new DataView(bytes.buffer);
+  return Float32Array.from({ length: bytes.length / FLOAT }, (_, i) => view.getFloat32(i * FLOAT, true));
+}
+
 /** Reads a trace file, not packed. */
 export function readTraceFile(bytes: Uint8Array): TraceFileRead {
   const looked = readTraceHead(bytes);
   if (looked.kind === "bad") return looked;
   const { count, channels, startS, rateHz } = looked.head;
-  const view = new DataView(bytes.buffer, bytes.byteOffset + looked.begin);
   return {
     kind: "read",
     trace: {
@@ -77,9 +86,8 @@ export function readTraceFile(bytes: Uint8Array): TraceFileRead {
       rateHz,
       count,
       channels: channels.map(({ name, unit }, c) => {
-        const samples = new Float32Array(count);
-        for (let i = 0; i < count; i++) samples[i] = view.getFloat32((c * count + i) * FLOAT, true);
-        return { name, unit, samples };
+        const begin = looked.begin + c * count * FLOAT;
+        return { name, unit, samples: floatsOf(bytes.slice(begin, begin + count * FLOAT)) };
       }),
     },
   };

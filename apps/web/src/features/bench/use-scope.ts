@@ -4,6 +4,9 @@ import { AS_IT_IS, type CsvForm, type Laying, type Measures, type Shown } from "
 import type { BenchWorker, Opened } from "./bench.worker.ts";
 import { wholeOf, windowOf, type Sight } from "./scope-model.ts";
 
+/** Measuring millions of samples takes longer than drawing them: the picture has so long to be asked for, ms. */
+const PICTURE_FIRST_MS = 60;
+
 /** A trace that is open in the worker, and what the screen shows of it. */
 export interface Scope {
   readonly opened: Opened | undefined;
@@ -94,8 +97,13 @@ export function useScope(): Scope {
     if (shape === undefined) return;
     let over = false;
     const [begin, end] = windowOf({ from: 0, to: 0, a, b }, shape.count);
-    void worker.measures(begin, end).then((m) => over || setMeasures(m));
-    return () => void (over = true);
+    const measure = (): void => void worker.measures(begin, end).then((m) => over || setMeasures(m));
+    // What is drawn is asked for first.
+    const timer = setTimeout(measure, PICTURE_FIRST_MS);
+    return () => {
+      clearTimeout(timer);
+      over = true;
+    };
   }, [worker, shape, shown, a, b]);
   return { opened, progress, sight, measures, setSight, openFile, openKept, overlay, ghosts, difference, shown, show, worker };
 }
