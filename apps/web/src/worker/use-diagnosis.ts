@@ -33,6 +33,9 @@ interface State {
 
 const NOTHING: State = { of: undefined, extent: "none", answer: undefined, failed: undefined, stopped: undefined };
 
+/** How long a ranking waits for the next test that belongs to it, ms. */
+const TOGETHER_MS = 60;
+
 /**
  * Weighs the suspects of a job whenever the question is another one; of what comes in while one is weighed only the latest is taken up. What is left stands there while the next test is
  * still worked out, and a test at hand while better ones are looked for. Undefined: nothing to weigh.
@@ -44,8 +47,14 @@ export function useDiagnosis(harness: Harness, question: Asking | undefined): Di
     if (asking === undefined) return;
     let isStale = false;
     let ahead: Asked<void> | undefined;
+    let soon: ReturnType<typeof setTimeout> | undefined;
     const show = (extent: SearchExtent, answer: CaseAnswer): void => {
-      if (!isStale) setShown({ ...NOTHING, of: asking, extent, answer });
+      clearTimeout(soon);
+      if (isStale) return;
+      const now = (): void => setShown({ ...NOTHING, of: asking, extent, answer });
+      // Mostly the next test follows at once: drawing the screen twice would only make it come later.
+      if (extent === "none") soon = setTimeout(now, TOGETHER_MS);
+      else now();
     };
     const asked = session.ask("diagnosis", harness, asking, ({ extent, answer }) => show(extent, answer));
     asked.answer.then(
@@ -57,12 +66,14 @@ export function useDiagnosis(harness: Harness, question: Asking | undefined): Di
         ahead.answer.catch(() => undefined);
       },
       (error: unknown) => {
+        clearTimeout(soon);
         const failed = error instanceof Error ? error.message : String(error);
         if (!isStale) setShown((s) => ({ ...s, of: asking, extent: "as needed", failed, stopped: undefined }));
       },
     );
     return () => {
       isStale = true;
+      clearTimeout(soon);
       asked.giveUp();
       ahead?.giveUp();
     };
