@@ -40,17 +40,24 @@ export function fitSeries(
   const [from, to] = [staircase.places[stretch.from]!, staircase.places[stretch.to]!];
   const byQuestion = known.get(harness) ?? new Map<string, number>();
   known.set(harness, byQuestion);
-  const ohms = lastUsed(byQuestion, JSON.stringify([state, link.id, from, to, stretch.dropVolts, sourceVolts ?? null]), KEPT, () => {
-    const volts = voltsBySeries(harness, state, link.id, from, to, { sourceVolts });
-    // What all else is judged by afterwards serves here too, where the meter does not load what it reads.
-    const asJudged = (ohms: number): number => {
-      const predicted = predictionIn(harness, state, [seriesIn(link.id, ohms)], sourceVolts);
-      return "volts" in predicted ? (predicted.volts.get(from) ?? NaN) - (predicted.volts.get(to) ?? NaN) : NaN;
-    };
-    const found = bracketOf(volts.near, stretch.dropVolts);
-    const inFull = found[1] < LOADED_OHMS ? asJudged : volts.inFull;
-    return answerIn(holdsInFull(found, inFull, stretch.dropVolts) ? found : bracketOf(volts.inFull, stretch.dropVolts));
-  });
+  const ohms = lastUsed(
+    byQuestion,
+    JSON.stringify([state, link.id, from, to, stretch.steps.length > 1, stretch.dropVolts, sourceVolts ?? null]),
+    KEPT,
+    () => {
+      const volts = voltsBySeries(harness, state, link.id, from, to, { sourceVolts });
+      // What all else is judged by afterwards serves here too, where the meter does not load what it reads.
+      const asJudged = (ohms: number): number => {
+        const predicted = predictionIn(harness, state, [seriesIn(link.id, ohms)], sourceVolts);
+        return "volts" in predicted ? (predicted.volts.get(from) ?? NaN) - (predicted.volts.get(to) ?? NaN) : NaN;
+      };
+      const found = bracketOf(volts.near, stretch.dropVolts);
+      // Where a module resets below it, and in which of several parts it lies is not known yet, nothing would be gained by seeking its very border in full.
+      if (stretch.steps.length > 1 && found[0] > 0 && found[1] < Infinity && Number.isNaN(volts.near(found[0]))) return answerIn(found);
+      const inFull = found[1] < LOADED_OHMS ? asJudged : volts.inFull;
+      return answerIn(holdsInFull(found, inFull, stretch.dropVolts) ? found : bracketOf(volts.inFull, stretch.dropVolts));
+    },
+  );
   if (ohms === 0) return undefined;
   return { fault: ohms === Infinity ? { kind: "open", link: link.id } : seriesIn(link.id, ohms) };
 }
