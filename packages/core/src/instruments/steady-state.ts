@@ -146,10 +146,20 @@ export const across = ({ point }: Moment, a: number, b: number): number => point
 
 /** A through the element of that name, from its first node to its second; 0 where it is not there. */
 export function ampsOf(m: Pick<Moment, "circuit" | "point">, id: string): number {
-  const index = m.circuit.elementOf.get(id);
-  if (index !== undefined) return m.point.amps[index]!;
-  const added = m.circuit.netlist.elements.findIndex((e) => e.id === id);
-  return added < 0 ? 0 : m.point.amps[added]!;
+  const index = m.circuit.elementOf.get(id) ?? addedIn(m.circuit).get(id);
+  return index === undefined ? 0 : m.point.amps[index]!;
+}
+
+const added = new WeakMap<Circuit, ReadonlyMap<string, number>>();
+
+/** Indices of the elements that a circuit does not know by name: an instrument's, what is inside of devices. The first of each name. */
+function addedIn(circuit: Circuit): ReadonlyMap<string, number> {
+  const known = added.get(circuit);
+  if (known !== undefined) return known;
+  const made = new Map<string, number>();
+  circuit.netlist.elements.forEach((e, i) => made.has(e.id) || made.set(e.id, i));
+  added.set(circuit, made);
+  return made;
 }
 
 /** Resistance of the instrument's own leads, Ω, from the faults of the measuring. */
