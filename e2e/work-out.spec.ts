@@ -20,11 +20,13 @@ test("what is worked out begins from the circuit and the readings, and goes back
   await fuse.getByRole("button", { name: "Record it" }).click();
   await expect(dialog).toHaveCount(0);
   // The screen stands before the server has it: the log is asked until it does.
-  await expect.poll(() => lastOf(page, id, "reading-taken")).toMatchObject({
-    leads: { quantity: "amps", around: "F7" },
-    text: "12.0 A",
-    instrument: "worked out",
-  });
+  await expect
+    .poll(() => lastOf(page, id, "reading-taken"))
+    .toMatchObject({
+      leads: { quantity: "amps", around: "F7" },
+      text: "12.0 A",
+      instrument: "worked out",
+    });
   // What was measured stands in the fields with its time.
   await page.goto(`/jobs/${id}/trace?at=W5`);
   await page.getByRole("button", { name: "Work out" }).click();
