@@ -83,6 +83,28 @@ test("symptoms that contradict each other are both kept and named, and a part th
   await expect(page.getByRole("button", { name: "Add symptom" })).toBeDisabled();
 });
 
+test("what the whole vehicle does is found among the parts, and a line says when a part does it", async ({ page }) => {
+  await workAs(page, "Ansa Tollan");
+  await openVan(page, "Towed in this morning.");
+  const part = page.getByRole("combobox", { name: "Part" });
+  const lines = page.getByRole("list", { name: "Symptom lines" }).getByRole("listitem");
+  await part.pressSequentially("does not crank");
+  await page.getByRole("option", { name: "whole vehicle: does not crank" }).click();
+  // Nothing is taken silently: the part that it comes from is offered.
+  await expect(lines).toHaveCount(0);
+  await page.getByRole("button", { name: /^STA.*: dead$/ }).click();
+  await expect(lines).toHaveText([/STA.*dead.*cranking/]);
+  await part.fill("BLO");
+  await page.keyboard.press("Tab");
+  await page.getByRole("button", { name: /What it does/ }).click();
+  await page.getByRole("option", { name: "weak, dim, slow", exact: true }).click();
+  await page.getByRole("button", { name: /When/ }).click();
+  await page.getByRole("option", { name: "engine running" }).click();
+  await page.getByRole("button", { name: "Add symptom" }).click();
+  await expect(lines).toHaveCount(2);
+  await expect(lines.last()).toHaveText(/BLO.*weak.*idling/);
+});
+
 test("Trace is one cockpit: no page scroll, one proposal, and neither it nor the reading field moves in the loop", async ({ page }) => {
   await workAs(page, "Pell Anderby");
   const id = await demoJob(page, /blower in the hold/);

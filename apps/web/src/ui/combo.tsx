@@ -1,4 +1,4 @@
-import type { Ref } from "react";
+import { useState, type Ref } from "react";
 import { ComboBox, Input, ListBox } from "react-aria-components";
 import { styled } from "styled-components";
 import { bare } from "./bare.ts";
@@ -59,14 +59,20 @@ export function Combo<T extends string>({
   hideLabel = false,
   inputRef,
 }: ComboProps<T>) {
+  const [picked, setPicked] = useState<string | null>(null);
   const under = error ?? hint;
   return (
     <Wrap
       defaultItems={options.map((o) => ({ ...o }))}
       inputValue={text}
-      onInputChange={onText}
-      selectedKey={null}
+      onInputChange={(typed) => {
+        if (typed !== text) setPicked(null);
+        onText(typed);
+      }}
+      // The list closes for an option that is taken only where it stays taken until something else is typed.
+      selectedKey={picked}
       onSelectionChange={(key) => {
+        setPicked(key === null ? null : String(key));
         if (key !== null) onChoose(String(key) as T);
       }}
       allowsCustomValue

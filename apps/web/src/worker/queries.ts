@@ -49,6 +49,7 @@ import {
   partWords,
   symptomsIn,
   symptomState,
+  wholeSymptoms,
   pathsOfJob,
   triageOfJob,
   voltFacts,
@@ -352,6 +353,8 @@ export const HARNESS_QUERIES = {
   /** Parts whose doing somebody tells of, by name. */
   symptomParts: (harness: Harness, _: Readonly<Record<never, never>>): readonly { readonly id: string; readonly text: string }[] =>
     namedParts(harness).map((c) => ({ id: c.id, text: partWords(c) })),
+  /** Symptoms of the whole vehicle, as words that lines are offered from. */
+  wholeSymptoms: (harness: Harness, _: Readonly<Record<never, never>>): readonly string[] => wholeSymptoms(harness),
   /** The state in which a symptom shows. */
   symptomState: (harness: Harness, line: Omit<SymptomLine, "label">): VehicleState => symptomState(harness, line),
   /** Why something is, or is not, among the suspects. */

@@ -98,6 +98,6 @@ export {
 } from "./question.ts";
 export { asleepIn, triageOfJob } from "./codes.ts";
 export type { SymptomLine, SymptomOffer } from "./symptoms.ts";
-export { namedParts, partWords, symptomsIn, symptomState } from "./symptoms.ts";
+export { namedParts, partWords, symptomsIn, symptomState, wholeSymptoms } from "./symptoms.ts";
 export type { VinRead } from "./vin.ts";
 export { readVin } from "./vin.ts";

@@ -1,6 +1,6 @@
 import { expect } from "chai";
 import { vehicleOf } from "../test/vehicles.ts";
-import { symptomsIn, symptomState } from "./symptoms.ts";
+import { symptomsIn, symptomState, wholeSymptoms } from "./symptoms.ts";
 
 const van = vehicleOf("plover");
 const offered = (words: string, vehicle = van): readonly string[] =>
@@ -39,6 +39,15 @@ describe("symptoms read from a customer's words", () => {
   it("offers only what the vehicle at hand has", () => {
     expect(offered("The rear screen is weak", vehicleOf("ouse"))).to.deep.equal(["RS1 weak"]);
     expect(offered("The beacon is weak")).to.deep.equal([]);
+  });
+  it("names what the whole vehicle does only where it has a part for it, and offers a line for each", () => {
+    for (const name of ["plover", "brigg", "ouse", "gritter", "rig-lamps"]) {
+      const vehicle = vehicleOf(name);
+      for (const words of wholeSymptoms(vehicle)) expect(offered(words, vehicle), `${name}: ${words}`).to.not.deep.equal([]);
+    }
+    expect(wholeSymptoms(van)).to.include.members(["does not crank", "only clicks", "battery goes flat", "misfires"]);
+    expect(wholeSymptoms(vehicleOf("rig-lamps"))).to.deep.equal([]);
+    expect(offered("The battery goes flat")).to.deep.equal(["ALT none"]);
   });
   it("puts a symptom into a state in which a sound part works, and what runs by itself into one in which nobody asks for it", () => {
     expect(symptomState(van, { part: "L13", word: "none", wrong: true })).to.deep.include({ key: "off", on: ["SW13"] });

@@ -111,16 +111,27 @@ const isModule = (part: Component): boolean => part.kind === "device" && part.de
 const without = (text: string, phrases: readonly string[]): string =>
   phrases.reduce((left, phrase) => left.replaceAll(new RegExp(`\\b${phrase}\\b`, "gi"), ""), text);
 
+/** Parts that a symptom of the whole vehicle may come from. */
+const partsOfWhole = (harness: Harness, { devices, label }: (typeof WHOLE)[number]): readonly Component[] =>
+  devices.flatMap((device) =>
+    harness.components.filter((c) => c.kind === "device" && c.device === device && (label?.test(labelOf(c)) ?? true)),
+  );
+
+/** Symptoms of the whole vehicle that this one has parts for, as words that `symptomsIn` reads: "does not crank". */
+export const wholeSymptoms = (harness: Harness): readonly string[] =>
+  WHOLE.filter((w) => partsOfWhole(harness, w).length > 0).map((w) => w.words);
+
 /** Symptom lines that a customer's words may mean on this vehicle, the likeliest first; none where nothing fits. */
 export function symptomsIn(harness: Harness, words: string): readonly SymptomOffer[] {
   const offers: SymptomOffer[] = [];
   const lower = tokensOf(words).join(" ");
   const whole = WHOLE.find((w) => w.says.some((p) => ` ${lower} `.includes(` ${p} `)));
   if (whole !== undefined) {
-    const parts = whole.devices.flatMap((device) =>
-      harness.components.filter((c) => c.kind === "device" && c.device === device && (whole.label?.test(labelOf(c)) ?? true)),
+    offers.push(
+      ...partsOfWhole(harness, whole)
+        .slice(0, MOST_ALIKE)
+        .map((p) => ({ from: whole.words, lines: [lineOf(p, whole.word, true, whole.engine)] })),
     );
-    offers.push(...parts.slice(0, MOST_ALIKE).map((p) => ({ from: whole.words, lines: [lineOf(p, whole.word, true, whole.engine)] })));
   }
   const rest = whole === undefined ? words : without(words, whole.says);
   for (const clause of clausesOf(rest)) {

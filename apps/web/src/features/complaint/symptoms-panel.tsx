@@ -5,7 +5,7 @@ import { Plus, X } from "lucide-react";
 import { describeState, REST_STATE } from "@rheonom/core/circuit";
 import type { CaseAnswer, ResultWord } from "@rheonom/core/diagnosis";
 import type { Harness } from "@rheonom/core/harness";
-import { askedOfJob, isAdvised, type JobView, type SymptomLine } from "@rheonom/core/job";
+import { askedOfJob, isAdvised, type JobView, type SymptomLine, type SymptomOffer } from "@rheonom/core/job";
 import { useJobContext } from "../../job/job-context.ts";
 import { Button, buttonLink } from "../../ui/button.tsx";
 import { Combo } from "../../ui/combo.tsx";
@@ -58,6 +58,15 @@ const DOES: readonly { readonly id: string; readonly word: ResultWord; readonly 
   { id: "unasked", word: "full", wrong: true, text: "runs when it should be off" },
   { id: "full", word: "full", wrong: false, text: "works" },
 ];
+/** When a part does it: as soon as it should work, or only while the engine does something. */
+const WHENS = [
+  { id: "asked", text: "in use" },
+  { id: "idling", text: "engine running" },
+  { id: "cranking", text: "while cranking" },
+] as const;
+const WHOLE = "whole vehicle: ";
+
+const keyOf = ({ lines }: SymptomOffer): string => lines.map((l) => l.part + l.word).join();
 const doesText = (word: ResultWord | undefined, wrong: boolean): string =>
   DOES.find((d) => d.word === word && d.wrong === wrong)?.text ?? String(word);
 
@@ -69,9 +78,13 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
   const { job, record } = useJobContext();
   const [taking, setTaking] = useState(false);
   const lines = linesOf(job.view);
-  const offers = useQuery("symptoms", harness, { words }).value ?? [];
+  const [named, setNamed] = useState("");
+  const fromWords = useQuery("symptoms", harness, { words }).value ?? [];
+  const ofWhole = useQuery("symptoms", harness, named === "" ? undefined : { words: named }).value ?? [];
+  const offers = named === "" ? fromWords : [...ofWhole, ...fromWords.filter((o) => !ofWhole.some((w) => keyOf(w) === keyOf(o)))];
   useAhead(harness, job.view, lines.length === 0 ? offers[0] : undefined);
   const parts = useQuery("symptomParts", harness, {}).value ?? [];
+  const wholes = useQuery("wholeSymptoms", harness, {}).value ?? [];
   const known = new Set(lines.map((s) => `${(s.data.observe as { part: string }).part} ${s.data.word}`));
   const take = async (taken: readonly Omit<SymptomLine, "label">[]): Promise<void> => {
     setTaking(true);
@@ -139,13 +152,13 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
                 {offers
                   .filter((o) => o.lines.some((l) => !known.has(`${l.part} ${l.word}`)))
                   .map((o) => (
-                    <Button key={o.lines.map((l) => l.part + l.word).join()} isDisabled={taking} onPress={() => void take(o.lines)}>
+                    <Button key={keyOf(o)} isDisabled={taking} onPress={() => void take(o.lines)}>
                       <Plus size={18} aria-hidden /> {o.lines.map((l) => [l.part, l.label].filter(Boolean).join(" ")).join(" and ")}:{" "}
                       {doesText(o.lines[0]!.word, o.lines[0]!.wrong)}
                     </Button>
                   ))}
               </Row>
-              <AddLine parts={parts} isDisabled={taking} onAdd={(line) => void take([line])} />
+              <AddLine parts={parts} wholes={wholes} isDisabled={taking} onAdd={(line) => void take([line])} onWhole={setNamed} />
             </>
           )}
         </div>
@@ -157,33 +170,44 @@ export function SymptomsPanel({ harness, words }: { harness: Harness; words: str
 
 function AddLine({
   parts,
+  wholes,
   isDisabled,
   onAdd,
+  onWhole,
 }: {
   parts: readonly { readonly id: string; readonly text: string }[];
+  wholes: readonly string[];
   isDisabled: boolean;
   onAdd: (line: Omit<SymptomLine, "label">) => void;
+  /** A symptom of the whole vehicle was named, from which lines are offered. */
+  onWhole: (words: string) => void;
 }) {
   const [text, setText] = useState("");
   const [part, setPart] = useState<string | undefined>(undefined);
   const [does, setDoes] = useState("none");
+  const [when, setWhen] = useState<(typeof WHENS)[number]["id"]>("asked");
+  const options = [...parts, ...wholes.map((w) => ({ id: WHOLE + w, text: WHOLE + w }))];
   const chosen =
     part ?? parts.find((p) => p.id.toLowerCase() === text.trim().toLowerCase() || p.text.toLowerCase() === text.trim().toLowerCase())?.id;
-  const missing = text.trim() !== "" && !parts.some((p) => p.text.toLowerCase().includes(text.trim().toLowerCase()));
+  const missing = text.trim() !== "" && !options.some((p) => p.text.toLowerCase().includes(text.trim().toLowerCase()));
   return (
     <Row style={{ alignItems: "start", marginTop: "var(--s2)" }}>
-      <div style={{ flex: "1 1 220px" }}>
+      <div style={{ flex: "1 1 150px" }}>
         <Combo
           label="Part"
           none="No such part."
-          placeholder="name or short name"
-          options={parts}
+          placeholder="horn, misfires …"
+          options={options}
           text={text}
           onText={(t) => {
             setText(t);
             setPart(undefined);
           }}
           onChoose={(id) => {
+            if (id.startsWith(WHOLE)) {
+              onWhole(id.slice(WHOLE.length));
+              return setText("");
+            }
             setPart(id);
             setText(parts.find((p) => p.id === id)?.text ?? id);
           }}
@@ -191,12 +215,13 @@ function AddLine({
         />
       </div>
       <Select label="What it does" value={does} onChange={setDoes} options={DOES} />
+      <Select label="When" value={when} onChange={setWhen} options={WHENS} />
       <Button
         style={{ alignSelf: "center", marginTop: "var(--s4)" }}
         isDisabled={isDisabled || chosen === undefined}
         onPress={() => {
           const { word, wrong } = DOES.find((d) => d.id === does)!;
-          onAdd({ part: chosen!, word, wrong });
+          onAdd({ part: chosen!, word, wrong, ...(when === "asked" ? {} : { engine: when }) });
           setText("");
           setPart(undefined);
         }}
