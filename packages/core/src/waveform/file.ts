@@ -87,7 +87,10 @@ export function readTraceFile(bytes: Uint8Array): TraceFileRead {
       count,
       channels: channels.map(({ name, unit }, c) => {
         const begin = looked.begin + c * count * FLOAT;
-        return { name, unit, samples: floatsOf(bytes.slice(begin, begin + count * FLOAT)) };
+        // Not by `slice`: that of a Buffer is a view.
+        const own = new Uint8Array(count * FLOAT);
+        own.set(bytes.subarray(begin, begin + own.length));
+        return { name, unit, samples: floatsOf(own) };
       }),
     },
   };
