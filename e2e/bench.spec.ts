@@ -149,10 +149,10 @@ test("the simulated vehicle is recorded at both ends of a wire, judged in words,
   await page.getByRole("option", { name: "200 ms" }).click();
   await panel.getByLabel("2 red").press("Enter");
   const trace = page.getByRole("region", { name: "Trace", exact: true });
-  await expect(trace).toBeVisible({ timeout: 60_000 });
+  await expect(trace).toBeVisible();
   // Open between them: the module pulls at nothing, the coil stands at its feed.
   const judged = (red: string) => trace.getByRole("list", { name: `Judgement of ${red}` });
-  await expect(judged("IC3.1")).toContainText(/No pulses: it stands at 13|low level of 1[23]/, { timeout: 60_000 });
+  await expect(judged("IC3.1")).toContainText(/No pulses: it stands at 13|low level of 1[23]/);
   await expect(judged("IC3.1").getByRole("img", { name: "not as it should be" }).first()).toBeVisible();
   const count = trace.getByRole("button", { name: "Count for the suspects" });
   await expect(count).toHaveCount(2);
@@ -161,7 +161,7 @@ test("the simulated vehicle is recorded at both ends of a wire, judged in words,
   await trace.getByRole("button", { name: "Keep with the job" }).click();
   await expect(page.getByRole("region", { name: "Kept traces" })).toContainText("ECM.I3 against BAT.-");
   await page.goto(`/jobs/${id}/trace`);
-  await expect(page.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText(/C5|BU\/RD/, { timeout: 60_000 });
+  await expect(page.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toContainText(/C5|BU\/RD/);
 });
 
 /** Both wires of a CAN bus at 100 kbit/s, 1 MS/s: three frames, of which nobody acknowledged the second. */

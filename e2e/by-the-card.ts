@@ -65,7 +65,7 @@ export async function followCard(page: Page, hands: Hands, faults: readonly Faul
   const card = page.getByRole("region", { name: "Next test" });
   const suspects = page.getByRole("region", { name: "Suspects" });
   for (let i = 0; i < MOST_TESTS; i++) {
-    await expect(suspects).toHaveAttribute("aria-busy", "false", { timeout: 40_000 });
+    await expect(suspects).toHaveAttribute("aria-busy", "false");
     if ((await card.getByRole("link", { name: "Go to Repair" }).count()) > 0) return;
     const leads = card.getByRole("button", { name: /se these leads/ });
     if ((await leads.count()) > 0) {
@@ -100,7 +100,7 @@ export async function followCard(page: Page, hands: Hands, faults: readonly Faul
 /** Saves the repair that the card says; `did` in other words than the method, or "". */
 export async function repair(page: Page, hands: Hands, did: string): Promise<void> {
   await hands.do(page.getByRole("region", { name: "Next test" }).getByRole("link", { name: "Go to Repair" }).click());
-  await expect(page.getByRole("textbox", { name: "Where" })).not.toHaveValue("", { timeout: 20_000 });
+  await expect(page.getByRole("textbox", { name: "Where" })).not.toHaveValue("");
   // What the finding is called is filled in with it.
   await expect(page.getByRole("button", { name: /Fault type/ })).not.toContainText("not stated");
   if (did !== "") await hands.do(page.getByRole("textbox", { name: "Done" }).fill(did));
@@ -120,7 +120,7 @@ export async function repeatReadings(page: Page, hands: Hands, faults: readonly 
   await page
     .getByText(/Does it work now|Not repeated yet/)
     .first()
-    .waitFor({ timeout: 20_000 });
+    .waitFor();
   for (const again of await page.getByRole("textbox", { name: /^Again: / }).all()) {
     const label = await again.evaluate((e: HTMLInputElement) => e.labels?.[0]?.textContent ?? "");
     // Levels are captured again on the Bench.

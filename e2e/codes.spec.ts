@@ -17,13 +17,13 @@ test("codes are typed, the one that is wrong is named, and the rest is sorted in
   // What could not be read stays to be put right.
   await expect(text).toHaveValue("P03O1 stored ECM");
   const row = (code: string) => page.getByRole("row", { name: new RegExp(`^ECM ${code}`) });
-  await expect(row("P0107-16")).toContainText("consequence", { timeout: 20_000 });
+  await expect(row("P0107-16")).toContainText("consequence");
   await expect(row("P0107-16")).toContainText("voltage too low");
   await expect(row("P0522")).toContainText("hangs on the reference that P0642 complains of");
   await expect(row("P0118")).toContainText("history");
   await expect(page.getByText("Start with: TCM")).toBeVisible();
   await page.reload();
-  await expect(row("P0642")).toContainText("cause", { timeout: 20_000 });
+  await expect(row("P0642")).toContainText("cause");
   // Cleared once they are written down; what comes back is hard.
   await page.getByRole("button", { name: "Codes were cleared" }).click();
   await text.fill("P0642 active ECM");

@@ -6,14 +6,14 @@ test("a job is found on another device as it was left, and the board says what i
   const id = await demoJob(page, /horn is dead/);
   await page.goto(`/jobs/${id}/trace`);
   await choose(page, "Key", "accessory");
-  await expect(page.getByRole("region", { name: "Next test" })).toContainText("Next", { timeout: 30_000 });
+  await expect(page.getByRole("region", { name: "Next test" })).toContainText("Next");
   const next = async (): Promise<{ next: string; whose: string }> => {
     const { jobs } = (await (await page.request.get("/api/jobs?limit=200")).json()) as {
       jobs: { id: string; next: string; whose: string }[];
     };
     return jobs.find((j) => j.id === id)!;
   };
-  await expect.poll(async () => (await next()).next, { timeout: 30_000 }).not.toBe("");
+  await expect.poll(async () => (await next()).next).not.toBe("");
 
   const other = await browser.newContext();
   const there = await other.newPage();
@@ -65,7 +65,7 @@ test("a practice fault begins with a complaint and a simulated vehicle, and a fi
   await page.getByRole("button", { name: "Start", exact: true }).click();
   await expect(page.getByLabel("In the customer’s words")).toHaveValue(/horn/i);
   await page.getByRole("link", { name: "Start tracing" }).click();
-  await expect(page.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("list", { name: "Suspects" }).getByRole("listitem").first()).toBeVisible();
   await expect(page.getByRole("button", { name: "Simulate" })).toBeVisible();
   await page.goto("/");
   await page.getByRole("button", { name: "Have a look" }).click();
@@ -91,7 +91,7 @@ test("the circuit of a vehicle's job opens on the slice of its complaint; what i
   });
   await page.goto(`/jobs/${id}/circuit`);
   const drawing = page.getByRole("main", { name: "Drawing" });
-  await expect(drawing.getByText("found: BU/WH")).toBeVisible({ timeout: 20_000 });
+  await expect(drawing.getByText("found: BU/WH")).toBeVisible();
   await drawing.locator('[data-hit="link:W112"]').click();
   await expect(drawing.getByRole("region", { name: "Where on the vehicle" })).toBeVisible();
   await page.getByText("Text, form, version").click();

@@ -46,9 +46,9 @@ test("pictures before and after are taken without a server, sent when it answers
   // It is shown at once, and kept a moment later.
   await expect.poll(() => keptHere(page)).toBe(1);
   await page.reload();
-  await expect(panel.getByAltText("On its way: C4.1")).toBeVisible({ timeout: 15_000 });
+  await expect(panel.getByAltText("On its way: C4.1")).toBeVisible();
   await page.unroute("**/api/pictures");
-  await expect(kept(page)).toHaveCount(1, { timeout: 15_000 });
+  await expect(kept(page)).toHaveCount(1);
   await expect(panel.getByRole("listitem")).toContainText("Before, C4.1");
 
   // What is no picture is refused beside its name, and the next one is taken all the same.

@@ -10,9 +10,9 @@ export default defineConfig({
   outputDir: "../test-results",
   workers: 2,
   fullyParallel: true,
-  timeout: 120_000,
   // For a machine that is slow or busy; nothing waits longer than it has to.
-  expect: { timeout: 25_000 },
+  timeout: 240_000,
+  expect: { timeout: 60_000 },
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME === undefined ? "list" : [["list"], ["json"]],
   use: {
     baseURL: BASE_URL,

@@ -34,7 +34,7 @@ test("what one device enters stands on the other's open screens, told and not as
     },
   });
   await expect(first.getByRole("button", { name: /Temporary changes 1/ })).toBeVisible({ timeout: 5000 });
-  await expect(board.getByRole("row", { name: /two devices/ })).toContainText("1", { timeout: 3000 });
+  await expect(board.getByRole("row", { name: /two devices/ })).toContainText("1");
   const order = (page: Page): Promise<string[]> => page.getByRole("row").allTextContents();
   for (const page of [first, second]) await page.getByRole("tab", { name: /^Log/ }).click();
   await expect.poll(() => order(first)).toEqual(await order(second));
@@ -176,7 +176,7 @@ test("a device without room says so, keeps the entry on the page, and sends it",
   await expect(page.getByRole("alert").filter({ hasText: "This device has no room" })).toContainText("1 entry is on this page only");
   await expect(page.getByText(/kept on this device/)).toHaveCount(0);
   await page.unroute("**/api/jobs/*/events");
-  await expect(page.getByRole("alert").filter({ hasText: "This device has no room" })).toHaveCount(0, { timeout: 10_000 });
+  await expect(page.getByRole("alert").filter({ hasText: "This device has no room" })).toHaveCount(0);
   await expect
     .poll(async () => ((await (await page.request.get(`/api/jobs/${id}`)).json()) as { events: unknown[] }).events.length)
     .toBe(3);

@@ -90,7 +90,7 @@ test("a recording of a good vehicle is laid over one of the same place", async (
   await panel.getByLabel("1 red").fill("BAT.+");
   await panel.getByLabel("1 red").press("Enter");
   const trace = page.getByRole("region", { name: "Trace", exact: true });
-  await expect(trace).toBeVisible({ timeout: 60_000 });
+  await expect(trace).toBeVisible();
   await trace.getByRole("textbox", { name: "Name" }).fill("ripple");
   await trace.getByRole("button", { name: "Keep with the job" }).click();
   const kept = page.getByRole("region", { name: "Kept traces" });

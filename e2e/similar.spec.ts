@@ -33,7 +33,7 @@ test("closed jobs like this one are told with what they have in common, count fo
   await page.getByRole("button", { name: "Open the job" }).click();
   await page.getByRole("button", { name: "L13 stop light, left: dead" }).click();
   const ranking = page.getByRole("region", { name: "First suspects" }).getByRole("list", { name: "Ranking" });
-  await expect(ranking).toContainText("L13 (stop light, left) burnt out", { timeout: 20_000 });
+  await expect(ranking).toContainText("L13 (stop light, left) burnt out");
 
   const id = page.url().match(/jobs\/([0-9a-f-]{36})/)![1]!;
   const log = (await (await page.request.get(`/api/jobs/${id}`)).json()) as { events: Logged[] };
@@ -42,7 +42,7 @@ test("closed jobs like this one are told with what they have in common, count fo
   await page.reload();
 
   const similar = page.getByRole("region", { name: "Similar closed jobs" });
-  await expect(similar).toContainText("3 similar closed jobs", { timeout: 20_000 });
+  await expect(similar).toContainText("3 similar closed jobs");
   await expect(similar).toContainText("ended at C30.2, which count as likelier");
   const one = similar.getByRole("listitem").first();
   await expect(one).toContainText("pin pushed back");
@@ -51,13 +51,13 @@ test("closed jobs like this one are told with what they have in common, count fo
   // They stand beside the suspects, which say what they owe to them.
   await page.goto(`/jobs/${id}/trace`);
   const suspects = page.getByRole("list", { name: "Suspects" });
-  await suspects.locator("details", { hasText: "ended here" }).first().locator("summary").click({ timeout: 20_000 });
+  await suspects.locator("details", { hasText: "ended here" }).first().locator("summary").click();
   await expect(page.getByText(/3 similar closed jobs ended here: 4 times as likely from the start/).first()).toBeVisible();
 
   await page.goto(`/jobs/${id}/complaint`);
   await similar.getByText("Count them for the suspects").click();
   await expect(similar).toContainText("do not count for the suspects");
   await page.goto(`/jobs/${id}/trace`);
-  await expect(suspects).toContainText("L13", { timeout: 20_000 });
+  await expect(suspects).toContainText("L13");
   await expect(page.getByText(/similar closed jobs ended here/)).toHaveCount(0);
 });

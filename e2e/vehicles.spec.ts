@@ -33,7 +33,7 @@ test("from a symptom to the slice, its cavity on the face, and back to what shar
   await page.getByRole("link", { name: "Selwick Plover 2.0 D" }).click();
   await page.getByLabel("Find a part, wire, code or symptom").fill("stop light left");
   await page.keyboard.press("Enter");
-  await expect(page.locator('[data-hit="link:L13"]')).toBeVisible({ timeout: 15_000 });
+  await expect(page.locator('[data-hit="link:L13"]')).toBeVisible();
   await page.locator('[data-hit="link:C30.2"]').first().click();
   await expect(page.getByRole("region", { name: "Selected" })).toContainText("cavity 2");
   // An option that this van has not got is in no drawing, unless its ghost is asked for.
@@ -44,10 +44,10 @@ test("from a symptom to the slice, its cavity on the face, and back to what shar
   // The whole wiring stands behind the search only after the address has changed.
   await expect(page.getByRole("list", { name: "Found" })).toContainText("CMP");
   await page.getByLabel("Find a part, wire, code or symptom").press("Enter");
-  await expect(page.locator('[data-hit="link:CMP.winding"], [data-hit="place:CMP.1"]').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('[data-hit="link:CMP.winding"], [data-hit="place:CMP.1"]').first()).toBeVisible();
   // A code is sliced by what stands at the other end of its pin.
   await page.goto("/vehicles/plover/circuit?of=P0193");
-  await expect(page.getByRole("button", { name: /^RPS\.W/ })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole("button", { name: /^RPS\.W/ })).toBeVisible();
   await page.getByRole("link", { name: "Common points" }).click();
   for (const id of ["L10", "L13", "L15"]) await page.getByRole("button", { name: `${id} fails` }).click();
   for (const id of ["L11", "L14"]) await page.getByRole("button", { name: `${id} works` }).click();
@@ -73,7 +73,7 @@ test("a form gives a circuit to trace in a few keys, and opens again with its an
   await expect(page.getByLabel("What it is")).toHaveValue("Bilge pump");
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /Save and trace/ }).click();
-  await expect(page.getByRole("region", { name: "Staircase" })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole("region", { name: "Staircase" })).toBeVisible();
 });
 
 test("a job is pinned to a version; what is found different goes into the next one, and the job moves when it is told to", async ({
@@ -89,7 +89,7 @@ test("a job is pinned to a version; what is found different goes into the next o
   await page.getByRole("option", { name: "Bench rig: horn and relay" }).click();
   await page.getByRole("button", { name: "Use version 1" }).click();
   await page.getByRole("button", { name: /Save and trace/ }).click();
-  await page.getByRole("region", { name: "Circuit" }).locator('[data-hit="link:W5"]').click({ timeout: 15_000 });
+  await page.getByRole("region", { name: "Circuit" }).locator('[data-hit="link:W5"]').click();
   await page.getByRole("button", { name: "Differs from diagram" }).click();
   await page.getByLabel("Found", { exact: true }).fill("OG");
   await page.keyboard.press("Enter");
@@ -138,7 +138,7 @@ test("tables with faults change nothing and say where; mended ones show what the
   await page.getByRole("button", { name: "Keep this vehicle" }).click();
   await page.getByLabel("Find a part, wire, code or symptom").fill("onerror");
   await page.keyboard.press("Enter");
-  await expect(page.locator('[data-hit="link:LP1"]')).toBeVisible({ timeout: 15_000 });
+  await expect(page.locator('[data-hit="link:LP1"]')).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { hit?: number }).hit)).toBe(undefined);
   await page.getByRole("link", { name: "Import and export" }).click();
   await choose(page, lampTables(3));
@@ -150,13 +150,13 @@ test("tables with faults change nothing and say where; mended ones show what the
 test("ten thousand wires come in from tables", async ({ page }) => {
   await page.goto("/vehicles/new");
   await choose(page, lampTables(2000));
-  await expect(page.getByText("10001 wires")).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText("10001 wires")).toBeVisible();
   await page.getByLabel("Short name in addresses").fill(`large-${Date.now()}`);
   await page.getByRole("button", { name: "Keep this vehicle" }).click();
-  await expect(page.getByLabel("Find a part, wire, code or symptom")).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByLabel("Find a part, wire, code or symptom")).toBeVisible();
   await page.getByLabel("Find a part, wire, code or symptom").fill("LP777");
   await page.keyboard.press("Enter");
-  await expect(page.locator('[data-hit="link:LP777"]')).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('[data-hit="link:LP777"]')).toBeVisible();
 });
 
 test("an unknown plug is told from readings, and becomes a circuit", async ({ page }) => {
@@ -165,15 +165,15 @@ test("an unknown plug is told from readings, and becomes a circuit", async ({ pa
   await put("1", "key on", "5.01");
   await put("2", "key on", "0.02");
   await put("3", "key on", "4.9");
-  await expect(page.getByText("Not yet sure")).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText("Not yet sure")).toBeVisible();
   await put("3", "engine turning", "t");
   await put("1", "key off", "zero");
   await expect(page.getByText("A framed cell cannot be read")).toBeVisible();
   await put("1", "key off", "0");
-  await expect(page.getByText(/Most likely a switching speed or position sensor/)).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText(/Most likely a switching speed or position sensor/)).toBeVisible();
   await page.getByLabel("Call it").fill("crankshaft sensor");
   await page.getByRole("button", { name: "Create circuit" }).click();
-  await expect(page.getByRole("button", { name: "Keep this vehicle" })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole("button", { name: "Keep this vehicle" })).toBeVisible();
 });
 
 test("a problem of the wiring offers its mending, and the text takes it", async ({ page }) => {
@@ -187,7 +187,7 @@ test("a problem of the wiring offers its mending, and the text takes it", async 
   await page.getByRole("button", { name: /Add ground G3 on the frame/ }).click();
   await expect(page.getByText(/^No problem in|^Usable/)).toBeVisible();
   await page.getByRole("button", { name: /Save and trace/ }).click();
-  await expect(page.getByRole("region", { name: "Staircase" })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole("region", { name: "Staircase" })).toBeVisible();
 });
 
 test("on a narrow tablet the search stands above the drawing, and the drawing fits", async ({ page }) => {
@@ -195,13 +195,13 @@ test("on a narrow tablet the search stands above the drawing, and the drawing fi
   await page.goto("/vehicles/gritter/circuit?of=V1");
   const find = page.getByLabel("Find a part, wire, code or symptom");
   const drawn = page.locator('[data-hit="link:V1"]');
-  await expect(drawn).toBeVisible({ timeout: 15_000 });
+  await expect(drawn).toBeVisible();
   expect((await find.boundingBox())!.y).toBeLessThan((await drawn.boundingBox())!.y);
   expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
   // Keys: search, find, walk through the drawing.
   await page.locator("body").press("/");
   await page.keyboard.type("beacon left");
   await page.keyboard.press("Enter");
-  await expect(page.locator('[data-hit="link:BE1"]')).toBeVisible({ timeout: 15_000 });
+  await expect(page.locator('[data-hit="link:BE1"]')).toBeVisible();
   await expect(page).toHaveURL(/of=BE1/);
 });

@@ -128,7 +128,7 @@ test("dialogs and menus have no serious finding either, and close with Escape", 
   await page.keyboard.type("turns over so");
   await expect(page.getByRole("menuitem")).toHaveCount(1);
   // The list's focus follows the typing with a short delay; what counts is where it comes to rest.
-  await expect.poll(() => seriousFindings(page), { timeout: 20_000 }).toEqual([]);
+  await expect.poll(() => seriousFindings(page)).toEqual([]);
   await page.keyboard.press("Enter");
   await expect(page.getByText("HR 4")).toBeVisible();
 });

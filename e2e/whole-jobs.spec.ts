@@ -3,7 +3,6 @@ import { finish, followCard, Hands, MOST_INTERACTIONS } from "./by-the-card.ts";
 import { circuitText, workAs } from "./pages.ts";
 
 test("an open lamp feed on the van, from a phone call to the closed job", async ({ page }) => {
-  test.setTimeout(240_000);
   const hands = new Hands();
   await workAs(page, "Ansa Tollan");
   await page.goto("/");
@@ -16,8 +15,8 @@ test("an open lamp feed on the van, from a phone call to the closed job", async 
   await page.keyboard.press("Enter");
   await hands.do(page.getByLabel("In the customer’s words").fill("The stop light on the left is dead."));
   await hands.do(page.getByRole("button", { name: "Open the job" }).click());
-  await hands.do(page.getByRole("button", { name: "L13 stop light, left: dead" }).click({ timeout: 30_000 }));
-  await hands.do(page.getByRole("link", { name: "Start tracing" }).click({ timeout: 30_000 }));
+  await hands.do(page.getByRole("button", { name: "L13 stop light, left: dead" }).click());
+  await hands.do(page.getByRole("link", { name: "Start tracing" }).click());
   await followCard(page, hands, [{ kind: "open", link: "C30.2" }]);
   await expect(page.getByRole("region", { name: "Next test" })).toContainText("C30.2");
   await finish(page, hands, "", []);
@@ -26,7 +25,6 @@ test("an open lamp feed on the van, from a phone call to the closed job", async 
 });
 
 test("a weak pump on a circuit that is typed, from its words to the closed job", async ({ page }) => {
-  test.setTimeout(240_000);
   const hands = new Hands();
   await workAs(page, "Ansa Tollan");
   await page.goto("/");
